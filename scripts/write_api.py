@@ -1,0 +1,28 @@
+"""Write docs/openapi.json and docs/pattern.schema.json; ``--check`` fails when they are stale."""
+
+import json
+import sys
+from pathlib import Path
+
+from skeinwork.server.app import make_app
+from skeinwork.work.pattern import schema
+
+DOCS = Path(__file__).parent.parent / "docs"
+
+
+def main() -> int:
+    stale = 0
+    for name, value in (("openapi.json", make_app(None).openapi()), ("pattern.schema.json", schema())):
+        text = json.dumps(value, indent=1, ensure_ascii=False) + "\n"
+        path = DOCS / name
+        if "--check" in sys.argv:
+            if not path.exists() or path.read_text(encoding="utf-8") != text:
+                print(f"docs/{name} is stale: run make client")
+                stale = 1
+        else:
+            path.write_text(text, encoding="utf-8")
+    return stale
+
+
+if __name__ == "__main__":
+    sys.exit(main())

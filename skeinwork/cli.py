@@ -1,0 +1,167 @@
+"""The command line: ``serve``, ``demo``, ``weave``, and two filters for shell pipelines."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+from typing import IO, NoReturn
+
+from skeinwork import __version__
+
+_BATCH = 20_000
+
+
+class _Parser(argparse.ArgumentParser):
+    """Wrong use gets one sentence and exit code 2."""
+
+    def error(self, message: str) -> NoReturn:
+        sentence = message[0].upper() + message[1:]
+        self.exit(2, f"skeinwork: {sentence}. See {self.prog} --help.\n")
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = _Parser(
+        prog="skeinwork",
+        description="A local workbench for text analysts.",
+        epilog="example: skeinwork demo",
+    )
+    parser.add_argument("--version", action="version", version=f"skeinwork {__version__}")
+    commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
+
+    def command(name: str, text: str, example: str) -> argparse.ArgumentParser:
+        added: argparse.ArgumentParser = commands.add_parser(
+            name, help=text, description=text, epilog=f"example: {example}"
+        )
+        return added
+
+    for name, text in (
+        ("serve", "Serve the application to this machine's browser."),
+        ("demo", "Serve it with the made-up corpus Sollen Harbours."),
+    ):
+        server = command(name, text, f"skeinwork {name} --port 8642")
+        server.add_argument("--data", type=Path, help="data folder")
+        server.add_argument("--host", default="127.0.0.1", help="address to listen on")
+        server.add_argument("--port", type=int, default=8642, help="port (0: any free one)")
+        server.add_argument("--token", help="access token; needed for any address but loopback")
+        server.add_argument("--workers", type=int, help="worker processes (default: one a core)")
+        server.add_argument(
+            "--upload-limit", type=int, default=2000, metavar="MB", help="largest file"
+        )
+    weave = command(
+        "weave", "Run a pattern on documents and write all results.",
+        "skeinwork weave pattern.json --documents entries.csv --out results",
+    )  # fmt: skip
+    weave.add_argument("pattern", type=Path)
+    weave.add_argument("--documents", type=Path, nargs="+", required=True, metavar="FILE")
+    weave.add_argument("--out", type=Path, required=True, metavar="DIR")
+    weave.add_argument("--quiet", action="store_true", help="say nothing while working")
+    tokens = command(
+        "tokens", "Tokens of standard input: a document a line in, its tokens tab-separated out.",
+        "skeinwork tokens --rule uax29 < documents.txt",
+    )  # fmt: skip
+    tokens.add_argument("--rule", choices=("unicode", "uax29", "letters"), default="unicode")
+    tokens.add_argument(
+        "--punctuation", action="store_true",
+        help="with unicode: also tokens without letter, digit or emoji",
+    )  # fmt: skip
+    forms = command(
+        "forms", "Word forms of standard input: a word a line in, its form out.",
+        "skeinwork forms --method porter < words.txt",
+    )  # fmt: skip
+    forms.add_argument("--method", choices=("porter",), default="porter")
+    return parser
+
+
+def _batches(lines: Iterable[bytes]) -> Iterable[list[str]]:
+    batch: list[str] = []
+    for line in lines:
+        batch.append(line.decode("utf-8", "replace").removesuffix("\n").removesuffix("\r"))
+        if len(batch) == _BATCH:
+            yield batch
+            batch = []
+    if batch:
+        yield batch
+
+
+def tokens_filter(lines: Iterable[bytes], out: IO[bytes], rule: str, punctuation: bool) -> None:
+    """Write the tokens of each line, tab-separated; empty lines stay empty."""
+    from skeinwork.core.text import segment
+
+    dropped = set() if punctuation else {segment.PUNCTUATION, segment.SYMBOL}
+    for batch in _batches(lines):
+        found = segment.segment(batch, rule)  # type: ignore[arg-type]
+        words = [
+            None if rule == "unicode" and kind in dropped else word.replace("\t", " ")
+            for word, kind in zip(found.types, found.classes.tolist(), strict=True)
+        ]
+        ids, ends = found.ids.tolist(), found.doc_ptr.tolist()
+        for first, last in zip(ends, ends[1:], strict=False):
+            row = [word for at in ids[first:last] if (word := words[at]) is not None]
+            out.write("\t".join(row).encode("utf-8", "replace") + b"\n")
+    out.flush()
+
+
+def forms_filter(lines: Iterable[bytes], out: IO[bytes], method: str) -> None:
+    """Write the form of each word, line for line."""
+    from skeinwork.core.text.passes import STEMMERS
+
+    stem = STEMMERS[method]
+    for batch in _batches(lines):
+        text = "\n".join(stem(word.strip().casefold()) for word in batch)
+        out.write(text.encode("utf-8", "replace") + b"\n")
+    out.flush()
+
+
+def _weave(options: argparse.Namespace) -> int:
+    from skeinwork.core.errors import BadInputError
+    from skeinwork.work import weave
+    from skeinwork.work.pattern import read_pattern
+
+    def report(phase: str, done: float, **details: object) -> None:
+        if not options.quiet and sys.stderr.isatty():
+            sys.stderr.write(f"\r\x1b[K{phase} {done:.0%}")
+
+    try:
+        pattern = read_pattern(options.pattern.read_text(encoding="utf-8"))
+    except OSError as fault:
+        raise BadInputError(f"{options.pattern} can't be read: {fault.strerror}.") from fault
+    names = weave.run(pattern, options.documents, options.out, report)
+    if not options.quiet:
+        print(f"{len(names)} files written to {options.out}: {', '.join(names)}")
+    return 0
+
+
+def _serve(options: argparse.Namespace) -> int:
+    from skeinwork.server.run import serve
+
+    return serve(options, demo=options.command == "demo")
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run a command; exit code 0, 1 for bad input, 2 for wrong use."""
+    from skeinwork.core.errors import SkeinworkError
+
+    options = _parser().parse_args(arguments)
+    try:
+        if options.command in ("serve", "demo"):
+            return _serve(options)
+        if options.command == "weave":
+            return _weave(options)
+        if options.command == "tokens":
+            tokens_filter(sys.stdin.buffer, sys.stdout.buffer, options.rule, options.punctuation)
+        else:
+            forms_filter(sys.stdin.buffer, sys.stdout.buffer, options.method)
+    except SkeinworkError as fault:
+        sys.stderr.write(f"skeinwork: {fault}\n")
+        return 1
+    except BrokenPipeError:
+        sys.stderr.close()
+    except KeyboardInterrupt:
+        return 130
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,26 @@
+"""Numbers and text only: no web, no database.
+
+Compiled kernels are cached per user, in a folder named by version, source and processor.
+"""
+
+import hashlib
+import os
+import platform
+from pathlib import Path
+
+import platformdirs
+
+from skeinwork import __version__
+
+
+def _kernel_cache() -> str:
+    digest = hashlib.sha256()
+    for path in sorted(Path(__file__).parent.rglob("*.py")):
+        source = path.read_bytes()
+        if b"@njit" in source:
+            digest.update(source)
+    name = f"kernels-{__version__}-{digest.hexdigest()[:12]}-{platform.machine()}"
+    return str(platformdirs.user_cache_path("skeinwork") / name)
+
+
+os.environ.setdefault("NUMBA_CACHE_DIR", _kernel_cache())

@@ -1,0 +1,97 @@
+"""A corpus: the texts as imported and their fields, in columns."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from skeinwork.core.corpus.dates import MISSING
+from skeinwork.core.formats.records import Role
+
+
+@dataclass(frozen=True)
+class Column:
+    """One field of every document, dictionary-encoded.
+
+    ``values[codes[d]]`` is document ``d``'s value; -1 stands for none.
+    """
+
+    name: str
+    role: Role
+    codes: NDArray[np.int32]
+    values: list[str]
+
+    def value(self, document: int) -> str | None:
+        code = int(self.codes[document])
+        return self.values[code] if code >= 0 else None
+
+    def order(self) -> NDArray[np.int32]:
+        """Rank of every code among the sorted values, for sorting documents by this field."""
+        ranks = np.empty(len(self.values) + 1, dtype=np.int32)
+        ranks[np.argsort(np.array([v.casefold() for v in self.values], dtype=object))] = np.arange(
+            len(self.values)
+        )
+        ranks[-1] = len(self.values)
+        return ranks[self.codes]
+
+
+@dataclass(frozen=True)
+class Corpus:
+    """Documents with their fields.
+
+    Attributes
+    ----------
+    data : uint8[n_bytes], the texts' UTF-8 bytes one after another
+    pointer : int64[n_docs + 1], document ``d`` is ``data[pointer[d]:pointer[d + 1]]``
+    columns : the fields, without the text
+    days : int32[n_docs], days since 1970, ``dates.MISSING`` where there is no date
+    precision : uint8[n_docs], index into ``dates.PRECISIONS``
+    lines : int32[n_docs], line of the source the document begins on
+    sources : int32[n_docs], index of the file it came from
+    names : the files' names
+    """
+
+    data: NDArray[np.uint8]
+    pointer: NDArray[np.int64]
+    columns: list[Column]
+    days: NDArray[np.int32]
+    precision: NDArray[np.uint8]
+    lines: NDArray[np.int32]
+    sources: NDArray[np.int32]
+    names: list[str] = field(default_factory=list)
+
+    def __len__(self) -> int:
+        return len(self.pointer) - 1
+
+    def text(self, document: int) -> str:
+        part = self.data[self.pointer[document] : self.pointer[document + 1]]
+        return part.tobytes().decode("utf-8", "surrogatepass")
+
+    def texts(self) -> list[str]:
+        """All texts; only for work that reads every one of them."""
+        return [self.text(document) for document in range(len(self))]
+
+    def column(self, name: str) -> Column | None:
+        return next((column for column in self.columns if column.name == name), None)
+
+    def role(self, role: Role) -> Column | None:
+        """The first field with a role."""
+        return next((column for column in self.columns if column.role == role), None)
+
+    @property
+    def has_dates(self) -> bool:
+        return bool((self.days != MISSING).any())
+
+
+def encode_column(name: str, role: Role, cells: Sequence[str | None]) -> Column:
+    """Dictionary-encode the values of a field; empty cells have no value."""
+    index: dict[str, int] = {}
+    codes = np.fromiter(
+        (index.setdefault(cell, len(index)) if cell else -1 for cell in cells),
+        dtype=np.int32,
+        count=len(cells),
+    )
+    return Column(name, role, codes, list(index))

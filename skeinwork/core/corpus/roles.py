@@ -1,0 +1,71 @@
+"""Guess which field plays which role, from names and from what stands in them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+
+from skeinwork.core.corpus import dates
+from skeinwork.core.formats.records import Role
+
+_NAMES: tuple[tuple[Role, str], ...] = (
+    ("text", r"text|body|content|message|comment|answer|abstract|description|entry_text|full.?text"),
+    ("identifier", r"id|identifier|key|number|no|nr|uid|uuid|entry|doi|.*_id"),
+    ("date", r"date|day|time|timestamp|created.*|published.*|posted.*|year|when|.*_date|.*_at"),
+    ("title", r"title|heading|headline|subject|name"),
+    ("author", r"author|writer_name|creator|by"),
+    ("source", r"source|url|link|file|path"),
+)  # fmt: skip
+
+
+def _named(name: str) -> Role | None:
+    plain = name.rsplit(".", 1)[-1].strip().lower().replace(" ", "_")
+    return next((role for role, pattern in _NAMES if re.fullmatch(pattern, plain)), None)
+
+
+def _kind(cells: Sequence[str]) -> Role:
+    """The role that the values themselves suggest."""
+    filled = [cell.strip() for cell in cells if cell.strip()]
+    if not filled:
+        return "ignored"
+    distinct = len(set(filled))
+    dated = sum(dates.parse(cell) is not None for cell in filled)
+    plain_numbers = sum(cell.isdigit() and len(cell) != 8 for cell in filled)
+    if dated > 0.8 * len(filled) and plain_numbers < 0.5 * len(filled):
+        return "date"
+    if distinct <= max(2, min(200, len(filled) // 2)) and max(map(len, filled)) < 80:
+        return "group"
+    return "kept"
+
+
+def guess_roles(columns: Mapping[str, Sequence[str]]) -> dict[str, Role]:
+    """A role for every column, given its first values; exactly one is the text.
+
+    The text is the column named so, or else the one with the longest values.
+    """
+    lengths = {
+        name: sum(map(len, cells)) / max(sum(1 for cell in cells if cell.strip()), 1)
+        for name, cells in columns.items()
+    }
+    named = [name for name in columns if _named(name) == "text" and lengths[name] > 0]
+    text = max(named or columns, key=lambda name: lengths[name])
+    roles: dict[str, Role] = {}
+    taken: set[Role] = {"text"}
+    for name, cells in columns.items():
+        by_name, by_value = _named(name), _kind(cells)
+        if name == text:
+            roles[name] = "text"
+            continue
+        role: Role = by_value
+        if by_name == "date":
+            role = "date" if by_value == "date" or name.lower() == "year" else by_value
+        elif by_name == "identifier":
+            distinct = len(set(cells)) > 0.9 * len(cells)
+            role = "identifier" if distinct else by_value
+        elif by_name and by_name != "text" and by_value != "ignored":
+            role = by_name
+        if role in ("date", "identifier", "title") and role in taken:
+            role = "kept"
+        taken.add(role)
+        roles[name] = role
+    return roles

@@ -1,0 +1,15 @@
+"""What can be wrong with an analyst's input, always as a sentence with a remedy."""
+
+from __future__ import annotations
+
+
+class SkeinworkError(Exception):
+    """Base of all errors whose message is written for the analyst."""
+
+
+class BadInputError(SkeinworkError):
+    """A file, a setting or a request that can't be used, with the reason."""
+
+
+class CancelledError(SkeinworkError):
+    """The analyst stopped the work."""

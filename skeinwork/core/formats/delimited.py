@@ -1,0 +1,145 @@
+"""Delimited tables (CSV, TSV and their like), read so that nothing shifts or vanishes silently.
+
+Strict parsing first; a row that breaks the quoting rules is read leniently and noted. A quoted
+field that never closes would swallow the rest of the file: past 200 lines or 1 MB its quote is
+taken as text, the row stands alone, and reading resumes at the next line.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections import Counter
+from collections.abc import Iterator
+
+from skeinwork.core.formats.records import FileSettings, Noted, Record, Records, Rejected, Row
+
+DELIMITERS = (",", "\t", ";", "|")
+LONGEST_FIELD = 20_000_000
+_QUOTED_LINES = 200
+_QUOTED_SIZE = 1_000_000
+
+
+class _RunawayError(Exception):
+    """A quoted field has run on for too long."""
+
+
+class _Lines(Iterator[str]):
+    """The lines of a file, with a place that can be set back."""
+
+    def __init__(self, text: str) -> None:
+        self.lines = io.StringIO(text, newline="").readlines()
+        self.at = 0
+        self.begin = 0
+        self.size = 0
+
+    def mark(self) -> None:
+        self.begin, self.size = self.at, 0
+
+    def __next__(self) -> str:
+        if self.at >= len(self.lines):
+            raise StopIteration
+        if self.at - self.begin >= _QUOTED_LINES or (
+            self.at > self.begin and self.size > _QUOTED_SIZE
+        ):
+            raise _RunawayError
+        line = self.lines[self.at]
+        self.at += 1
+        self.size += len(line)
+        return line
+
+    def raw(self) -> str:
+        return "".join(self.lines[self.begin : max(self.at, self.begin + 1)])
+
+
+def sniff_delimiter(text: str) -> str:
+    """The delimiter that cuts the first rows into the same number of cells, more than one."""
+    best, best_score = ",", 0.0
+    sample = text[:100_000]
+    for delimiter in DELIMITERS:
+        try:
+            rows = [row for row in csv.reader(sample.splitlines()[:60], delimiter=delimiter) if row]
+        except csv.Error:
+            continue
+        if not rows:
+            continue
+        width, times = Counter(map(len, rows)).most_common(1)[0]
+        score = (times / len(rows)) * (1 if width > 1 else 0) * (1 + min(width, 50) / 1000)
+        if score > best_score:
+            best, best_score = delimiter, score
+    return best
+
+
+def _cells(text: str, settings: FileSettings) -> Iterator[tuple[int, list[str], str, str | None]]:
+    """Each row as (line, cells, raw text, note)."""
+    csv.field_size_limit(max(LONGEST_FIELD * 2, len(text) + 1))
+    lines = _Lines(text)
+
+    def reader() -> Iterator[list[str]]:
+        return csv.reader(lines, delimiter=settings.delimiter, strict=True)
+
+    rows = reader()
+    while True:
+        lines.mark()
+        note = None
+        try:
+            cells = next(rows)
+        except StopIteration:
+            return
+        except (_RunawayError, csv.Error) as fault:
+            runaway = isinstance(fault, _RunawayError) or "end of data" in str(fault)
+            if runaway:
+                lines.at = lines.begin + 1
+            quoting = csv.QUOTE_NONE if runaway else csv.QUOTE_MINIMAL
+            raw = lines.raw()
+            cells = next(
+                csv.reader(raw.splitlines(True), delimiter=settings.delimiter, quoting=quoting)
+            )
+            note = (
+                "a quote that never closes was read as text" if runaway
+                else "quotes inside a quoted cell were read leniently"
+            )  # fmt: skip
+            rows = reader()
+        yield lines.begin + 1, cells, lines.raw(), note
+
+
+def _named(header: list[str]) -> list[str]:
+    """Column names: stripped, filled where empty, made unique."""
+    names: list[str] = []
+    for number, cell in enumerate(header, start=1):
+        name = cell.strip() or f"column {number}"
+        while name in names:
+            name += "_"
+        names.append(name)
+    return names
+
+
+def read(text: str, settings: FileSettings) -> Records:
+    """Rows of a delimited table; ragged rows and rows with NUL bytes are rejected."""
+    columns: list[str] | None = None
+    for line, cells, raw, note in _cells(text, settings):
+        if not any(cell.strip() for cell in cells):
+            if columns is not None and len(columns) > 1 and any(cells):
+                yield Rejected(line, "every cell is empty", raw)
+            continue
+        if columns is None:
+            columns = _named(cells if settings.header else [""] * len(cells))
+            if settings.header:
+                continue
+        yield from _record(line, cells, columns, raw, note)
+
+
+def _record(
+    line: int, cells: list[str], columns: list[str], raw: str, note: str | None
+) -> Iterator[Record]:
+    if "\0" in raw:
+        yield Rejected(line, "holds NUL bytes", raw)
+    elif len(cells) != len(columns):
+        found = "1 cell" if len(cells) == 1 else f"{len(cells)} cells"
+        yield Rejected(line, f"has {found} where the heading has {len(columns)}", raw)
+    elif max(map(len, cells)) > LONGEST_FIELD:
+        yield Rejected(line, f"has a cell of over {LONGEST_FIELD:,} characters", raw[:1000])
+    else:
+        if note:
+            yield Noted(line, note)
+        yield Row(line, dict(zip(columns, cells, strict=True)))

@@ -1,0 +1,47 @@
+"""Calendar periods: month, quarter, year."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from skeinwork.core.corpus.dates import MISSING
+
+Period = Literal["month", "quarter", "year"]
+_MONTHS: dict[Period, int] = {"month": 1, "quarter": 3, "year": 12}
+
+
+def period_index(
+    days: NDArray[np.int32], precision: NDArray[np.uint8], period: Period
+) -> tuple[NDArray[np.int64], list[str]]:
+    """The period of every document, and the names of all periods from first to last.
+
+    Parameters
+    ----------
+    days : int32[n_docs], days since 1970 or ``dates.MISSING``
+    precision : uint8[n_docs]; a date that is known less exactly than the period counts as missing
+
+    Returns
+    -------
+    index : int64[n_docs], -1 without a date
+    names : such as ``2014``, ``2014-Q1``, ``2014-01``; periods without documents are in it too
+    """
+    coarsest = {"month": 1, "quarter": 1, "year": 2}[period]
+    known = (days != MISSING) & (precision <= coarsest)
+    months = np.where(known, days, 0).astype("datetime64[D]").astype("datetime64[M]").astype(int)
+    number = months // _MONTHS[period]
+    if not known.any():
+        return np.full(len(days), -1, dtype=np.int64), []
+    first, last = int(number[known].min()), int(number[known].max())
+    names = [_name(at, period) for at in range(first, last + 1)]
+    return np.where(known, number - first, -1).astype(np.int64), names
+
+
+def _name(number: int, period: Period) -> str:
+    if period == "year":
+        return f"{1970 + number:04d}"
+    if period == "quarter":
+        return f"{1970 + number // 4:04d}-Q{number % 4 + 1}"
+    return f"{1970 + number // 12:04d}-{number % 12 + 1:02d}"

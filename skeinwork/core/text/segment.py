@@ -1,0 +1,98 @@
+"""Word segmentation after UAX #29 with spans, in one pass over UTF-8 bytes.
+
+Three rules are offered. ``uax29`` is the standard's default word boundaries (Unicode Standard
+Annex #29, rules WB1 to WB999, without tailoring). ``unicode``, the default, adds recognisers that
+keep addresses, hashtags, mentions, emoji, numbers with a sign of unit, dotted abbreviations and
+hyphenated words whole. ``letters`` splits at every character that is not a letter.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from skeinwork.core.text import segment_kernel as kernel
+from skeinwork.core.text import unicode_classes
+
+VERSION = 1
+Rule = Literal["unicode", "uax29", "letters"]
+RULES: tuple[Rule, ...] = ("unicode", "uax29", "letters")
+
+CLASSES = (
+    *("word", "number", "punctuation", "symbol"),
+    *("emoji", "address", "hashtag", "mention"),
+)
+WORD, NUMBER, PUNCTUATION, SYMBOL, EMOJI, ADDRESS, HASHTAG, MENTION = range(8)
+
+
+@dataclass(frozen=True)
+class Segments:
+    """The tokens of some documents.
+
+    Attributes
+    ----------
+    ids : int32[n_tokens], the type (distinct surface form) of each token
+    starts, ends : int32[n_tokens], half-open UTF-8 byte offsets within the token's document
+    doc_ptr : int64[n_docs + 1], where each document's tokens begin and end
+    types : the surface forms, by first appearance
+    classes : uint8[n_types], an index into CLASSES
+    """
+
+    ids: NDArray[np.int32]
+    starts: NDArray[np.int32]
+    ends: NDArray[np.int32]
+    doc_ptr: NDArray[np.int64]
+    types: list[str]
+    classes: NDArray[np.uint8]
+
+    def words(self, document: int) -> list[str]:
+        """The surface forms of one document, in order."""
+        first, last = self.doc_ptr[document], self.doc_ptr[document + 1]
+        return [self.types[at] for at in self.ids[first:last]]
+
+
+def join_texts(texts: Sequence[str]) -> tuple[NDArray[np.uint8], NDArray[np.int64]]:
+    """UTF-8 bytes of all texts one after another, and int64[n + 1] offsets of each."""
+    encoded = [text.encode("utf-8", "surrogatepass") for text in texts]
+    pointer = np.zeros(len(encoded) + 1, dtype=np.int64)
+    np.cumsum([len(part) for part in encoded], out=pointer[1:])
+    return np.frombuffer(b"".join(encoded), dtype=np.uint8), pointer
+
+
+def segment_bytes(
+    data: NDArray[np.uint8],
+    pointer: NDArray[np.int64],
+    rule: Rule = "unicode",
+    keep_hyphens: bool = True,
+) -> Segments:
+    """Split documents, given as joined UTF-8 bytes, into tokens; white space is dropped.
+
+    Parameters
+    ----------
+    data : uint8[n_bytes], valid UTF-8
+    pointer : int64[n_docs + 1], document ``d`` is ``data[pointer[d]:pointer[d + 1]]``
+    rule : see the module; ``uax29`` and ``letters`` keep only what holds a letter or digit
+    keep_hyphens : under ``unicode``, whether *sea-wall* is one token or three
+    """
+    index, blocks = unicode_classes.load()
+    ids, starts, ends, doc_ptr, first, classes = kernel.segment(
+        data, pointer, RULES.index(rule), keep_hyphens, index, blocks
+    )
+    raw = data.tobytes()
+    types = [raw[a:b].decode("utf-8", "surrogatepass") for a, b in first.tolist()]
+    return Segments(ids, starts, ends, doc_ptr, types, classes)
+
+
+def segment(texts: Sequence[str], rule: Rule = "unicode", keep_hyphens: bool = True) -> Segments:
+    """Split texts into tokens.
+
+    Examples
+    --------
+    >>> segment(["Wind 12kn, e.g. off the sea-wall."]).words(0)
+    ['Wind', '12kn', ',', 'e.g.', 'off', 'the', 'sea-wall', '.']
+    """
+    return segment_bytes(*join_texts(texts), rule, keep_hyphens)

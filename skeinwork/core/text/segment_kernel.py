@@ -1,0 +1,437 @@
+"""The compiled loops behind ``segment``: boundaries, recognisers, and interning of types.
+
+A kernel's callees all live in this module, because the compiler's cache does not see changes
+elsewhere. ``tests/core/text/test_segment.py`` holds the references these are checked against.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from skeinwork.core.text.unicode_classes import (
+    ALETTER, CLASS_MASK, CR, DOUBLE_QUOTE, EMOJI, EXTEND, EXTEND_NUM_LET, FORMAT, HEBREW, KATAKANA,
+    LETTER, LF, MID_LETTER, MID_NUM, MID_NUM_LET, NEWLINE, NUMBER, NUMERIC, PICTOGRAPH,
+    PUNCTUATION, REGIONAL, SINGLE_QUOTE, SPACE, WSEG_SPACE, ZWJ,
+)  # fmt: skip
+
+# Token classes, in the order of segment.CLASSES.
+_WORD, _NUMBER, _PUNCTUATION, _SYMBOL, _EMOJI, _ADDRESS, _HASHTAG, _MENTION = range(8)
+_UNICODE, _UAX29, _LETTERS = range(3)
+_AT, _HASH, _DOT, _HYPHEN, _SLASH, _COLON, _UNDERSCORE, _PERCENT = 64, 35, 46, 45, 47, 58, 95, 37
+
+
+@njit(cache=True, nogil=True, inline="always")
+def _decode(data: Any, at: int) -> tuple[int, int]:
+    """The code point at a byte offset and the offset after it."""
+    b = np.int64(data[at])
+    if b < 0x80:
+        return b, at + 1
+    if b < 0xE0:
+        return ((b & 31) << 6) | (data[at + 1] & 63), at + 2
+    if b < 0xF0:
+        return ((b & 15) << 12) | ((data[at + 1] & 63) << 6) | (data[at + 2] & 63), at + 3
+    point = ((b & 7) << 18) | ((data[at + 1] & 63) << 12)
+    return point | ((data[at + 2] & 63) << 6) | (data[at + 3] & 63), at + 4
+
+
+@njit(cache=True, nogil=True, inline="always")
+def _entry(point: int, index: Any, blocks: Any) -> int:
+    return blocks[index[point >> 8] + (point & 255)]  # type: ignore[no-any-return]
+
+
+@njit(cache=True, nogil=True)
+def _next_significant(data: Any, at: int, end: int, index: Any, blocks: Any) -> int:
+    """Class of the next character that WB4 does not skip, or -1 at the end."""
+    while at < end:
+        point, at = _decode(data, at)
+        kind = _entry(point, index, blocks) & CLASS_MASK
+        if kind != EXTEND and kind != FORMAT and kind != ZWJ:
+            return kind
+    return -1
+
+
+@njit(cache=True, nogil=True)
+def _joins(left: int, before: int, kind: int, after: int, odd: bool) -> bool:
+    """Whether rules WB5 to WB16 forbid a break between classes ``left`` and ``kind``.
+
+    ``before`` is the class before ``left``, ``after`` the one after ``kind``; ``odd`` says that an
+    odd number of regional indicators stands to the left.
+    """
+    word = kind == ALETTER or kind == HEBREW
+    if left == ALETTER or left == HEBREW:
+        if word or kind == NUMERIC or kind == EXTEND_NUM_LET:
+            return True
+        if kind == MID_LETTER or kind == MID_NUM_LET or kind == SINGLE_QUOTE:
+            if after == ALETTER or after == HEBREW:
+                return True
+            return left == HEBREW and kind == SINGLE_QUOTE
+        return left == HEBREW and kind == DOUBLE_QUOTE and after == HEBREW
+    if left == NUMERIC:
+        if kind == MID_NUM or kind == MID_NUM_LET or kind == SINGLE_QUOTE:
+            return after == NUMERIC
+        return word or kind == NUMERIC or kind == EXTEND_NUM_LET
+    if left == MID_LETTER or left == MID_NUM_LET or left == SINGLE_QUOTE:
+        if word and (before == ALETTER or before == HEBREW):
+            return True
+    if left == MID_NUM or left == MID_NUM_LET or left == SINGLE_QUOTE:
+        return kind == NUMERIC and before == NUMERIC
+    if left == DOUBLE_QUOTE:
+        return kind == HEBREW and before == HEBREW
+    if left == KATAKANA:
+        return kind == KATAKANA or kind == EXTEND_NUM_LET
+    if left == EXTEND_NUM_LET:
+        return word or kind == NUMERIC or kind == KATAKANA or kind == EXTEND_NUM_LET
+    return left == REGIONAL and kind == REGIONAL and odd
+
+
+@njit(cache=True, nogil=True)
+def _boundary(data: Any, start: int, end: int, index: Any, blocks: Any) -> tuple[int, int]:
+    """The end of the UAX #29 segment that starts at ``start``, and the flags of its characters."""
+    point, at = _decode(data, start)
+    entry = _entry(point, index, blocks)
+    flags = entry & ~CLASS_MASK
+    raw = left = entry & CLASS_MASK
+    before = -1
+    odd = left == REGIONAL
+    if left == CR:
+        if at < end and data[at] == 10:
+            at += 1
+        return at, flags
+    if left == LF or left == NEWLINE:
+        return at, flags
+    while at < end:
+        point, following = _decode(data, at)
+        entry = _entry(point, index, blocks)
+        kind = entry & CLASS_MASK
+        if kind == EXTEND or kind == FORMAT or kind == ZWJ:
+            raw = kind
+        elif raw == ZWJ and entry & PICTOGRAPH:
+            before, left, raw, odd = left, kind, kind, False
+        elif raw == WSEG_SPACE and kind == WSEG_SPACE:
+            pass
+        else:
+            if left == ALETTER and kind == ALETTER:
+                pass
+            else:
+                middle = kind in (MID_LETTER, MID_NUM_LET, SINGLE_QUOTE, MID_NUM, DOUBLE_QUOTE)
+                after = _next_significant(data, following, end, index, blocks) if middle else -1
+                if not _joins(left, before, kind, after, odd):
+                    return at, flags
+                odd = kind == REGIONAL and not odd
+            before, left, raw = left, kind, kind
+        flags |= entry & ~CLASS_MASK
+        at = following
+    return at, flags
+
+
+@njit(cache=True, nogil=True)
+def _is_name_byte(b: int) -> bool:
+    return 97 <= b <= 122 or 65 <= b <= 90 or 48 <= b <= 57 or b == _UNDERSCORE or b >= 128
+
+
+@njit(cache=True, nogil=True)
+def _chunk(data: Any, at: int, end: int) -> tuple[int, bool]:
+    """End of the run without ASCII white space that starts here; whether it may hold an address."""
+    special = False
+    while at < end:
+        b = data[at]
+        if b <= 32:
+            break
+        if b == _AT or b == _HASH or b == _SLASH:
+            special = True
+        elif b == _DOT and at + 1 < end and data[at + 1] > 32:
+            special = True
+        at += 1
+    return at, special
+
+
+@njit(cache=True, nogil=True)
+def _starts_with(data: Any, at: int, end: int, prefix: Any) -> bool:
+    if at + len(prefix) > end:
+        return False
+    for offset in range(len(prefix)):
+        if data[at + offset] | 32 != prefix[offset] | 32:
+            return False
+    return True
+
+
+_SCHEMES = tuple(
+    np.frombuffer(s, dtype=np.uint8) for s in (b"http://", b"https://", b"ftp://", b"www.")
+)
+
+
+@njit(cache=True, nogil=True)
+def _address(data: Any, at: int, end: int) -> int:
+    """End of the web or mail address that starts here, or ``at`` where there is none."""
+    for scheme in _SCHEMES:
+        if _starts_with(data, at, end, scheme):
+            stop = at
+            while stop < end and data[stop] not in (60, 62, 34):
+                stop += 1
+            while stop > at and data[stop - 1] in (46, 44, 59, 58, 33, 63, 39, 41, 93):
+                stop -= 1
+            return stop if stop > at + len(scheme) else at
+    stop = at
+    while stop < end and (_is_name_byte(data[stop]) or data[stop] in (46, 45, 43, 37)):
+        stop += 1
+    if stop == at or stop >= end or data[stop] != _AT:
+        return at
+    stop += 1
+    domain, dot = stop, -1
+    while stop < end and (_is_name_byte(data[stop]) or data[stop] in (46, 45)):
+        if data[stop] == _DOT and stop > domain and stop + 1 < end and _is_name_byte(data[stop + 1]):
+            dot = stop
+        stop += 1
+    while stop > domain and data[stop - 1] in (46, 45):
+        stop -= 1
+    return stop if dot >= 0 else at
+
+
+@njit(cache=True, nogil=True)
+def _abbreviation(data: Any, at: int, end: int) -> int:
+    """End of a dotted abbreviation such as *e.g.* or *U.S.A.*, or ``at``."""
+    count, stop = 0, at
+    while stop + 1 < end and data[stop + 1] == _DOT and 65 <= (data[stop] & 223) <= 90:
+        count, stop = count + 1, stop + 2
+    if count < 2 or (stop < end and _is_name_byte(data[stop])):
+        return at
+    return stop
+
+
+@njit(cache=True, nogil=True)
+def _tag(data: Any, at: int, end: int) -> int:
+    stop = at + 1
+    while stop < end and _is_name_byte(data[stop]):
+        stop += 1
+    return stop if stop > at + 1 else at
+
+
+@njit(cache=True, nogil=True)
+def _hyphen_length(data: Any, at: int, end: int) -> int:
+    """Byte length of the hyphen at ``at``, or 0."""
+    if at < end and data[at] == _HYPHEN:
+        return 1
+    if at + 2 < end and data[at] == 0xE2 and data[at + 1] == 0x80:
+        return 3 if data[at + 2] in (0x90, 0x91) else 0
+    return 0
+
+
+@njit(cache=True, nogil=True)
+def _whole(data: Any, stop: int, end: int, flags: int, keep: bool, index: Any, blocks: Any) -> int:
+    """Extend a segment of letters or digits over hyphens, percent and degree signs."""
+    while keep and flags & LETTER:
+        width = _hyphen_length(data, stop, end)
+        if width == 0 or stop + width >= end:
+            break
+        point, _ = _decode(data, stop + width)
+        if not _entry(point, index, blocks) & (LETTER | NUMBER):
+            break
+        stop, _ = _boundary(data, stop + width, end, index, blocks)
+    if flags & NUMBER and not flags & LETTER and stop < end:
+        if data[stop] == _PERCENT:
+            return stop + 1
+        if stop + 1 < end and data[stop] == 0xC2 and data[stop + 1] == 0xB0:
+            stop += 2
+            if stop < end and data[stop] in (67, 70):
+                stop += 1
+    return stop
+
+
+@njit(cache=True, nogil=True)
+def _class_of(flags: int, first: int, point: int) -> int:
+    if first & NUMBER:
+        return _NUMBER
+    if flags & LETTER:
+        return _WORD
+    if flags & EMOJI or (flags & PICTOGRAPH and point > 0xFF) or first & CLASS_MASK == REGIONAL:
+        return _EMOJI
+    if flags & NUMBER:
+        return _NUMBER
+    return _PUNCTUATION if flags & PUNCTUATION else _SYMBOL
+
+
+@njit(cache=True, nogil=True)
+def _recognise(
+    data: Any, at: int, chunk: int, end: int, fresh: bool, keep: bool, index: Any, blocks: Any
+) -> tuple[int, int]:
+    """The end and class of a token that a recogniser keeps whole, or (at, 0)."""
+    b = data[at]
+    if not fresh:
+        return at, 0
+    if b == _HASH or b == _AT:
+        return _tag(data, at, chunk), (_HASHTAG if b == _HASH else _MENTION)
+    stop = _address(data, at, chunk)
+    if stop > at:
+        return stop, _ADDRESS
+    return _abbreviation(data, at, chunk), _WORD
+
+
+@njit(cache=True, nogil=True)
+def _token(
+    data: Any, at: int, end: int, rule: int, keep: bool, chunk: int, special: bool, fresh: bool,
+    index: Any, blocks: Any,
+) -> tuple[int, int, bool]:  # fmt: skip
+    """The end, class and worth keeping of the token that starts at ``at``."""
+    point, following = _decode(data, at)
+    first = _entry(point, index, blocks)
+    if rule == _LETTERS:
+        if not first & LETTER:
+            return following, 0, False
+        stop = following
+        while stop < end:
+            point, following = _decode(data, stop)
+            if not _entry(point, index, blocks) & LETTER:
+                break
+            stop = following
+        return stop, _WORD, True
+    if rule == _UNICODE and special:
+        stop, kind = _recognise(data, at, chunk, end, fresh, keep, index, blocks)
+        if stop > at:
+            return stop, kind, True
+    stop, flags = _boundary(data, at, end, index, blocks)
+    if rule == _UAX29:
+        return stop, _class_of(flags, first, point), flags & (LETTER | NUMBER) != 0
+    if flags & (LETTER | NUMBER):
+        stop = _whole(data, stop, end, flags, keep, index, blocks)
+    elif flags & SPACE:
+        return stop, 0, False
+    return stop, _class_of(flags, first, point), True
+
+
+@njit(cache=True, nogil=True)
+def _plain_word(data: Any, at: int, end: int) -> int:
+    """End of a run of ASCII letters that every rule ends at the same place, or -1.
+
+    The run must meet white space, with at most one closing mark between: no rule looks further.
+    """
+    stop = at
+    while stop < end and 97 <= (data[stop] | 32) <= 122:
+        stop += 1
+    if stop == at:
+        return -1
+    if stop == end or data[stop] == 32 or data[stop] == 10:
+        return stop
+    mark = data[stop]
+    if (mark == 44 or mark == _DOT) and stop - at > 1:
+        if stop + 1 == end or data[stop + 1] == 32 or data[stop + 1] == 10:
+            return stop
+    return -1
+
+
+@njit(cache=True, nogil=True)
+def _hash(data: Any, start: int, end: int) -> np.uint64:
+    value = np.uint64(14695981039346656037)
+    for at in range(start, end):
+        value = (value ^ np.uint64(data[at])) * np.uint64(1099511628211)
+    return value ^ (value >> np.uint64(29))
+
+
+@njit(cache=True, nogil=True)
+def _same(data: Any, a: int, b: int, length: int) -> bool:
+    for offset in range(length):
+        if data[a + offset] != data[b + offset]:
+            return False
+    return True
+
+
+@njit(cache=True, nogil=True)
+def _find(
+    data: Any, at: int, stop: int, value: Any, table: Any, hashes: Any, first: Any
+) -> tuple[int, int]:
+    """The type whose bytes are ``data[at:stop]`` (or -1), and its slot in the open-addressing table."""
+    last = len(table) - 1
+    slot = np.int64(value & np.uint64(last))
+    while True:
+        found = np.int64(table[slot])
+        if found < 0:
+            return -1, slot
+        if hashes[found] == value and first[found, 1] - first[found, 0] == stop - at:
+            if _same(data, first[found, 0], at, stop - at):
+                return found, slot
+        slot = (slot + 1) & last
+
+
+@njit(cache=True, nogil=True)
+def _grown(array: Any, size: int) -> Any:
+    larger = np.empty((size,) + array.shape[1:], dtype=array.dtype)
+    larger[: len(array)] = array
+    return larger
+
+
+@njit(cache=True, nogil=True)
+def _rehash(hashes: Any, count: int, size: int) -> Any:
+    table = np.full(size, -1, dtype=np.int32)
+    mask = np.uint64(size - 1)
+    for kind in range(count):
+        slot = np.int64(hashes[kind] & mask)
+        while table[slot] >= 0:
+            slot = (slot + 1) & (size - 1)
+        table[slot] = kind
+    return table
+
+
+@njit(cache=True, nogil=True)
+def segment(
+    data: NDArray[np.uint8], pointer: NDArray[np.int64], rule: int, keep: bool, index: Any, blocks: Any
+) -> Any:
+    """Tokens of all documents: ids, spans, document pointer, first span and class of each type."""
+    capacity = len(data) // 5 + 64
+    ids = np.empty(capacity, dtype=np.int32)
+    starts = np.empty(capacity, dtype=np.int32)
+    ends = np.empty(capacity, dtype=np.int32)
+    doc_ptr = np.zeros(len(pointer), dtype=np.int64)
+    room = 1024
+    first = np.empty((room, 2), dtype=np.int64)
+    hashes = np.empty(room, dtype=np.uint64)
+    classes = np.empty(room, dtype=np.uint8)
+    table = np.full(4 * room, -1, dtype=np.int32)
+    count, types = 0, 0
+    for doc in range(len(pointer) - 1):
+        at, end = pointer[doc], pointer[doc + 1]
+        base, chunk, special, fresh = at, at, False, True
+        while at < end:
+            if rule == _UNICODE and at >= chunk:
+                if data[at] <= 32:
+                    at, chunk, fresh = at + 1, at + 1, True
+                    continue
+                chunk, special = _chunk(data, at, end)
+            stop = -1 if special else _plain_word(data, at, end)
+            if stop > at:
+                kind, wanted, fresh = _WORD, True, True
+            else:
+                stop, kind, wanted = _token(
+                    data, at, end, rule, keep, chunk, special, fresh, index, blocks
+                )
+                fresh = not _is_name_byte(data[stop - 1])
+            if wanted:
+                value = _hash(data, at, stop)
+                found, slot = _find(data, at, stop, value, table, hashes, first)
+                if found < 0:
+                    found = types
+                    if types == room:
+                        room *= 2
+                        first, hashes = _grown(first, room), _grown(hashes, room)
+                        classes = _grown(classes, room)
+                    first[types, 0], first[types, 1] = at, stop
+                    hashes[types], classes[types] = value, kind
+                    table[slot] = types
+                    types += 1
+                    if 2 * types > len(table):
+                        table = _rehash(hashes, types, 2 * len(table))
+                if count == capacity:
+                    capacity *= 2
+                    ids, starts, ends = (
+                        _grown(ids, capacity), _grown(starts, capacity), _grown(ends, capacity),
+                    )  # fmt: skip
+                ids[count], starts[count], ends[count] = found, at - base, stop - base
+                count += 1
+            at = stop
+        doc_ptr[doc + 1] = count
+    return (
+        ids[:count].copy(), starts[:count].copy(), ends[:count].copy(), doc_ptr,
+        first[:types].copy(), classes[:types].copy(),
+    )  # fmt: skip

@@ -1,0 +1,89 @@
+"""From documents to one token stream, whose spans always lie on the original text."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from skeinwork.core.progress import Report, silent
+from skeinwork.core.text import markup, segment
+from skeinwork.core.text.segment import Segments
+
+VERSION = segment.VERSION
+_BATCH = 20_000
+
+
+class TokeniseSettings(BaseModel):
+    """How documents are cut into tokens."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    rule: Literal["unicode", "letters"] = Field(
+        "unicode", description="unicode: UAX #29 with recognisers; letters: split at non-letters"
+    )
+    hyphens: Literal["keep", "split"] = Field("keep", description="sea-wall as one word or two")
+    strip_markup: bool = Field(True, description="remove tags, decode entities")
+
+
+def _merge(parts: list[Segments]) -> Segments:
+    """One token stream from streams of consecutive documents; types keep first-appearance order."""
+    types: dict[str, int] = {}
+    classes: list[int] = []
+    ids, pointers, total = [], [np.zeros(1, dtype=np.int64)], 0
+    for part in parts:
+        mapping = np.empty(len(part.types), dtype=np.int32)
+        for at, word in enumerate(part.types):
+            mapping[at] = types.setdefault(word, len(types))
+            if mapping[at] == len(classes):
+                classes.append(int(part.classes[at]))
+        ids.append(mapping[part.ids])
+        pointers.append(part.doc_ptr[1:] + total)
+        total += len(part.ids)
+    return Segments(
+        np.concatenate(ids),
+        np.concatenate([part.starts for part in parts]),
+        np.concatenate([part.ends for part in parts]),
+        np.concatenate(pointers),
+        list(types),
+        np.array(classes, dtype=np.uint8),
+    )
+
+
+def tokenise_batch(texts: Sequence[str], settings: TokeniseSettings) -> Segments:
+    """Tokens of a few documents at once; see ``tokenise``."""
+    stripped = {}
+    if settings.strip_markup:
+        stripped = {at: markup.strip(t) for at, t in enumerate(texts) if markup.has_markup(t)}
+    plain = [stripped[at].text if at in stripped else text for at, text in enumerate(texts)]
+    found = segment.segment(plain, settings.rule, settings.hyphens == "keep")
+    for at, source in stripped.items():
+        rows = slice(found.doc_ptr[at], found.doc_ptr[at + 1])
+        found.starts[rows], found.ends[rows] = source.to_original(
+            found.starts[rows], found.ends[rows]
+        )
+    return found
+
+
+def tokenise(
+    texts: Sequence[str], settings: TokeniseSettings, report: Report = silent
+) -> Segments:
+    """Tokens of all documents as one stream.
+
+    Parameters
+    ----------
+    texts : the documents as imported
+    settings : rule, hyphens, markup
+    report : told the share of documents done, batch by batch
+
+    Returns
+    -------
+    Segments whose spans are byte offsets into the original texts.
+    """
+    parts = []
+    for first in range(0, max(len(texts), 1), _BATCH):
+        report("Tokenising", first / max(len(texts), 1))
+        parts.append(tokenise_batch(texts[first : first + _BATCH], settings))
+    return parts[0] if len(parts) == 1 else _merge(parts)

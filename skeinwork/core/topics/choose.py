@@ -1,0 +1,57 @@
+"""How many topics? A suggestion from a sweep over counts and seeds, with its reason."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+
+@dataclass(frozen=True)
+class Suggestion:
+    """A count, the other candidates within one standard error, and why."""
+
+    topics: int
+    candidates: list[int]
+    reason: str
+
+
+def suggest(
+    coherence: Mapping[int, Sequence[float]], stability: Mapping[int, Sequence[float]]
+) -> Suggestion | None:
+    """Candidates by the one-standard-error rule on coherence; among them the steadiest.
+
+    Parameters
+    ----------
+    coherence, stability : measures of every fit, by topic count; stability may lack counts that
+        have one seed only
+    """
+    if not coherence:
+        return None
+    means = {k: float(np.mean(values)) for k, values in coherence.items()}
+    best = max(means, key=lambda k: (means[k], -k))
+    values = coherence[best]
+    error = float(np.std(values, ddof=1) / np.sqrt(len(values))) if len(values) > 1 else 0.0
+    candidates = sorted(k for k in means if means[k] >= means[best] - error)
+    steady = {k: float(np.nanmean(stability[k])) for k in candidates if stability.get(k)}
+    chosen = max(steady, key=lambda k: (round(steady[k], 2), -k)) if steady else min(candidates)
+    return Suggestion(chosen, candidates, _reason(chosen, best, candidates, means, error, steady))
+
+
+def _reason(
+    chosen: int, best: int, candidates: list[int], means: Mapping[int, float], error: float,
+    steady: Mapping[int, float],
+) -> str:  # fmt: skip
+    if len(candidates) == 1:
+        text = f"Coherence is highest at {best} ({means[best]:.3f} ± {error:.3f}); no other count comes within one standard error."  # noqa: E501
+    else:
+        listed = ", ".join(map(str, candidates))
+        text = f"Coherence is highest at {best} ({means[best]:.3f} ± {error:.3f}); {listed} lie within one standard error of it."  # noqa: E501
+    if chosen in steady:
+        text += f" At {chosen} the topics of different seeds agree by {steady[chosen]:.2f}"
+        rest = [f"{steady[k]:.2f} at {k}" for k in candidates if k != chosen and k in steady]
+        text += f", against {', '.join(rest)}." if rest else "."
+    else:
+        text += " Only one seed was run, so nothing can be said about stability."
+    return text

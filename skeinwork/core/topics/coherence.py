@@ -1,0 +1,130 @@
+"""Topic coherence from word co-occurrence in sliding windows of the same corpus.
+
+NPMI: G. Bouma, *Normalized (pointwise) mutual information in collocation extraction*, 2009, over
+windows of ten tokens as in M. Röder, A. Both and A. Hinneburg, *Exploring the space of topic
+coherence measures*, WSDM 2015. UMass: D. Mimno and others, *Optimizing semantic coherence in topic
+models*, EMNLP 2011. The windows run over the tokens that cleaning left.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+from scipy.sparse import csr_matrix
+
+VERSION = 1
+WINDOW = 10
+SMOOTHING = 1e-12
+
+
+@njit(cache=True, nogil=True)
+def count_windows(ids: Any, doc_ptr: Any, n_words: int, window: int) -> Any:
+    """In how many windows each word, and each pair of words, occurs.
+
+    Parameters
+    ----------
+    ids : int32[n_tokens], index of a watched word, -1 for any other
+    window : tokens in a window; a shorter document is one window
+
+    Returns
+    -------
+    joint : int64[n_words, n_words], the diagonal holding the single counts
+    total : number of windows
+    """
+    joint = np.zeros((n_words, n_words), dtype=np.int64)
+    inside = np.zeros(n_words, dtype=np.int32)
+    present = np.empty(max(window, 1), dtype=np.int32)
+    total = 0
+    for doc in range(len(doc_ptr) - 1):
+        first, last = doc_ptr[doc], doc_ptr[doc + 1]
+        if last == first:
+            continue
+        n_present = 0
+        for at in range(first, last):
+            word = ids[at]
+            if word >= 0:
+                if inside[word] == 0:
+                    present[n_present] = word
+                    n_present += 1
+                inside[word] += 1
+            leaving = ids[at - window] if at - window >= first else -1
+            if leaving >= 0:
+                inside[leaving] -= 1
+                if inside[leaving] == 0:
+                    for slot in range(n_present):
+                        if present[slot] == leaving:
+                            n_present -= 1
+                            present[slot] = present[n_present]
+                            break
+            if at - first >= window - 1 or at == last - 1:
+                total += 1
+                for a in range(n_present):
+                    for b in range(n_present):
+                        joint[present[a], present[b]] += 1
+        for slot in range(n_present):
+            inside[present[slot]] = 0
+    return joint, total
+
+
+def npmi(joint: NDArray[np.int64], total: int) -> NDArray[np.float64]:
+    """Normalised pointwise mutual information of every pair, in [-1, 1].
+
+    log((p_ij + e) / (p_i p_j)) / -log(p_ij + e), with e = 1e-12; words never seen give -1.
+    """
+    p = joint / max(total, 1)
+    single = np.diag(p)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        value = np.log((p + SMOOTHING) / np.outer(single, single)) / -np.log(p + SMOOTHING)
+    value = np.where(np.outer(single, single) > 0, value, -1.0)
+    return np.clip(np.nan_to_num(value, nan=1.0, posinf=1.0, neginf=-1.0), -1.0, 1.0)
+
+
+def watched_words(top_words: NDArray[np.int64]) -> NDArray[np.int64]:
+    """The union of all topics' top words, sorted: the only words that need counting."""
+    return np.unique(top_words)
+
+
+def topic_coherence(
+    top_words: NDArray[np.int64], ids: NDArray[np.int32], doc_ptr: NDArray[np.int64],
+    n_terms: int, window: int = WINDOW,
+) -> NDArray[np.float64]:  # fmt: skip
+    """Mean NPMI over the pairs of each topic's top words, float64[n_topics].
+
+    Parameters
+    ----------
+    top_words : int64[n_topics, n_top]
+    ids : int32[n_tokens], term of each token that is left, -1 for terms that pruning dropped
+    """
+    watched = watched_words(top_words)
+    place = np.full(n_terms, -1, dtype=np.int32)
+    place[watched] = np.arange(len(watched), dtype=np.int32)
+    local = np.where(ids >= 0, place[ids], -1).astype(np.int32)
+    joint, total = count_windows(local, doc_ptr, len(watched), window)
+    scores = npmi(joint, total)
+    upper = np.triu_indices(top_words.shape[1], 1)
+    return np.array([scores[np.ix_(place[row], place[row])][upper].mean() for row in top_words])
+
+
+def umass(top_words: NDArray[np.int64], counts: csr_matrix) -> NDArray[np.float64]:
+    """UMass coherence of each topic, float64[n_topics].
+
+    Mean of log((D(i, j) + 1) / D(j)) over pairs with j ranked before i; D counts documents.
+    """
+    presence = (counts[:, watched_words(top_words)] > 0).astype(np.int64)
+    joint = np.asarray((presence.T @ presence).todense())
+    place = {term: at for at, term in enumerate(watched_words(top_words).tolist())}
+    return np.array(
+        [
+            np.mean(
+                [
+                    np.log((joint[place[i], place[j]] + 1) / max(joint[place[j], place[j]], 1))
+                    for at, i in enumerate(row)
+                    for j in row[:at]
+                ]
+            )
+            for row in top_words.tolist()
+        ]
+    )

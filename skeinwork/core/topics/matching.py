@@ -1,0 +1,57 @@
+"""Match the topics of two fits: by optimal assignment on the cosine of their words."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.optimize import linear_sum_assignment
+
+VERSION = 1
+
+
+def similarity(a: NDArray[np.float64], b: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Cosine of every topic of ``a`` with every topic of ``b``, float64[n_a, n_b], over the same terms."""
+    norm_a = np.sqrt((a * a).sum(axis=1))
+    norm_b = np.sqrt((b * b).sum(axis=1))
+    dots = np.einsum("iw,jw->ij", a, b)
+    return dots / np.maximum(np.outer(norm_a, norm_b), 1e-300)
+
+
+def match(a: NDArray[np.float64], b: NDArray[np.float64]) -> list[tuple[int, int, float]]:
+    """Pairs (topic of a, topic of b, cosine), each topic used once, the sum of cosines greatest."""
+    scores = similarity(a, b)
+    rows, columns = linear_sum_assignment(-scores)
+    return [(int(i), int(j), float(scores[i, j])) for i, j in zip(rows, columns, strict=True)]
+
+
+def on_shared_terms(
+    a: NDArray[np.float64], terms_a: list[str], b: NDArray[np.float64], terms_b: list[str]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Both topic-word tables cut to the terms that both vocabularies hold, in one order."""
+    place = {term: at for at, term in enumerate(terms_b)}
+    pairs = [(at, place[term]) for at, term in enumerate(terms_a) if term in place]
+    left = np.array([at for at, _ in pairs], dtype=np.int64)
+    right = np.array([at for _, at in pairs], dtype=np.int64)
+    return a[:, left], b[:, right]
+
+
+def stability(fits: list[NDArray[np.float64]]) -> NDArray[np.float64]:
+    """For each fit, its mean matched cosine with the fits of other seeds, float64[n_fits]."""
+    n = len(fits)
+    agreement = np.full((n, n), np.nan)
+    for i in range(n):
+        for j in range(i + 1, n):
+            pairs = match(fits[i], fits[j])
+            agreement[i, j] = agreement[j, i] = np.mean([cosine for _, _, cosine in pairs])
+    return np.nanmean(agreement, axis=1) if n > 1 else np.full(n, np.nan)
+
+
+def recurrence(
+    model: NDArray[np.float64], others: list[NDArray[np.float64]], least: float = 0.7
+) -> NDArray[np.int64]:
+    """In how many other fits each topic is found again (matched at a cosine of ``least``)."""
+    found = np.zeros(len(model), dtype=np.int64)
+    for other in others:
+        for topic, _, cosine in match(model, other):
+            found[topic] += cosine >= least
+    return found

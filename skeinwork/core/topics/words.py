@@ -1,0 +1,35 @@
+"""Which words stand for a topic, and how much they are its own."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.stats import rankdata
+
+
+def top_words(topic_word: NDArray[np.float64], count: int = 10) -> NDArray[np.int64]:
+    """The most probable terms of each topic, int64[n_topics, count]; ties go to the lower index."""
+    return np.argsort(-topic_word, axis=1, kind="stable")[:, :count]
+
+
+def ownness(topic_word: NDArray[np.float64]) -> NDArray[np.float64]:
+    """How much of each word's probability a topic holds: phi_kw / sum over topics of phi."""
+    return topic_word / np.maximum(topic_word.sum(axis=0, keepdims=True), 1e-300)
+
+
+def frex(topic_word: NDArray[np.float64], weight: float = 0.5) -> NDArray[np.float64]:
+    """FREX of every term in every topic: the harmonic mean of two ranks within the topic.
+
+    J. Bischof and E. Airoldi, *Summarizing topical content with word frequency and exclusivity*,
+    ICML 2012. ``weight`` goes to exclusivity, the rest to frequency.
+    """
+    n_terms = topic_word.shape[1]
+    exclusive = rankdata(ownness(topic_word), axis=1) / n_terms
+    frequent = rankdata(topic_word, axis=1) / n_terms
+    return 1.0 / (weight / exclusive + (1.0 - weight) / frequent)
+
+
+def exclusivity(topic_word: NDArray[np.float64], count: int = 10) -> NDArray[np.float64]:
+    """Mean ownness of each topic's top words, float64[n_topics], between 1/n_topics and 1."""
+    rows = np.arange(len(topic_word))[:, None]
+    return ownness(topic_word)[rows, top_words(topic_word, count)].mean(axis=1)

@@ -1,0 +1,31 @@
+"""Compile every kernel ahead of time: ``python -m skeinwork.core.warm``."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from skeinwork.core.matrix import weigh
+from skeinwork.core.matrix.weigh import WeighSettings
+from skeinwork.core.prevalence.prevalence import prevalence
+from skeinwork.core.text.clean import CleanSettings, clean
+from skeinwork.core.text.tokenise import tokenise
+from skeinwork.core.topics import coherence, lda
+from skeinwork.core.topics.lda import LdaSettings
+
+
+def warm() -> None:
+    """Run the whole computation once on a few words."""
+    settings = CleanSettings.model_validate({})
+    texts = ["gale at the breakwater", "ferry and gale", "ferry ticket ferry"] * 3
+    tokens = tokenise(texts, settings.tokenising())
+    counted = weigh.count(tokens, clean(tokens, settings), 2)
+    matrix = weigh.prune(counted, WeighSettings(min_documents=1, max_share=1.0))
+    model = lda.fit(matrix.counts, LdaSettings(topics=2, iterations=20))
+    ids = tokens.ids.astype(np.int32)
+    coherence.count_windows(np.zeros_like(ids), tokens.doc_ptr, 1, 10)
+    cells = np.zeros(len(texts), dtype=np.int64)
+    prevalence(model.doc_topic, model.draws, np.ones(len(texts)), cells, 1, replicates=2)
+
+
+if __name__ == "__main__":
+    warm()

@@ -1,0 +1,1 @@
+"""The made-up corpus *Sollen Harbours*: a seeded generator over a hand-written bank."""

@@ -1,0 +1,186 @@
+"""Fit and Choose: start fits and sweeps, compare what they gave, take one."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from fastapi import APIRouter
+from pydantic import BaseModel, ConfigDict, Field
+
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.topics import choose, lda, matching, words
+from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.server.routes.skeins import Made, StrandRecord, describe
+from skeinwork.server.state import NotFoundError, SelectedStrand, State, StateOf
+from skeinwork.store.models import Result
+from skeinwork.work import codec, strands
+from skeinwork.work.jobs import SweepRequest
+
+router = APIRouter(prefix="/api/strands/{strand_id}", tags=["fit"])
+
+
+class FitSummary(BaseModel):
+    """One fit of the strand's matrix with its measures."""
+
+    identity: str
+    settings: LdaSettings
+    coherence: float
+    exclusivity: float
+    stability: float | None
+    log_likelihood: float
+    verdict: str
+    sampler: str
+    seconds: float
+    current: bool
+
+
+class FitList(BaseModel):
+    fits: list[FitSummary]
+    suggestion: str | None
+    suggested: int | None
+    candidates: list[int]
+    usable: int
+
+
+def topic_words(state: State, identity: str) -> np.ndarray[Any, Any]:
+    return state.cache.get(
+        ("topic words", identity),
+        lambda: np.array(codec.load_model(state.store.artefacts.open(identity)).topic_word),
+    )
+
+
+def _stability(state: State, rows: list[Result]) -> dict[str, float]:
+    """Agreement of each fit with those of other seeds at the same count and settings."""
+    alike: dict[Any, list[str]] = {}
+    for row in rows:
+        settings = {k: v for k, v in row.settings.items() if k != "seed"}
+        alike.setdefault(tuple(sorted(settings.items(), key=str)), []).append(row.identity)
+    found: dict[str, float] = {}
+    for identities in alike.values():
+        if len(identities) > 1:
+            key = ("stability", *sorted(identities))
+            members = sorted(identities)
+            values = state.cache.get(
+                key, lambda m=members: matching.stability([topic_words(state, i) for i in m])
+            )
+            found |= dict(zip(members, map(float, values), strict=True))
+    return found
+
+
+@router.get("/fits")
+def list_fits(state: StateOf, chosen: SelectedStrand) -> FitList:
+    """All fits of the present matrix, and a suggestion from them."""
+    strand = chosen.strand
+    with state.store.connection():
+        rows = list(
+            Result.select().where((Result.step == "fit") & (Result.parent == strand.matrix))
+        ) if strand.matrix else []  # fmt: skip
+    steady = _stability(state, rows)
+    fits = [
+        FitSummary(
+            identity=row.identity, settings=LdaSettings.model_validate(row.settings),
+            coherence=row.summary["coherence"], exclusivity=row.summary["exclusivity"],
+            stability=steady.get(row.identity), log_likelihood=row.summary["log_likelihood"],
+            verdict=row.summary["verdict"], sampler=row.summary["sampler"], seconds=row.seconds,
+            current=row.identity == strand.fit,
+        )
+        for row in rows
+    ]  # fmt: skip
+    fits.sort(key=lambda fit: (fit.settings.topics, fit.settings.seed, fit.settings.iterations))
+    coherent: dict[int, list[float]] = {}
+    stable: dict[int, list[float]] = {}
+    for fit in fits:
+        coherent.setdefault(fit.settings.topics, []).append(fit.coherence)
+        if fit.stability is not None:
+            stable.setdefault(fit.settings.topics, []).append(fit.stability)
+    suggestion = choose.suggest(coherent, stable) if len(coherent) > 1 else None
+    summary = state.store.artefacts.open(strand.matrix).summary if strand.matrix else {}
+    return FitList(
+        fits=fits, suggestion=suggestion.reason if suggestion else None,
+        suggested=suggestion.topics if suggestion else None,
+        candidates=suggestion.candidates if suggestion else [],
+        usable=summary.get("documents", 0) - summary.get("emptied", 0),
+    )  # fmt: skip
+
+
+class FitDetail(BaseModel):
+    """How a fit went: its trace and its topics' words."""
+
+    identity: str
+    settings: LdaSettings
+    trace: list[tuple[float, float, float]]
+    verdict: str
+    sampler: str
+    alpha: list[float]
+    beta: float
+    top: list[list[str]]
+    npmi: list[float]
+    share: list[tuple[float, float, float]]
+
+
+@router.get("/fits/{identity}")
+def get_fit(state: StateOf, chosen: SelectedStrand, identity: str) -> FitDetail:
+    """One fit in detail."""
+    artefacts = state.store.artefacts
+    if not artefacts.has(identity) or artefacts.open(identity).making.step != "fit":
+        raise NotFoundError("That fit does not exist any more.")
+    stored = artefacts.open(identity)
+    model = codec.load_model(stored)
+    display = codec.load_matrix(artefacts.open(stored.making.inputs[0])).display
+    return FitDetail(
+        identity=identity, settings=LdaSettings.model_validate(stored.making.settings),
+        trace=[tuple(row) for row in model.trace.tolist()], verdict=stored.summary["verdict"],
+        sampler=stored.summary["sampler"], alpha=model.alpha.tolist(), beta=model.beta,
+        top=[[display[t] for t in row] for row in words.top_words(np.asarray(model.topic_word), 8)],
+        npmi=stored.summary["npmi"], share=stored.summary["share"],
+    )  # fmt: skip
+
+
+@router.post("/fits", status_code=202)
+def start_fit(state: StateOf, chosen: SelectedStrand, settings: LdaSettings) -> Made:
+    """Fit one model in a job, and put it on the strand."""
+    _check(chosen, [settings.topics])
+    with state.store.connection():
+        title = f"Fit {settings.topics} topics, seed {settings.seed}"
+        job = state.runner.start("fit", chosen.strand, settings, title)
+    return Made(strand=chosen.strand.id, job=job.id)
+
+
+def _check(chosen: Any, counts: list[int]) -> None:
+    """Refuse at once what the fits would refuse later."""
+    view = chosen.view
+    if view.matrix_id and strands.standing(chosen.state.store, chosen.strand).matrix == "ready":
+        for count in counts:
+            lda.check(view.matrix.counts, LdaSettings.model_validate({"topics": count}))
+
+
+@router.post("/sweeps", status_code=202)
+def start_sweep(state: StateOf, chosen: SelectedStrand, request: SweepRequest) -> Made:
+    """Fit models over topic counts and seeds in a job."""
+    if any(not 2 <= count <= 500 for count in request.counts):
+        raise BadInputError("Topic counts go from 2 to 500.")
+    if len(set(request.counts)) * len(set(request.seeds)) > 500:
+        raise BadInputError("A sweep has at most 500 fits. Ask for fewer counts or seeds.")
+    _check(chosen, [max(request.counts)])
+    with state.store.connection():
+        title = f"Sweep {len(set(request.counts))} counts × {len(set(request.seeds))} seeds"
+        job = state.runner.start("sweep", chosen.strand, request, title)
+    return Made(strand=chosen.strand.id, job=job.id)
+
+
+class Take(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    fit: str = Field(pattern="^[0-9a-f]{64}$")
+
+
+@router.post("/take")
+def take(state: StateOf, chosen: SelectedStrand, choice: Take) -> StrandRecord:
+    """Put a fit on the strand; labels follow the matched topics."""
+    if not state.store.artefacts.has(choice.fit):
+        raise NotFoundError("That fit does not exist any more.")
+    if state.store.artefacts.ancestor(choice.fit, "corpus").identity != chosen.strand.corpus:
+        raise BadInputError("That fit was made from other documents.")
+    with state.store.connection():
+        strands.take_fit(state.store, chosen.strand, choice.fit)
+        return describe(state, chosen.strand)

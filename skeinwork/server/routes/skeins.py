@@ -1,0 +1,351 @@
+"""Files brought in, skeins, and strands with their wanted settings."""
+
+from __future__ import annotations
+
+import datetime
+from collections.abc import Iterator
+from typing import Annotated, Any
+
+from fastapi import APIRouter, File, UploadFile
+from pydantic import BaseModel, ConfigDict, Field
+
+from skeinwork.core.corpus.gather import preview
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.encoding import OFFERED
+from skeinwork.core.formats.readers import detect_settings
+from skeinwork.core.formats.records import FileSettings
+from skeinwork.server.state import NotFoundError, SelectedStrand, State, StateOf
+from skeinwork.store.models import Result, Skein, Strand, TopicNote, Upload
+from skeinwork.work import strands
+from skeinwork.work.jobs import GatherRequest
+from skeinwork.work.strands import Wanted
+
+router = APIRouter(prefix="/api", tags=["skeins"])
+PREVIEW_ROWS = 12
+
+
+class PreviewRow(BaseModel):
+    line: int
+    cells: dict[str, str]
+
+
+class RejectedRow(BaseModel):
+    line: int
+    reason: str
+    raw: str
+
+
+class FilePreview(BaseModel):
+    """The beginning of a file as it would be read with these settings."""
+
+    sha256: str
+    name: str
+    size: int
+    settings: FileSettings
+    columns: list[str]
+    rows: list[PreviewRow]
+    rejected: list[RejectedRow]
+    order_is_certain: bool
+    doubtful: int
+    guessed_encoding: bool
+    encodings: list[str]
+
+
+def _chunks(file: UploadFile) -> Iterator[bytes]:
+    while chunk := file.file.read(1 << 20):
+        yield chunk
+
+
+def _preview(state: State, upload: Upload, name: str, settings: FileSettings | None) -> FilePreview:
+    data = state.store.upload_path(upload.sha256).read_bytes()
+    settings = settings or detect_settings(data, name)
+    found = preview(data, name, settings)
+    ready = settings.model_copy(update={"roles": found.roles})
+    if not settings.roles:
+        ready = ready.model_copy(update={"date_order": found.date_order})
+    return FilePreview(
+        sha256=upload.sha256, name=name, size=upload.size, settings=ready, columns=found.columns,
+        rows=[
+            PreviewRow(line=row.line, cells={k: v[:400] for k, v in row.cells.items()})
+            for row in found.rows[:PREVIEW_ROWS]
+        ],
+        rejected=[
+            RejectedRow(line=r.line, reason=r.reason, raw=r.raw[:400]) for r in found.rejected[:20]
+        ],
+        order_is_certain=found.order_is_certain, doubtful=found.doubtful,
+        guessed_encoding=found.guessed_encoding, encodings=list(OFFERED),
+    )  # fmt: skip
+
+
+@router.post("/uploads")
+def upload(state: StateOf, file: Annotated[UploadFile, File()]) -> FilePreview:
+    """Bring a file in; answers with its detected settings and a preview."""
+    name = (file.filename or "file").replace("\\", "/").rsplit("/", 1)[-1][:255]
+    with state.store.connection():
+        kept = state.store.keep_upload(name, _chunks(file), state.upload_limit)
+    return _preview(state, kept, name, None)
+
+
+@router.post("/uploads/{sha256}/preview")
+def preview_upload(
+    state: StateOf, sha256: str, name: str, settings: FileSettings
+) -> FilePreview:
+    """Preview a file that was brought in, with other settings."""
+    with state.store.connection():
+        found = Upload.get_or_none(Upload.sha256 == sha256)
+    if found is None:
+        raise NotFoundError("That file was not brought in. Choose it again.")
+    return _preview(state, found, name, settings)
+
+
+class NewSkein(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    name: str = Field(min_length=1, max_length=200)
+    gather: GatherRequest
+
+
+class Made(BaseModel):
+    """Numbers of what a request made."""
+
+    strand: int | None = None
+    job: int | None = None
+
+
+@router.post("/skeins")
+def make_skein(state: StateOf, new: NewSkein) -> Made:
+    """Begin a skein from files that were brought in."""
+    with state.store.connection():
+        known = {row.sha256 for row in Upload.select(Upload.sha256)}
+        for file in new.gather.files:
+            if file.sha256 not in known:
+                raise NotFoundError(f"{file.name} was not brought in. Choose it again.")
+        skein = Skein.create(name=new.name.strip())
+        draft = Wanted.model_validate({}).model_dump(mode="json")
+        strand = Strand.create(skein=skein, draft=draft)
+        job = state.runner.start("gather", strand, new.gather, f"Bring in {new.name.strip()}")
+    return Made(strand=strand.id, job=job.id)
+
+
+class SkeinEntry(BaseModel):
+    id: int
+    name: str
+    created: datetime.datetime
+    strands: list[int]
+    documents: int | None
+
+
+@router.get("/skeins")
+def list_skeins(state: StateOf) -> list[SkeinEntry]:
+    """All skeins, the newest first."""
+    with state.store.connection():
+        found = []
+        for skein in Skein.select().order_by(Skein.id.desc()):
+            mine = list(skein.strands.order_by(Strand.id))
+            corpus = next((Result.get_or_none(identity=s.corpus) for s in mine if s.corpus), None)
+            documents = corpus.summary["documents"] if corpus else None
+            found.append(
+                SkeinEntry(id=skein.id, name=skein.name, created=skein.created,
+                           strands=[s.id for s in mine], documents=documents)
+            )  # fmt: skip
+    return found
+
+
+class Ply(BaseModel):
+    """One link of the chain: what was made, from which settings, and whether it is up to date."""
+
+    step: str
+    state: strands.State
+    identity: str | None
+    settings: dict[str, Any]
+    summary: dict[str, Any]
+
+
+class StrandRecord(BaseModel):
+    """A strand with its chain of results and the settings wanted next."""
+
+    id: int
+    skein: int
+    name: str
+    revision: int
+    wanted: Wanted
+    plies: list[Ply]
+    labelled: int
+    undo: int
+    redo: int
+    siblings: list[int]
+
+
+def describe(state: State, strand: Strand) -> StrandRecord:
+    """The strand for the screen; call inside a connection."""
+    now = strands.standing(state.store, strand)
+    steps = (
+        ("corpus", strand.corpus, "ready" if strand.corpus else "empty"),
+        ("cleaning", strand.cleaning, now.cleaning),
+        ("matrix", strand.matrix, now.matrix),
+        ("fit", strand.fit, now.fit),
+    )
+    plies = []
+    for step, identity, standing in steps:
+        stored = state.store.artefacts.open(identity) if identity else None
+        plies.append(
+            Ply(step=step, state=standing, identity=identity,  # type: ignore[arg-type]
+                settings=dict(stored.making.settings) if stored else {},
+                summary=stored.summary if stored else {})
+        )  # fmt: skip
+    labelled = (
+        TopicNote.select()
+        .where((TopicNote.strand == strand) & (TopicNote.fit == strand.fit) & TopicNote.confirmed)
+        .count()
+    )
+    undo, redo = strands.undo_depth(strand)
+    siblings = [s.id for s in Strand.select().where(Strand.skein == strand.skein).order_by(Strand.id)]
+    return StrandRecord(
+        id=strand.id, skein=strand.skein_id, name=strand.name or strand.skein.name,
+        revision=strand.revision, wanted=strands.wanted(strand), plies=plies, labelled=labelled,
+        undo=undo, redo=redo, siblings=siblings,
+    )  # fmt: skip
+
+
+@router.get("/strands/{strand_id}")
+def get_strand(state: StateOf, chosen: SelectedStrand) -> StrandRecord:
+    """A strand as it stands."""
+    with state.store.connection():
+        return describe(state, chosen.strand)
+
+
+class WantedEdit(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    revision: int
+    wanted: Wanted
+
+
+@router.put("/strands/{strand_id}/wanted")
+def edit_wanted(state: StateOf, chosen: SelectedStrand, change: WantedEdit) -> StrandRecord:
+    """Set the wanted settings; refused with 409 if they changed since ``revision``."""
+    with state.store.connection():
+        return describe(state, strands.edit(chosen.strand, change.wanted, change.revision))
+
+
+@router.post("/strands/{strand_id}/undo")
+def undo(state: StateOf, chosen: SelectedStrand, redo: bool = False) -> StrandRecord:
+    """Undo or redo the last change of settings."""
+    with state.store.connection():
+        strands.step_back(chosen.strand, redo)
+        return describe(state, chosen.strand)
+
+
+@router.post("/strands/{strand_id}/rebuild")
+def rebuild(state: StateOf, chosen: SelectedStrand) -> Made:
+    """Make everything that is out of date again, with the wanted settings."""
+    with state.store.connection():
+        wanted = strands.wanted(chosen.strand)
+        job = state.runner.start("build", chosen.strand, wanted, "Rebuild")
+    return Made(strand=chosen.strand.id, job=job.id)
+
+
+@router.post("/strands/{strand_id}/fork")
+def fork(state: StateOf, chosen: SelectedStrand) -> Made:
+    """A second strand with the same results, to go another way from here."""
+    parent = chosen.strand
+    with state.store.connection():
+        count = Strand.select().where(Strand.skein == parent.skein).count()
+        copy = Strand.create(
+            skein=parent.skein, name=f"{parent.skein.name} · {count + 1}", corpus=parent.corpus,
+            cleaning=parent.cleaning, matrix=parent.matrix, draft=parent.draft,
+        )  # fmt: skip
+        if parent.fit:
+            notes = TopicNote.select().where(
+                (TopicNote.strand == parent) & (TopicNote.fit == parent.fit)
+            )
+            rows = [{**note.__data__, "strand": copy.id} for note in notes]
+            TopicNote.insert_many(rows).execute()
+            Strand.update(fit=parent.fit).where(Strand.id == copy.id).execute()
+    return Made(strand=copy.id)
+
+
+class Version(BaseModel):
+    """An earlier or other result of one step of a strand, with what differs from the present one."""
+
+    identity: str
+    summary: dict[str, Any]
+    differs: dict[str, tuple[Any, Any]]
+    current: bool
+    created: datetime.datetime
+
+
+def _flat(settings: dict[str, Any]) -> dict[str, Any]:
+    """Settings by name; passes by kind, with their place."""
+    flat: dict[str, Any] = {}
+    for key, value in settings.items():
+        if key == "passes":
+            for at, each in enumerate(value):
+                for name, inner in each.items():
+                    if name != "kind":
+                        flat[f"{each['kind']}: {name}"] = inner
+                flat[f"{each['kind']}: place"] = at + 1
+        elif isinstance(value, dict):
+            flat |= {f"{key}: {name}": inner for name, inner in value.items()}
+        else:
+            flat[key] = value
+    return flat
+
+
+@router.get("/strands/{strand_id}/versions/{step}")
+def versions(state: StateOf, chosen: SelectedStrand, step: str) -> list[Version]:
+    """Results of a step that were made from this strand's corpus."""
+    present = {"cleaning": chosen.strand.cleaning, "matrix": chosen.strand.matrix,
+               "fit": chosen.strand.fit}.get(step)  # fmt: skip
+    if present is None:
+        return []
+    artefacts = state.store.artefacts
+    mine = _flat(dict(artefacts.open(present).making.settings))
+    found = []
+    with state.store.connection():
+        rows = list(Result.select().where(Result.step == step).order_by(Result.number.desc()))
+    for row in rows:
+        if artefacts.ancestor(row.identity, "corpus").identity != chosen.strand.corpus:
+            continue
+        theirs = _flat(row.settings)
+        differs = {
+            key: (mine.get(key), theirs.get(key))
+            for key in {**mine, **theirs}
+            if mine.get(key) != theirs.get(key)
+        }
+        found.append(
+            Version(identity=row.identity, summary=row.summary, differs=differs,
+                    current=row.identity == present, created=row.created)
+        )  # fmt: skip
+    return found[:100]
+
+
+class Switch(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    identity: str = Field(pattern="^[0-9a-f]{64}$")
+
+
+@router.post("/strands/{strand_id}/switch")
+def switch(state: StateOf, chosen: SelectedStrand, to: Switch) -> StrandRecord:
+    """Put an earlier result on the strand, with the settings that made it."""
+    artefacts, strand = state.store.artefacts, chosen.strand
+    if not artefacts.has(to.identity):
+        raise NotFoundError("That result does not exist any more.")
+    stored = artefacts.open(to.identity)
+    step = stored.making.step
+    if step not in ("cleaning", "matrix", "fit"):
+        raise BadInputError("Only a cleaning, a matrix or a fit can be switched to.")
+    if artefacts.ancestor(to.identity, "corpus").identity != strand.corpus:
+        raise BadInputError("That result was made from other documents.")
+    with state.store.connection():
+        if step == "fit":
+            strands.take_fit(state.store, strand, to.identity)
+        settings = {
+            {"cleaning": "clean", "matrix": "weigh", "fit": "fit"}[each]:
+                dict(artefacts.ancestor(to.identity, each).making.settings)
+            for each in ("cleaning", "matrix", "fit")[: ("cleaning", "matrix", "fit").index(step) + 1]
+        }  # fmt: skip
+        change = {**strand.draft, **settings}
+        strands.edit(strand, Wanted.model_validate(change), strand.revision)
+        made = {each: artefacts.ancestor(to.identity, each).identity for each in
+                ("cleaning", "matrix")[: 1 if step == "cleaning" else 2]}  # fmt: skip
+        Strand.update(**made).where(Strand.id == strand.id).execute()
+        return describe(state, Strand.get_by_id(strand.id))

@@ -1,0 +1,111 @@
+"""Start the server, with or without the demo corpus."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import socket
+import sys
+import threading
+from pathlib import Path
+
+import platformdirs
+import uvicorn
+
+from skeinwork.core import warm
+from skeinwork.core.corpus.gather import preview
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.readers import detect_settings
+from skeinwork.core.progress import Report, silent
+from skeinwork.server.app import LOOPBACK, STATIC, make_app
+from skeinwork.server.state import State
+from skeinwork.store.models import Event, Skein, Strand
+from skeinwork.store.store import Store
+from skeinwork.work.jobs import GatheredFile, GatherRequest, JobRunner
+from skeinwork.work.pool import Pool
+from skeinwork.work.strands import Wanted
+
+DEMO = "Sollen Harbours"
+EVENTS = (("2014-01-14", "storm winter"), ("2017-04-01", "line closed"), ("2019-01-01", "seabird rule"))
+
+
+def _warm_worker(report: Report = silent) -> None:
+    warm.warm()
+
+
+def open_state(folder: Path, workers: int | None = None, upload_limit_mb: int = 2000) -> State:
+    """The state of a data folder, its worker processes starting in the background."""
+    store = Store(folder)
+    pool = Pool(store.tasks, workers or os.cpu_count() or 1)
+    state = State(store, JobRunner(store, pool), upload_limit_mb * 1_000_000)
+    threading.Thread(target=_start_workers, args=(pool,), daemon=True).start()
+    return state
+
+
+def _start_workers(pool: Pool) -> None:
+    """Load the code and the compiled kernels in every worker before they are needed."""
+    for task in [pool.submit(_warm_worker) for _ in range(pool.workers)]:
+        while not pool.finished(task):
+            threading.Event().wait(0.05)
+        task.tidy()
+
+
+def ensure_demo(state: State, folder: Path) -> None:
+    """Bring the demo corpus in, once; later starts find it there."""
+    from skeinwork.demo.generator import write_files
+
+    with state.store.connection():
+        if Skein.select().where(Skein.name == DEMO).exists():
+            return
+        path = write_files(folder / "demo")
+        data = path.read_bytes()
+        settings = detect_settings(data, path.name)
+        roles = preview(data, path.name, settings).roles
+        upload = state.store.keep_upload(path.name, iter([data]), len(data))
+        skein = Skein.create(name=DEMO)
+        strand = Strand.create(skein=skein, draft=Wanted.model_validate({}).model_dump(mode="json"))
+        for day, label in EVENTS:
+            Event.create(skein=skein, day=day, label=label)
+        file = GatheredFile(sha256=upload.sha256, name=path.name,
+                            settings=settings.model_copy(update={"roles": roles}))  # fmt: skip
+        state.runner.start("gather", strand, GatherRequest(files=[file]), f"Bring in {DEMO}")
+
+
+def _free_port(host: str, wanted: int) -> socket.socket:
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    listener = socket.socket(family)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listener.bind((host, wanted))
+    except OSError as fault:
+        listener.close()
+        raise BadInputError(
+            f"Port {wanted} on {host} can't be used ({fault.strerror}). Choose another with --port."
+        ) from fault
+    return listener
+
+
+def serve(options: argparse.Namespace, demo: bool) -> int:
+    """Serve until interrupted."""
+    if not (STATIC / "index.html").exists():
+        raise BadInputError("The interface has not been built. Run make demo in the project.")
+    if options.host not in LOOPBACK and options.host != "::1" and not options.token:
+        raise BadInputError(
+            f"{options.host} can be reached from other machines, so an access token is needed. "
+            "Add --token with a long random word."
+        )
+    name = "demo" if demo else "data"
+    folder: Path = options.data or platformdirs.user_data_path("skeinwork") / name
+    listener = _free_port(options.host, options.port)
+    state = open_state(folder, options.workers, options.upload_limit)
+    if demo:
+        ensure_demo(state, folder)
+    port = listener.getsockname()[1]
+    hosts = (*LOOPBACK, options.host, socket.gethostname())
+    app = make_app(state, hosts, options.token)
+    query = f"/?token={options.token}" if options.token else "/"
+    print(f"Skeinwork is at http://{options.host}:{port}{query}  (data in {folder}; stop with Ctrl+C)")
+    sys.stdout.flush()
+    config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2)
+    uvicorn.Server(config).run(sockets=[listener])
+    return 0

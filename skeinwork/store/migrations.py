@@ -1,0 +1,70 @@
+"""Numbered steps from an empty file to the present schema; ``user_version`` says how far it is.
+
+Step 1 is the schema of release 0.1 as plain SQL, so that it stays what it was when the models move
+on. A later step alters, and is tested from the schema before it.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from skeinwork.core.errors import SkeinworkError
+
+_FIRST = """
+CREATE TABLE upload (sha256 VARCHAR(255) NOT NULL PRIMARY KEY, name TEXT NOT NULL,
+  size INTEGER NOT NULL, created DATETIME NOT NULL);
+CREATE TABLE result (identity VARCHAR(255) NOT NULL PRIMARY KEY, number INTEGER NOT NULL UNIQUE,
+  step VARCHAR(255) NOT NULL, settings TEXT NOT NULL, parent VARCHAR(255), summary TEXT NOT NULL,
+  seconds REAL NOT NULL, created DATETIME NOT NULL);
+CREATE INDEX result_step ON result (step);
+CREATE INDEX result_parent ON result (parent);
+CREATE TABLE skein (id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, name TEXT NOT NULL,
+  created DATETIME NOT NULL);
+CREATE TABLE strand (id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT,
+  skein_id INTEGER NOT NULL REFERENCES skein (id) ON DELETE CASCADE, name TEXT NOT NULL,
+  corpus VARCHAR(255), cleaning VARCHAR(255), matrix VARCHAR(255), fit VARCHAR(255),
+  draft TEXT NOT NULL, revision INTEGER NOT NULL, created DATETIME NOT NULL);
+CREATE INDEX strand_skein_id ON strand (skein_id);
+CREATE TABLE draft (id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT,
+  strand_id INTEGER NOT NULL REFERENCES strand (id) ON DELETE CASCADE,
+  undone INTEGER NOT NULL, settings TEXT NOT NULL);
+CREATE INDEX draft_strand_id ON draft (strand_id);
+CREATE TABLE topic_note (strand_id INTEGER NOT NULL REFERENCES strand (id) ON DELETE CASCADE,
+  fit VARCHAR(255) NOT NULL, topic INTEGER NOT NULL, dye INTEGER NOT NULL, label TEXT NOT NULL,
+  confirmed INTEGER NOT NULL, note TEXT NOT NULL, set_aside INTEGER NOT NULL,
+  revision INTEGER NOT NULL, PRIMARY KEY (strand_id, fit, topic));
+CREATE TABLE event (id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT,
+  skein_id INTEGER NOT NULL REFERENCES skein (id) ON DELETE CASCADE, day VARCHAR(255) NOT NULL,
+  label TEXT NOT NULL);
+CREATE INDEX event_skein_id ON event (skein_id);
+CREATE TABLE job (id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT,
+  strand_id INTEGER REFERENCES strand (id) ON DELETE CASCADE, kind VARCHAR(255) NOT NULL,
+  title TEXT NOT NULL, request TEXT NOT NULL, state VARCHAR(255) NOT NULL, error TEXT,
+  done INTEGER NOT NULL, total INTEGER NOT NULL, created DATETIME NOT NULL, started DATETIME,
+  finished DATETIME);
+CREATE INDEX job_state ON job (state);
+CREATE INDEX job_strand_id ON job (strand_id);
+CREATE VIRTUAL TABLE search USING fts5(title, text, content='', tokenize='unicode61');
+"""
+STEPS = (_FIRST,)
+
+
+def migrate(database: Any) -> None:
+    """Bring the database to the present schema, one transaction a step.
+
+    Raises
+    ------
+    SkeinworkError
+        if a newer version of the program wrote it.
+    """
+    (version,) = database.execute_sql("PRAGMA user_version").fetchone()
+    if version > len(STEPS):
+        raise SkeinworkError(
+            "This data folder was written by a newer version of Skeinwork. Update, or choose "
+            "another folder with --data."
+        )
+    for number, script in enumerate(STEPS[version:], start=version + 1):
+        with database.atomic():
+            for statement in filter(str.strip, script.split(";\n")):
+                database.execute_sql(statement)
+            database.execute_sql(f"PRAGMA user_version = {number}")

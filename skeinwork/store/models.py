@@ -1,0 +1,143 @@
+"""The records. Migrations in ``migrations.py`` bring an older database to this schema."""
+
+from __future__ import annotations
+
+import datetime
+import json
+from typing import Any
+
+from peewee import (
+    AutoField,
+    BooleanField,
+    CharField,
+    CompositeKey,
+    DatabaseProxy,
+    DateTimeField,
+    FloatField,
+    ForeignKeyField,
+    IntegerField,
+    Model,
+    TextField,
+)
+
+database = DatabaseProxy()
+
+
+def now() -> datetime.datetime:
+    return datetime.datetime.now(datetime.UTC).replace(tzinfo=None)
+
+
+class JSONField(TextField):
+    """A value kept as JSON text."""
+
+    def db_value(self, value: Any) -> str | None:
+        return None if value is None else json.dumps(value, ensure_ascii=False, sort_keys=True)
+
+    def python_value(self, value: str | None) -> Any:
+        return None if value is None else json.loads(value)
+
+
+class Record(Model):
+    class Meta:
+        database = database
+        legacy_table_names = False
+
+
+class Upload(Record):
+    """A file as it was brought in, kept under its checksum."""
+
+    sha256 = CharField(primary_key=True)
+    name = TextField()
+    size = IntegerField()
+    created = DateTimeField(default=now)
+
+
+class Result(Record):
+    """A result whose files are whole; never changed."""
+
+    identity = CharField(primary_key=True)
+    number = IntegerField(unique=True)
+    step = CharField(index=True)
+    settings = JSONField()
+    parent = CharField(null=True, index=True)
+    summary = JSONField()
+    seconds = FloatField(default=0)
+    created = DateTimeField(default=now)
+
+
+class Skein(Record):
+    """One piece of work."""
+
+    id = AutoField()
+    name = TextField()
+    created = DateTimeField(default=now)
+
+
+class Strand(Record):
+    """One chain of results, and the settings wanted next. ``revision`` guards against lost edits."""
+
+    id = AutoField()
+    skein = ForeignKeyField(Skein, backref="strands", on_delete="CASCADE")
+    name = TextField(default="")
+    corpus = CharField(null=True)
+    cleaning = CharField(null=True)
+    matrix = CharField(null=True)
+    fit = CharField(null=True)
+    draft = JSONField()
+    revision = IntegerField(default=1)
+    created = DateTimeField(default=now)
+
+
+class Draft(Record):
+    """Settings that were tried before or after the present ones: the stacks of undo and redo."""
+
+    id = AutoField()
+    strand = ForeignKeyField(Strand, backref="drafts", on_delete="CASCADE")
+    undone = BooleanField(default=False)
+    settings = JSONField()
+
+
+class TopicNote(Record):
+    """What a person, or matching to an earlier fit, said about one topic of a fit."""
+
+    strand = ForeignKeyField(Strand, on_delete="CASCADE")
+    fit = CharField()
+    topic = IntegerField()
+    dye = IntegerField()
+    label = TextField(default="")
+    confirmed = BooleanField(default=False)
+    note = TextField(default="")
+    set_aside = BooleanField(default=False)
+    revision = IntegerField(default=1)
+
+    class Meta:
+        primary_key = CompositeKey("strand", "fit", "topic")
+
+
+class Event(Record):
+    """A dated line on the charts of a skein."""
+
+    id = AutoField()
+    skein = ForeignKeyField(Skein, backref="events", on_delete="CASCADE")
+    day = CharField()
+    label = TextField()
+
+
+class Job(Record):
+    """A request that takes a while."""
+
+    id = AutoField()
+    strand = ForeignKeyField(Strand, null=True, on_delete="CASCADE")
+    kind = CharField()
+    title = TextField()
+    request = JSONField()
+    state = CharField(index=True)
+    error = TextField(null=True)
+    done = IntegerField(default=0)
+    total = IntegerField(default=0)
+    created = DateTimeField(default=now)
+    started = DateTimeField(null=True)
+    finished = DateTimeField(null=True)
+
+
+TABLES = (Upload, Result, Skein, Strand, Draft, TopicNote, Event, Job)

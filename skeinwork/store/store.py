@@ -1,0 +1,137 @@
+"""One data folder: the database, the results, the files brought in, and the lock on all of it."""
+
+from __future__ import annotations
+
+import fcntl
+import hashlib
+import os
+import tempfile
+from collections.abc import Iterable
+from pathlib import Path
+from typing import IO, Any
+
+from peewee import SqliteDatabase, fn
+
+from skeinwork.core.errors import SkeinworkError
+from skeinwork.store import models
+from skeinwork.store.artefacts import ArtefactStore
+from skeinwork.store.migrations import migrate
+from skeinwork.store.models import Job, Result, Upload
+
+_PRAGMAS = {
+    "journal_mode": "wal",
+    "foreign_keys": 1,
+    "synchronous": "normal",
+    "busy_timeout": 10_000,
+    "cache_size": -64_000,
+}
+
+
+class Store:
+    """Opened by the one server process of a data folder; a second one is refused."""
+
+    def __init__(self, folder: Path) -> None:
+        self.folder = folder
+        self._lock = _lock(folder)
+        self.artefacts = ArtefactStore(folder / "results")
+        self.uploads = folder / "uploads"
+        self.uploads.mkdir(exist_ok=True)
+        self.tasks = folder / "tasks"
+        self.tasks.mkdir(exist_ok=True)
+        self.database = SqliteDatabase(folder / "skeinwork.db", pragmas=_PRAGMAS)
+        models.database.initialize(self.database)
+        with self.database.connection_context():
+            migrate(self.database)
+            self._recover()
+
+    def close(self) -> None:
+        self.database.close()
+        self._lock.close()
+
+    def _recover(self) -> None:
+        """After a crash: no half-made files, finished results recorded, running jobs marked."""
+        self.artefacts.sweep()
+        for leftover in (*self.uploads.glob(".tmp-*"), *self.tasks.iterdir()):
+            leftover.unlink()
+        known = {row.identity for row in Result.select(Result.identity)}
+        for identity in self.artefacts.identities():
+            if identity not in known:
+                self.record(identity)
+        for identity in known:
+            if not self.artefacts.has(identity):
+                Result.delete().where(Result.identity == identity).execute()
+        Job.update(state="interrupted", finished=models.now()).where(
+            Job.state.in_(["queued", "running"])
+        ).execute()
+
+    def connection(self) -> Any:
+        """A database connection for the duration of a ``with`` block, in one thread."""
+        return self.database.connection_context()
+
+    def record(self, identity: str, seconds: float = 0.0) -> None:
+        """Note a result whose files are in place."""
+        artefact = self.artefacts.open(identity)
+        parent = artefact.making.inputs[0] if artefact.making.inputs else None
+        with self.database.atomic():
+            last = Result.select(fn.MAX(Result.number)).scalar() or 0
+            Result.insert(
+                identity=identity,
+                number=last + 1,
+                step=artefact.making.step,
+                settings=artefact.making.settings,
+                parent=parent,
+                summary=artefact.summary,
+                seconds=seconds,
+            ).on_conflict_ignore().execute()
+
+    def upload_path(self, sha256: str) -> Path:
+        return self.uploads / sha256
+
+    def keep_upload(self, name: str, chunks: Iterable[bytes], limit: int) -> Upload:
+        """Keep a file under its checksum, streamed to disk; nothing stays of one that breaks off.
+
+        Raises
+        ------
+        SkeinworkError
+            if it is larger than ``limit`` bytes.
+        """
+        digest, size = hashlib.sha256(), 0
+        handle, temporary = tempfile.mkstemp(prefix=".tmp-", dir=self.uploads)
+        try:
+            with os.fdopen(handle, "wb") as out:
+                for chunk in chunks:
+                    size += len(chunk)
+                    if size > limit:
+                        raise SkeinworkError(
+                            f"{name} is larger than the limit of {limit // 1_000_000} MB. "
+                            "Raise it with --upload-limit."
+                        )
+                    digest.update(chunk)
+                    out.write(chunk)
+                out.flush()
+                os.fsync(out.fileno())
+            os.replace(temporary, self.upload_path(digest.hexdigest()))
+        finally:
+            Path(temporary).unlink(missing_ok=True)
+        Upload.insert(sha256=digest.hexdigest(), name=name, size=size).on_conflict_replace().execute()
+        return Upload.get_by_id(digest.hexdigest())
+
+
+def _lock(folder: Path) -> IO[str]:
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        handle = (folder / "lock").open("w")
+    except OSError as fault:
+        raise SkeinworkError(
+            f"The data folder {folder} can't be written ({fault.strerror}). "
+            "Choose another with --data."
+        ) from fault
+    try:
+        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError as fault:
+        handle.close()
+        raise SkeinworkError(
+            f"Another Skeinwork server uses the data folder {folder}. Stop it, or choose another "
+            "folder with --data."
+        ) from fault
+    return handle

@@ -1,0 +1,109 @@
+"""Core objects as arrays and documents of a stored result, and back."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_matrix
+
+from skeinwork.core.corpus.corpus import Column, Corpus
+from skeinwork.core.matrix.weigh import Matrix
+from skeinwork.core.text.clean import Cleaning, Survival
+from skeinwork.core.text.segment import Segments
+from skeinwork.core.topics.lda import TopicModel
+from skeinwork.store.artefacts import Artefact
+
+Arrays = dict[str, NDArray[Any]]
+Documents = dict[str, Any]
+
+
+def save_corpus(corpus: Corpus, trouble: list[Any]) -> tuple[Arrays, Documents]:
+    arrays: Arrays = {
+        name: getattr(corpus, name)
+        for name in ("data", "pointer", "days", "precision", "lines", "sources")
+    }
+    arrays |= {f"codes_{at}": column.codes for at, column in enumerate(corpus.columns)}
+    fields = [{"name": c.name, "role": c.role, "values": c.values} for c in corpus.columns]
+    rows = [asdict(each) for each in trouble]
+    return arrays, {"fields": fields, "names": corpus.names, "trouble": rows}
+
+
+def load_corpus(stored: Artefact) -> Corpus:
+    fields = stored.document("fields")
+    columns = [
+        Column(f["name"], f["role"], stored.array(f"codes_{at}"), f["values"])
+        for at, f in enumerate(fields)
+    ]
+    part = stored.array
+    return Corpus(
+        part("data"), part("pointer"), columns, part("days"), part("precision"), part("lines"),
+        part("sources"), stored.document("names"),
+    )  # fmt: skip
+
+
+def save_tokens(tokens: Segments) -> tuple[Arrays, Documents]:
+    names = ("ids", "starts", "ends", "doc_ptr", "classes")
+    return {name: getattr(tokens, name) for name in names}, {"types": tokens.types}
+
+
+def load_tokens(stored: Artefact) -> Segments:
+    part = stored.array
+    return Segments(
+        part("ids"), part("starts"), part("ends"), part("doc_ptr"), stored.document("types"),
+        part("classes"),
+    )  # fmt: skip
+
+
+def save_cleaning(cleaning: Cleaning) -> tuple[Arrays, Documents]:
+    names = ("removed_by", "changed_by", "form_of")
+    documents = {
+        "forms": cleaning.forms,
+        "display": cleaning.display,
+        "survivals": [asdict(each) for each in cleaning.survivals],
+    }
+    return {name: getattr(cleaning, name) for name in names}, documents
+
+
+def load_cleaning(stored: Artefact) -> Cleaning:
+    return Cleaning(
+        stored.array("removed_by"), stored.array("changed_by"), stored.array("form_of"),
+        stored.document("forms"), stored.document("display"),
+        [Survival(**each) for each in stored.document("survivals")],
+    )  # fmt: skip
+
+
+def save_matrix(matrix: Matrix) -> tuple[Arrays, Documents]:
+    counts = matrix.counts
+    arrays: Arrays = {
+        "data": counts.data, "indices": counts.indices, "indptr": counts.indptr.astype(np.int64),
+        "shape": np.array(counts.shape, dtype=np.int64), "lengths": matrix.lengths,
+    }  # fmt: skip
+    return arrays, {"terms": matrix.terms, "display": matrix.display}
+
+
+def _load_counts(stored: Artefact) -> csr_matrix:
+    """The stored counts; memory-mapped, so never changed in place."""
+    part = stored.array
+    shape = tuple(int(n) for n in part("shape"))
+    return csr_matrix((part("data"), part("indices"), part("indptr")), shape=shape)
+
+
+def load_matrix(stored: Artefact) -> Matrix:
+    counts, terms = _load_counts(stored), stored.document("terms")
+    return Matrix(counts, terms, stored.document("display"), stored.array("lengths"))
+
+
+def save_model(model: TopicModel) -> tuple[Arrays, Documents]:
+    names = ("topic_word", "doc_topic", "draws", "alpha", "trace")
+    return {name: getattr(model, name) for name in names}, {"priors": {"beta": model.beta}}
+
+
+def load_model(stored: Artefact) -> TopicModel:
+    part = stored.array
+    return TopicModel(
+        part("topic_word"), part("doc_topic"), part("draws"), part("alpha"),
+        float(stored.document("priors")["beta"]), part("trace"),
+    )  # fmt: skip

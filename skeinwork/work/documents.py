@@ -1,0 +1,196 @@
+"""Documents as the screens show them: filtered, sorted, and cut into marked segments."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from skeinwork.core.corpus.dates import MISSING, PRECISIONS, from_days
+from skeinwork.core.errors import BadInputError
+from skeinwork.work.view import View
+
+SHORT_WORDS = 5
+LONG_TIMES = 10
+_MONTHS = "Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec".split()
+
+
+@dataclass(frozen=True)
+class Segment:
+    """A piece of a text: ``kind`` says what became of it, ``form`` what it was brought to."""
+
+    text: str
+    kind: str = "plain"
+    form: str | None = None
+    by: str | None = None
+    weight: float = 0.0
+
+
+Mark = Callable[[int], Segment | None]
+
+
+def day_label(view: View, document: int) -> str | None:
+    """A document's date to its precision, as ``14 Jan 2014``."""
+    days = int(view.corpus.days[document])
+    if days == MISSING:
+        return None
+    day, precision = from_days(days), PRECISIONS[view.corpus.precision[document]]
+    month = f"{_MONTHS[day.month - 1]} {day.year}"
+    return str(day.year) if precision == "year" else month if precision == "month" else f"{day.day} {month}"  # noqa: E501
+
+
+def name(view: View, document: int) -> str:
+    """What to call a document: its title, identifier, or number."""
+    for role in ("title", "identifier"):
+        column = view.corpus.role(role)  # type: ignore[arg-type]
+        if column and (value := column.value(document)):
+            return value
+    return f"Document {document + 1}"
+
+
+def fields(view: View, document: int) -> dict[str, str]:
+    """All fields of a document that have a value."""
+    found = {column.name: column.value(document) for column in view.corpus.columns}
+    return {key: value for key, value in found.items() if value}
+
+
+def brief(view: View, document: int) -> str:
+    """Groups and date in one line."""
+    parts = [c.value(document) for c in view.corpus.columns if c.role in ("group", "author")][:3]
+    return " · ".join(part for part in (*parts, day_label(view, document)) if part)
+
+
+def flagged(view: View, flag: str) -> NDArray[np.int64]:
+    """Documents that may spoil models: ``empty``, ``short``, ``long``, ``undated``, ``emptied``."""
+    lengths = view.lengths
+    if flag == "empty":
+        return np.flatnonzero(lengths == 0)
+    if flag == "short":
+        return np.flatnonzero((lengths > 0) & (lengths < SHORT_WORDS))
+    if flag == "long":
+        return np.flatnonzero(lengths > LONG_TIMES * max(np.median(lengths), 1))
+    if flag == "undated":
+        return np.flatnonzero(view.corpus.days == MISSING)
+    if flag == "emptied":
+        return view.matrix.empty_documents
+    raise BadInputError(f"There is no set of documents called “{flag}”.")
+
+
+def select(
+    view: View, where: Mapping[str, Sequence[str]], found: Sequence[int] | None,
+    flag: str | None, years: tuple[int, int] | None,
+) -> NDArray[np.int64]:  # fmt: skip
+    """Documents that pass all filters, in search order where there is a search.
+
+    Parameters
+    ----------
+    where : field name to the values wanted
+    found : what the search found, best first, or None
+    """
+    keep = np.ones(len(view.corpus), dtype=bool)
+    for field, values in where.items():
+        column = view.corpus.column(field)
+        if column is None:
+            raise BadInputError(f"There is no field “{field}”.")
+        codes = [at for at, value in enumerate(column.values) if value in set(values)]
+        keep &= np.isin(column.codes, codes)
+    if flag:
+        keep &= np.isin(np.arange(len(keep)), flagged(view, flag))
+    if years:
+        days = view.corpus.days
+        year = np.where(days == MISSING, 0, days).astype("datetime64[D]").astype("datetime64[Y]")
+        number = year.astype(int) + 1970
+        keep &= (days != MISSING) & (number >= years[0]) & (number <= years[1])
+    if found is None:
+        return np.flatnonzero(keep)
+    ranked = np.array(found, dtype=np.int64)
+    return ranked[keep[ranked]] if len(ranked) else ranked
+
+
+def sort(view: View, documents: NDArray[np.int64], by: str) -> NDArray[np.int64]:
+    """Documents ordered by a field, ``date``, ``words`` or ``number``; ``-`` before it reverses."""
+    key = by.removeprefix("-")
+    if key == "number":
+        values: NDArray[np.int64] = documents
+    elif key == "words":
+        values = view.lengths[documents]
+    elif key == "date":
+        values = np.where(view.corpus.days == MISSING, 2**31 - 1, view.corpus.days)[documents]
+    else:
+        column = view.corpus.column(key)
+        if column is None:
+            raise BadInputError(f"Documents can't be sorted by “{key}”.")
+        values = column.order()[documents]
+    return documents[np.argsort(-values if by.startswith("-") else values, kind="stable")]
+
+
+def segments(data: bytes, starts: NDArray[np.int32], ends: NDArray[np.int32], mark: Mark) -> list[Segment]:  # noqa: E501
+    """A text cut at its tokens; ``mark`` gives the segment of a token, or None for plain text.
+
+    Parameters
+    ----------
+    data : the document's UTF-8 bytes
+    starts, ends : byte offsets of its tokens
+    mark : called with the token's number; the segment's text is filled in here
+    """
+    out: list[Segment] = []
+    at = 0
+
+    def plain(to: int) -> None:
+        if to > at:
+            out.append(Segment(data[at:to].decode("utf-8", "replace")))
+
+    for token, (start, end) in enumerate(zip(starts.tolist(), ends.tolist(), strict=True)):
+        given = mark(token)
+        if given is None or start < at:
+            continue
+        plain(start)
+        text = data[start:end].decode("utf-8", "replace")
+        out.append(Segment(text, given.kind, given.form, given.by, given.weight))
+        at = end
+    plain(len(data))
+    return out
+
+
+def passage(parts: list[Segment], size: int = 260) -> list[Segment]:
+    """The stretch of about ``size`` characters that holds the most weight, cut at segments."""
+    lengths = np.array([len(part.text) for part in parts])
+    if lengths.sum() <= size * 1.3:
+        return parts
+    split = _finer(parts)
+    ends = np.cumsum([len(part.text) for part in split])
+    weights = np.concatenate([[0.0], np.cumsum([part.weight for part in split])])
+    begins = ends - [len(part.text) for part in split]
+    last = np.searchsorted(ends, begins + size, side="right").clip(max=len(split))
+    gain = weights[last] - weights[: len(split)]
+    first = int(np.argmax(gain))
+    first = max(0, first - 4)
+    chosen = split[first : max(int(last[first]), first + 1)]
+    lead = [Segment("… ")] if first else []
+    tail = [Segment(" …")] if int(last[first]) < len(split) else []
+    return _joined([*lead, *chosen, *tail])
+
+
+def _joined(parts: list[Segment]) -> list[Segment]:
+    """Neighbouring plain segments as one."""
+    out: list[Segment] = []
+    for part in parts:
+        if out and part.kind == "plain" == out[-1].kind:
+            out[-1] = Segment(out[-1].text + part.text)
+        else:
+            out.append(part)
+    return out
+
+
+def _finer(parts: list[Segment]) -> list[Segment]:
+    """Long unmarked stretches cut between words."""
+    out = []
+    for part in parts:
+        if part.kind == "plain" and len(part.text) > 40:
+            words = part.text.split(" ")
+            out += [Segment(f"{word} ") for word in words[:-1]] + [Segment(words[-1])]
+        else:
+            out.append(part)
+    return [part for part in out if part.text]

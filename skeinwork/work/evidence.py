@@ -1,0 +1,188 @@
+"""Evidence: the documents and passages behind whatever is selected, from our own matrices."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel, ConfigDict, Field
+
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.prevalence.periods import Period, period_index
+from skeinwork.work import documents
+from skeinwork.work.documents import Segment
+from skeinwork.work.view import View
+
+LEAST_SHARE = 0.1
+
+
+class Selection(BaseModel):
+    """What is selected: any of these together; it fits in an address bar."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    term: str | None = Field(None, max_length=400, description="a term of the matrix")
+    topic: int | None = Field(None, ge=0, description="a topic of the fit")
+    field: str | None = Field(None, description="a field, with its value")
+    value: str | None = None
+    period: Period | None = None
+    at: str | None = Field(None, description="a period's name, such as 2014-Q1, or two joined by ..")
+    removed_by: str | None = Field(None, description="the kind of a pass")
+    flag: str | None = Field(None, description="empty, short, long, undated or emptied")
+    words_from: int | None = None
+    words_to: int | None = None
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One document of the evidence."""
+
+    document: int
+    score: float
+    score_text: str
+    reason: str
+
+
+@dataclass(frozen=True)
+class Found:
+    """All documents of a selection, best first."""
+
+    documents: NDArray[np.int64]
+    scores: NDArray[np.float64]
+    why: str
+
+
+def _cell(view: View, choice: Selection) -> NDArray[np.bool_]:
+    keep = np.ones(len(view.corpus), dtype=bool)
+    if choice.field is not None:
+        column = view.corpus.column(choice.field)
+        if column is None:
+            raise BadInputError(f"There is no field “{choice.field}”.")
+        code = column.values.index(choice.value) if choice.value in column.values else -2
+        keep &= column.codes == code
+    if choice.at is not None:
+        period = choice.period or "year"
+        index, names = period_index(view.corpus.days, view.corpus.precision, period)
+        first, _, last = choice.at.partition("..")
+        wanted = [n for n, name in enumerate(names) if first <= name <= (last or first)]
+        keep &= np.isin(index, wanted)
+    if choice.flag:
+        keep &= np.isin(np.arange(len(keep)), documents.flagged(view, choice.flag))
+    if choice.words_from is not None:
+        keep &= view.lengths >= choice.words_from
+    if choice.words_to is not None:
+        keep &= view.lengths < choice.words_to
+    return keep
+
+
+def _topic_scores(view: View, choice: Selection) -> tuple[NDArray[np.float64], str]:
+    shares = view.model.doc_topic
+    if choice.topic is None or choice.topic >= shares.shape[1]:
+        raise BadInputError(f"There is no topic {choice.topic} in this fit.")
+    share = np.asarray(shares[:, choice.topic])
+    score = share * np.log1p(view.token_weights)
+    why = "share × ln(1 + words), so that neither short nor long ones lead"
+    return np.where(share >= LEAST_SHARE, score, 0.0), f"10 % or more; by {why}"
+
+
+def _term_scores(view: View, term: str) -> NDArray[np.float64]:
+    matrix = view.matrix
+    if term not in matrix.terms:
+        raise BadInputError(f"“{term}” is not a term of this matrix.")
+    column = matrix.counts.getcol(matrix.terms.index(term)).tocoo()
+    scores = np.zeros(matrix.counts.shape[0])
+    scores[column.row] = column.data / np.sqrt(np.maximum(view.lengths[column.row], 1))
+    return scores
+
+
+def _removed_scores(view: View, kind: str) -> NDArray[np.float64]:
+    passes = [each["kind"] for each in view.cleaning_record.making.settings["passes"]]
+    if kind not in passes:
+        raise BadInputError(f"The pass “{kind}” is not part of this cleaning.")
+    gone = view.cleaning.removed_by[view.tokens.ids] == passes.index(kind)
+    running = np.concatenate([[0], np.cumsum(gone)])
+    return np.diff(running[view.tokens.doc_ptr]).astype(np.float64)
+
+
+def find(view: View, choice: Selection) -> Found:
+    """Rank the documents that a selection stands for."""
+    keep = _cell(view, choice)
+    scores = np.ones(len(keep))
+    why = "in the order they were brought in"
+    if choice.topic is not None:
+        scores, why = _topic_scores(view, choice)
+    elif choice.term is not None:
+        scores, why = _term_scores(view, choice.term), "by count against length"
+    elif choice.removed_by is not None:
+        scores, why = _removed_scores(view, choice.removed_by), "most removed first"
+    chosen = np.flatnonzero(keep & (scores > 0))
+    order = chosen[np.argsort(-scores[chosen], kind="stable")]
+    return Found(order, scores[order], why)
+
+
+def piece(view: View, choice: Selection, document: int, score: float) -> Piece:
+    """Why one document belongs to the evidence."""
+    if choice.topic is not None:
+        share = float(view.model.doc_topic[document, choice.topic])
+        words = int(view.token_weights[document])
+        return Piece(document, share, f"{share:.0%}".replace("%", " %"), f"{round(share * words)} of {words} counted words")  # noqa: E501
+    if choice.term is not None:
+        at = view.matrix.terms.index(choice.term)
+        times = int(view.matrix.counts[document, at])
+        said = "once" if times == 1 else f"{times} times"
+        return Piece(document, score, f"{times}×", f"{said} in {view.lengths[document]} words")
+    if choice.removed_by is not None:
+        return Piece(document, score, f"−{int(score)}", f"{int(score)} tokens removed by this pass")
+    return Piece(document, score, "", f"{view.lengths[document]} words")
+
+
+def topic_weights(view: View, document: int, topic: int, ids: NDArray[np.int32]) -> NDArray[np.float64]:
+    """For each token of a document, how likely it was written from a topic, float64[n].
+
+    p(topic | word, document) is proportional to the topic's share times the word's probability.
+    """
+    _, cleaning = view.fit_cleaned
+    place = {term: at for at, term in enumerate(view.fit_matrix.terms)}
+    forms = cleaning.form_of[ids]
+    terms = np.array([place.get(cleaning.forms[f], -1) if f >= 0 else -1 for f in forms], dtype=int)
+    joint = view.model.topic_word[:, terms] * np.asarray(view.model.doc_topic[document])[:, None]
+    likely = joint[topic] / np.maximum(joint.sum(axis=0), 1e-300)
+    return np.where(terms >= 0, likely, 0.0)
+
+
+def marked(view: View, choice: Selection, document: int) -> list[Segment]:
+    """A document's text with the words that matter to the selection marked."""
+    from_fit = choice.topic is not None
+    tokens, cleaning = view.fit_cleaned if from_fit else (view.tokens, view.cleaning)
+    rows = slice(tokens.doc_ptr[document], tokens.doc_ptr[document + 1])
+    ids = tokens.ids[rows]
+    weights = np.zeros(len(ids))
+    if choice.topic is not None:
+        weights = topic_weights(view, document, choice.topic, ids)
+        weights = np.where(weights > 0.5, weights, 0.0)
+    elif choice.term is not None:
+        weights = term_weights(cleaning.form_of[ids], choice.term.split(" "), cleaning.forms)
+    elif choice.removed_by is not None:
+        kinds = [each["kind"] for each in view.cleaning_record.making.settings["passes"]]
+        weights = (cleaning.removed_by[ids] == kinds.index(choice.removed_by)).astype(float)
+    data = view.corpus.data[view.corpus.pointer[document] : view.corpus.pointer[document + 1]]
+    kind: Literal["removed", "marked"] = "removed" if choice.removed_by else "marked"
+
+    def mark(token: int) -> Segment | None:
+        weight = float(weights[token])
+        return Segment("", kind, weight=weight) if weight > 0 else None
+
+    return documents.segments(data.tobytes(), tokens.starts[rows], tokens.ends[rows], mark)
+
+
+def term_weights(forms: NDArray[np.int32], words: list[str], names: list[str]) -> NDArray[np.float64]:
+    """1 for every token that belongs to an occurrence of an n-gram, else 0."""
+    place = {name: at for at, name in enumerate(names)}
+    wanted = [place.get(word, -2) for word in words]
+    weights = np.zeros(len(forms))
+    for at in range(len(forms) - len(wanted) + 1):
+        if forms[at : at + len(wanted)].tolist() == wanted:
+            weights[at : at + len(wanted)] = 1.0
+    return weights

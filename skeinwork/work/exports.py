@@ -1,0 +1,184 @@
+"""All results of a strand in open formats. The server zips them, ``weave`` writes them to a folder."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from skeinwork import __version__
+from skeinwork.core.corpus.dates import MISSING, from_days
+from skeinwork.core.formats.export import to_csv, to_matrix_market
+from skeinwork.core.matrix.weighting import FORMULAS
+from skeinwork.core.topics.words import ownness
+from skeinwork.work.pattern import Pattern
+from skeinwork.work.track import track
+from skeinwork.work.view import View
+
+
+@dataclass(frozen=True)
+class Label:
+    """What a person said of a topic."""
+
+    label: str = ""
+    confirmed: bool = False
+    note: str = ""
+
+
+Labels = Mapping[int, Label]
+
+
+def _json(value: Any) -> bytes:
+    return (json.dumps(value, indent=2, ensure_ascii=False, sort_keys=True) + "\n").encode()
+
+
+def _topic_names(view: View, labels: Labels) -> list[str]:
+    count = len(view.model.topic_word)
+    return [labels[k].label if k in labels and labels[k].label else f"topic {k + 1}" for k in range(count)]
+
+
+def documents_table(view: View, labels: Labels) -> bytes:
+    """Every document with its fields, words, leading topic and shares."""
+    corpus, shares = view.corpus, np.asarray(view.model.doc_topic)
+    names = _topic_names(view, labels)
+    header = ["document", "file", "line", *(c.name for c in corpus.columns), "day", "words",
+              "leading topic", *(f"share: {name}" for name in names)]  # fmt: skip
+
+    def rows() -> Iterator[list[Any]]:
+        for at in range(len(corpus)):
+            day = int(corpus.days[at])
+            counted = shares[at].sum() > 0
+            yield [
+                at + 1, corpus.names[corpus.sources[at]], int(corpus.lines[at]),
+                *(c.value(at) for c in corpus.columns),
+                None if day == MISSING else from_days(day).isoformat(), int(view.lengths[at]),
+                names[int(shares[at].argmax())] if counted else None,
+                *(shares[at].tolist() if counted else [None] * len(names)),
+            ]  # fmt: skip
+
+    return to_csv(header, rows())
+
+
+def topics_json(view: View, labels: Labels) -> bytes:
+    """Topics with labels, measures, share with interval, and top words."""
+    model, matrix, summary = view.model, view.fit_matrix, view.fit_record.summary
+    order = np.argsort(-model.topic_word, axis=1, kind="stable")[:, :30]
+    topics = [
+        {
+            "topic": k + 1,
+            "label": labels[k].label if k in labels else "",
+            "label_confirmed": bool(k in labels and labels[k].confirmed),
+            "note": labels[k].note if k in labels else "",
+            "share_of_tokens": dict(zip(("mean", "low", "high"), summary["share"][k], strict=True)),
+            "coherence_npmi": summary["npmi"][k],
+            "words": [
+                {"term": matrix.terms[t], "shown_as": matrix.display[t],
+                 "probability": float(model.topic_word[k, t])}
+                for t in order[k]
+            ],
+        }
+        for k in range(len(order))
+    ]  # fmt: skip
+    fit = {name: summary[name] for name in ("coherence", "exclusivity", "log_likelihood", "verdict", "sampler")}  # noqa: E501
+    return _json({"fit": fit, "topics": topics})
+
+
+def topic_words_table(view: View, labels: Labels) -> bytes:
+    """Probability and ownness of every term with a share above one in ten thousand."""
+    model, matrix, names = view.model, view.fit_matrix, _topic_names(view, labels)
+    own = ownness(np.asarray(model.topic_word))
+    rows = (
+        [k + 1, names[k], matrix.terms[t], matrix.display[t], float(model.topic_word[k, t]), float(own[k, t])]
+        for k in range(len(names))
+        for t in np.argsort(-model.topic_word[k], kind="stable")
+        if model.topic_word[k, t] >= 1e-4
+    )
+    return to_csv(["topic", "label", "term", "shown as", "probability", "ownness"], rows)
+
+
+def vocabulary_table(view: View) -> bytes:
+    matrix = view.fit_matrix
+    totals = np.asarray(matrix.counts.sum(axis=0)).ravel()
+    frequency = np.bincount(matrix.counts.indices, minlength=len(matrix.terms))
+    rows = (
+        [at + 1, term, matrix.display[at], int(matrix.lengths[at]), int(totals[at]), int(frequency[at])]
+        for at, term in enumerate(matrix.terms)
+    )
+    return to_csv(["column", "term", "shown as", "words", "count", "documents"], rows)
+
+
+def prevalence_table(view: View, settings: Any, labels: Labels) -> bytes:
+    tracked, names = track(view, settings), _topic_names(view, labels)
+    result = tracked.result
+    rows = (
+        [group, period, k + 1, name, float(result.mean[cell, k]), float(result.low[cell, k]),
+         float(result.high[cell, k]), int(result.documents[cell])]
+        for cell, (group, period) in enumerate(tracked.cells)
+        for k, name in enumerate(names)
+    )  # fmt: skip
+    header = ["group", "period", "topic", "label", "mean share", "low 95 %", "high 95 %", "documents"]
+    return to_csv(header, rows)
+
+
+def rejected_table(view: View) -> bytes:
+    """Everything that was left out or noted when the documents were brought in."""
+    rows = (
+        [each["file"], each["line"], each["reason"], each["raw"]]
+        for each in view.corpus_record.document("trouble")
+    )
+    return to_csv(["file", "line", "reason", "left out, as it was"], rows)
+
+
+def files(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, bytes]]:
+    """Name and content of every file."""
+    yield "pattern.json", pattern.to_json().encode()
+    yield "documents.csv", documents_table(view, labels)
+    yield "topics.json", topics_json(view, labels)
+    yield "topic-words.csv", topic_words_table(view, labels)
+    yield "vocabulary.csv", vocabulary_table(view)
+    comment = "documents by terms; rows as in documents.csv, columns as in vocabulary.csv"
+    yield "matrix.mtx", to_matrix_market(view.fit_matrix.counts, comment)
+    for settings in pattern.track:
+        parts = [f"by-{settings.group}" if settings.group else "", settings.period or ""]
+        name = "-".join(["prevalence", *(p.lower().replace(" ", "-").replace("/", "-") for p in parts if p)])
+        yield f"{name}.csv", prevalence_table(view, settings, labels)
+    yield "rejected.csv", rejected_table(view)
+    yield "README.txt", _explanation(view).encode()
+
+
+def _explanation(view: View) -> str:
+    emptied = len(view.fit_matrix.empty_documents)
+    return (
+        f"Made by Skeinwork {__version__}.\n\n"
+        "pattern.json        all steps and settings; run again with: skeinwork weave pattern.json\n"
+        "documents.csv       every document with its fields and topic shares\n"
+        "topics.json         topics with labels, coherence, share of tokens with 95 % interval\n"
+        "topic-words.csv     probability of terms within each topic; comparable within a topic\n"
+        "vocabulary.csv      the columns of the matrix\n"
+        f"matrix.mtx          {FORMULAS['counts']} (Matrix Market)\n"
+        "prevalence-*.csv    mean share of topics, weighted as the pattern says, with 95 % intervals\n"
+        "rejected.csv        rows left out or noted when the documents were brought in\n\n"
+        f"{emptied} documents have no counted word; they have no shares.\n"
+        "A cell that a spreadsheet would take for a formula begins with an apostrophe.\n"
+    )
+
+
+def to_zip(contents: Iterator[tuple[str, bytes]]) -> bytes:
+    """A zip archive whose bytes depend on its contents alone."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in contents:
+            entry = zipfile.ZipInfo(name, date_time=(1980, 1, 1, 0, 0, 0))
+            entry.compress_type = zipfile.ZIP_DEFLATED
+            archive.writestr(entry, data)
+    return out.getvalue()
+
+
+def label_of(note: Any) -> Label:
+    """A stored note as a label."""
+    return Label(note.label, note.confirmed, note.note)

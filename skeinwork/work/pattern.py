@@ -1,0 +1,78 @@
+"""The pattern file: a strand's steps and settings as JSON, to run again on other documents.
+
+The schema is published in ``docs/pattern.schema.json`` and generated from this model.
+"""
+
+from __future__ import annotations
+
+import json
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from skeinwork.core.corpus.gather import GatherSettings
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.matrix.weigh import WeighSettings
+from skeinwork.core.text.clean import CleanSettings
+from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.work.track import TrackSettings
+
+FORMAT_VERSION = 1
+
+
+class Pattern(BaseModel):
+    """Steps and settings, no results: running a pattern fits anew."""
+
+    model_config = ConfigDict(extra="forbid", title="Skeinwork pattern")
+
+    skeinwork_pattern: Literal[1] = Field(1, description="version of this format")
+    name: str = Field("", max_length=500)
+    gather: GatherSettings
+    clean: CleanSettings
+    weigh: WeighSettings
+    fit: LdaSettings
+    track: list[TrackSettings] = Field(default_factory=list, max_length=100)
+
+    def to_json(self) -> str:
+        """The file's text."""
+        return json.dumps(self.model_dump(mode="json"), indent=2, ensure_ascii=False) + "\n"
+
+
+def _sentence(problem: Any) -> str:
+    place = ".".join(str(part) for part in problem["loc"]) or "the file"
+    return f"{place}: {problem['msg'].removeprefix('Value error, ')}"
+
+
+def read_pattern(text: str) -> Pattern:
+    """Read a pattern file.
+
+    Raises
+    ------
+    BadInputError
+        naming every field that is unknown, missing or out of range.
+    """
+    try:
+        raw = json.loads(text)
+    except json.JSONDecodeError as fault:
+        raise BadInputError(
+            f"The pattern is not JSON: line {fault.lineno}, column {fault.colno}: {fault.msg}."
+        ) from fault
+    version = raw.get("skeinwork_pattern") if isinstance(raw, dict) else None
+    if version is None:
+        raise BadInputError("This is not a pattern: the field skeinwork_pattern is missing.")
+    if isinstance(version, int) and version > FORMAT_VERSION:
+        raise BadInputError(
+            f"The pattern has format version {version}; this program reads up to {FORMAT_VERSION}. "
+            "Update Skeinwork."
+        )
+    try:
+        return Pattern.model_validate(raw)
+    except ValidationError as fault:
+        listed = "; ".join(_sentence(problem) for problem in fault.errors())
+        raise BadInputError(f"The pattern can't be used: {listed}.") from fault
+
+
+def schema() -> dict[str, Any]:
+    """The JSON Schema of a pattern."""
+    described = Pattern.model_json_schema()
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **described}

@@ -1,0 +1,232 @@
+"""The steps of a strand, each from stored results to a stored result.
+
+The server runs them as jobs, ``weave`` runs them in line; both get the same bytes. A step's version
+stands in the module that computes it and is raised by hand whenever its results can change.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel
+
+from skeinwork.core.corpus import gather
+from skeinwork.core.corpus.dates import MISSING
+from skeinwork.core.corpus.gather import GatherSettings
+from skeinwork.core.matrix import counting, weigh
+from skeinwork.core.matrix.weigh import Matrix, WeighSettings
+from skeinwork.core.prevalence import prevalence
+from skeinwork.core.progress import Report, silent
+from skeinwork.core.text import clean, tokenise
+from skeinwork.core.text.clean import Cleaning, CleanSettings
+from skeinwork.core.text.segment import Segments
+from skeinwork.core.text.tokenise import TokeniseSettings
+from skeinwork.core.topics import coherence, lda, words
+from skeinwork.core.topics.lda import LdaSettings, TopicModel
+from skeinwork.store.artefacts import ArtefactStore, Making
+from skeinwork.work import codec
+
+TOP = 10
+
+
+@dataclass(frozen=True)
+class SourceFile:
+    """A file as it lies on this machine, with the analyst's name for it and its checksum."""
+
+    path: Path
+    name: str
+    sha256: str
+
+
+def plain(settings: BaseModel) -> dict[str, Any]:
+    """Settings as JSON values."""
+    return settings.model_dump(mode="json")
+
+
+def corpus_making(files: Sequence[SourceFile], settings: GatherSettings) -> Making:
+    wanted = {**plain(settings), "names": [file.name for file in files]}
+    return Making("corpus", gather.VERSION, wanted, [file.sha256 for file in files])
+
+
+def tokens_making(corpus: str, settings: TokeniseSettings) -> Making:
+    return Making("tokens", tokenise.VERSION, plain(settings), [corpus])
+
+
+def cleaning_making(corpus: str, settings: CleanSettings) -> Making:
+    tokens = tokens_making(corpus, settings.tokenising())
+    return Making("cleaning", clean.VERSION, plain(settings), [tokens.identity])
+
+
+def matrix_making(cleaning: str, settings: WeighSettings) -> Making:
+    return Making("matrix", weigh.VERSION + counting.VERSION, plain(settings), [cleaning])
+
+
+def fit_making(matrix: str, settings: LdaSettings) -> Making:
+    version = 100 * lda.VERSION + coherence.VERSION
+    return Making("fit", version, plain(settings), [matrix])
+
+
+def make_corpus(
+    store: ArtefactStore, files: Sequence[SourceFile], settings: GatherSettings,
+    report: Report = silent,
+) -> str:  # fmt: skip
+    """Read files into a corpus."""
+    making = corpus_making(files, settings)
+    if store.has(making.identity):
+        return making.identity
+    corpus, trouble = gather.gather([(f.path, f.name) for f in files], settings, report)
+    lengths = np.diff(corpus.pointer)
+    known = corpus.days[corpus.days != MISSING]
+    summary = {
+        "documents": len(corpus),
+        "empty": int((lengths == 0).sum()),
+        "rejected": sum(each.raw is not None for each in trouble),
+        "noted": sum(each.raw is None for each in trouble),
+        "bytes": int(lengths.sum()),
+        "first_day": int(known.min()) if len(known) else None,
+        "last_day": int(known.max()) if len(known) else None,
+    }
+    return store.write(making, *codec.save_corpus(corpus, trouble), summary)
+
+
+def make_cleaning(
+    store: ArtefactStore, corpus: str, settings: CleanSettings, report: Report = silent
+) -> str:
+    """Tokenise where that has not been done yet, and clean."""
+    making = cleaning_making(corpus, settings)
+    if store.has(making.identity):
+        return making.identity
+    tokens = codec.load_tokens(store.open(_make_tokens(store, corpus, settings, report)))
+    report("Cleaning", 0.9)
+    cleaning = clean.clean(tokens, settings)
+    last = cleaning.survivals[-1]
+    summary = {"tokens": last.tokens, "types": last.types, "before": cleaning.survivals[0].tokens}
+    return store.write(making, *codec.save_cleaning(cleaning), summary)
+
+
+def _make_tokens(
+    store: ArtefactStore, corpus: str, settings: CleanSettings, report: Report
+) -> str:
+    making = tokens_making(corpus, settings.tokenising())
+    if store.has(making.identity):
+        return making.identity
+    texts = codec.load_corpus(store.open(corpus)).texts()
+    tokens = tokenise.tokenise(texts, settings.tokenising(), report)
+    summary = {"tokens": len(tokens.ids), "types": len(tokens.types)}
+    return store.write(making, *codec.save_tokens(tokens), summary)
+
+
+def load_cleaned(store: ArtefactStore, cleaning: str) -> tuple[Segments, Cleaning]:
+    """A cleaning and the token stream it was made from."""
+    stored = store.open(cleaning)
+    return codec.load_tokens(store.open(stored.making.inputs[0])), codec.load_cleaning(stored)
+
+
+def make_matrix(
+    store: ArtefactStore, cleaning: str, settings: WeighSettings, report: Report = silent
+) -> str:
+    """Count and prune."""
+    making = matrix_making(cleaning, settings)
+    if store.has(making.identity):
+        return making.identity
+    report("Counting terms", 0.2)
+    counted = weigh.count(*load_cleaned(store, cleaning), settings.longest)
+    report("Pruning", 0.7)
+    matrix = weigh.prune(counted, settings)
+    summary = {
+        "terms": len(matrix.terms), "nonzero": int(matrix.counts.nnz),
+        "sparsity": matrix.sparsity, "emptied": len(matrix.empty_documents),
+        "documents": int(matrix.counts.shape[0]), "tokens": int(matrix.counts.data.sum()),
+    }  # fmt: skip
+    return store.write(making, *codec.save_matrix(matrix), summary)
+
+
+def term_stream(
+    tokens: Segments, cleaning: Cleaning, matrix: Matrix
+) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
+    """The words that cleaning left, as one-word terms of a matrix, for coherence windows.
+
+    Returns
+    -------
+    ids : int32[n_left], -1 where pruning dropped the word
+    doc_ptr : int64[n_docs + 1]
+    """
+    kept = cleaning.form_of[tokens.ids] >= 0
+    forms = cleaning.form_of[tokens.ids[kept]]
+    doc_ptr = np.concatenate([[0], np.cumsum(kept)])[tokens.doc_ptr].astype(np.int64)
+    place = {term: at for at, term in enumerate(matrix.terms)}
+    single = np.array([place.get(form, -1) for form in cleaning.forms] + [-1], dtype=np.int32)
+    return single[forms], doc_ptr
+
+
+def _single_words(matrix: Matrix, model: TopicModel) -> NDArray[np.int64]:
+    """Top words for coherence: one-word terms, since windows count words."""
+    masked = np.where(matrix.lengths == 1, model.topic_word, -1.0)
+    count = min(TOP, int((matrix.lengths == 1).sum()))
+    return words.top_words(masked, count)
+
+
+def make_fit(
+    store: ArtefactStore, matrix: str, settings: LdaSettings, report: Report = silent
+) -> str:
+    """Fit LDA, order its topics by share, and measure them."""
+    making = fit_making(matrix, settings)
+    if store.has(making.identity):
+        return making.identity
+    table = codec.load_matrix(store.open(matrix))
+    display = table.display
+
+    def with_words(phase: str, done: float, **details: Any) -> None:
+        if "top" in details:
+            details["top"] = [[display[term] for term in row] for row in details["top"]]
+        report(phase, 0.95 * done, **details)
+
+    model = by_share(lda.fit(table.counts, settings, with_words), table)
+    report("Measuring coherence", 0.97)
+    summary = measures(store, matrix, table, model)
+    return store.write(making, *codec.save_model(model), summary)
+
+
+def token_weights(matrix: Matrix) -> NDArray[np.float64]:
+    """Tokens of every document, float64[n_docs]."""
+    return np.asarray(matrix.counts.sum(axis=1), dtype=np.float64).ravel()
+
+
+def by_share(model: TopicModel, matrix: Matrix) -> TopicModel:
+    """The model with its topics in order of falling share of tokens."""
+    share = (model.doc_topic * token_weights(matrix)[:, None]).sum(axis=0)
+    order = np.argsort(-share, kind="stable")
+    return TopicModel(
+        model.topic_word[order], model.doc_topic[:, order], model.draws[:, :, order],
+        model.alpha[order], model.beta, model.trace,
+    )  # fmt: skip
+
+
+def measures(
+    store: ArtefactStore, matrix_identity: str, matrix: Matrix, model: TopicModel
+) -> dict[str, Any]:
+    """Coherence, exclusivity and shares of a model's topics, and what its trace says."""
+    tokens, cleaning = load_cleaned(store, store.open(matrix_identity).making.inputs[0])
+    ids, doc_ptr = term_stream(tokens, cleaning, matrix)
+    top = _single_words(matrix, model)
+    npmi = coherence.topic_coherence(top, ids, doc_ptr, len(matrix.terms))
+    exclusive = words.exclusivity(model.topic_word, min(TOP, len(matrix.terms)))
+    weights = token_weights(matrix)
+    everything = np.where(weights > 0, 0, -1).astype(np.int64)
+    share = prevalence.prevalence(model.doc_topic, model.draws, weights, everything, 1)
+    return {
+        "topics": len(model.topic_word),
+        "npmi": [float(value) for value in npmi],
+        "coherence": float(npmi.mean()),
+        "exclusivity": float(exclusive.mean()),
+        "share": [[float(part[0, k]) for part in (share.mean, share.low, share.high)]
+                  for k in range(len(model.topic_word))],
+        "log_likelihood": float(model.trace[-1, 1]),
+        "verdict": lda.verdict(model.trace),
+        "sampler": lda.SAMPLER,
+    }  # fmt: skip

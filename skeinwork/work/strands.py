@@ -1,0 +1,183 @@
+"""A strand: the settings wanted, what has been made of them, and what is out of date."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from skeinwork.core.errors import SkeinworkError
+from skeinwork.core.matrix.weigh import WeighSettings, suggest_min_documents
+from skeinwork.core.text.clean import CleanSettings
+from skeinwork.core.topics import matching
+from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.store.models import Draft, Strand, TopicNote, database
+from skeinwork.store.store import Store
+from skeinwork.work import codec, steps
+
+LEAST_MATCH = 0.5
+State = Literal["empty", "ready", "stale"]
+
+
+class Wanted(BaseModel):
+    """The settings of a strand's steps, as the analyst has them now."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    clean: CleanSettings = CleanSettings.model_validate({})
+    weigh: WeighSettings = WeighSettings.model_validate({})
+    fit: LdaSettings = LdaSettings.model_validate({})
+
+
+class EditConflictError(SkeinworkError):
+    """Somebody else, perhaps another tab, has changed the same thing since it was read."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "This was changed in another tab since you opened it. Reload to see that change, then "
+            "make yours again."
+        )
+
+
+def suggested(documents: int) -> Wanted:
+    """Settings to begin with, for a corpus of this size."""
+    least, _ = suggest_min_documents(documents)
+    return Wanted(weigh=WeighSettings.model_validate({"min_documents": least}))
+
+
+def wanted(strand: Strand) -> Wanted:
+    return Wanted.model_validate(strand.draft)
+
+
+@dataclass(frozen=True)
+class Standing:
+    """What each made step was made for, against what is wanted now."""
+
+    cleaning: State
+    matrix: State
+    fit: State
+
+
+def standing(store: Store, strand: Strand) -> Standing:
+    """Which steps are empty, ready or out of date; nothing is computed for it but identities."""
+    if not strand.corpus or not strand.cleaning:
+        return Standing("empty", "empty", "empty")
+    now = wanted(strand)
+    cleaning = steps.cleaning_making(strand.corpus, now.clean).identity
+    matrix = steps.matrix_making(cleaning, now.weigh).identity
+
+    def state(made: str | None, fresh: bool) -> State:
+        return "empty" if not made else "ready" if fresh else "stale"
+
+    fit_fresh = False
+    if strand.fit:
+        fit_fresh = store.artefacts.open(strand.fit).making.inputs[0] == matrix
+    return Standing(
+        state(strand.cleaning, strand.cleaning == cleaning),
+        state(strand.matrix, strand.matrix == matrix),
+        state(strand.fit, fit_fresh),
+    )
+
+
+def edit(strand: Strand, settings: Wanted, revision: int) -> Strand:
+    """Set what is wanted, keeping what was wanted before for undo.
+
+    Raises
+    ------
+    EditConflictError
+        if ``revision`` is not the strand's own any more.
+    """
+    with database.atomic():
+        if strand.revision != revision:
+            raise EditConflictError
+        if strand.draft != settings.model_dump(mode="json"):
+            Draft.delete().where((Draft.strand == strand) & Draft.undone).execute()
+            Draft.create(strand=strand, undone=False, settings=strand.draft)
+            _set(strand, settings.model_dump(mode="json"))
+    return strand
+
+
+def _set(strand: Strand, settings: dict[str, Any]) -> None:
+    changed = (
+        Strand.update(draft=settings, revision=strand.revision + 1)
+        .where((Strand.id == strand.id) & (Strand.revision == strand.revision))
+        .execute()
+    )
+    if not changed:
+        raise EditConflictError
+    strand.draft, strand.revision = settings, strand.revision + 1
+
+
+def step_back(strand: Strand, redo: bool = False) -> bool:
+    """Undo (or redo) the last change of settings; False where there is none."""
+    with database.atomic():
+        order = Draft.id if redo else Draft.id.desc()
+        found = (
+            Draft.select()
+            .where((Draft.strand == strand) & (Draft.undone == redo))
+            .order_by(order)
+            .first()
+        )
+        if found is None:
+            return False
+        present, settings = strand.draft, found.settings
+        Draft.update(settings=present, undone=not redo).where(Draft.id == found.id).execute()
+        _set(strand, settings)
+    return True
+
+
+def undo_depth(strand: Strand) -> tuple[int, int]:
+    """How many changes can be undone and redone."""
+    mine = Draft.select().where(Draft.strand == strand)
+    return mine.where(~Draft.undone).count(), mine.where(Draft.undone).count()
+
+
+def take_fit(store: Store, strand: Strand, fit: str) -> None:
+    """Put a fit on the strand; labels of the one before follow its matched topics, unconfirmed."""
+    before = strand.fit
+    with database.atomic():
+        if not TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == fit)).exists():
+            notes = _carried(store, strand, before, fit) if before else None
+            count = store.artefacts.open(fit).summary["topics"]
+            TopicNote.insert_many(notes or _blank(strand, fit, count)).execute()
+        stored = store.artefacts.open(fit)
+        settings = {**strand.draft, "fit": dict(stored.making.settings)}
+        matrix = stored.making.inputs[0]
+        cleaning = store.artefacts.open(matrix).making.inputs[0]
+        Strand.update(fit=fit, matrix=matrix, cleaning=cleaning).where(Strand.id == strand.id).execute()
+        strand.fit, strand.matrix, strand.cleaning = fit, matrix, cleaning
+        if strand.draft != settings:
+            Draft.create(strand=strand, undone=False, settings=strand.draft)
+            _set(strand, settings)
+
+
+def _blank(strand: Strand, fit: str, count: int) -> list[dict[str, Any]]:
+    return [dict(strand=strand.id, fit=fit, topic=k, dye=k) for k in range(count)]
+
+
+def _carried(store: Store, strand: Strand, before: str, fit: str) -> list[dict[str, Any]]:
+    """Notes for a new fit: dye and label of each topic's match in the fit before."""
+    artefacts = store.artefacts
+    terms = [
+        codec.load_matrix(artefacts.open(artefacts.open(each).making.inputs[0])).terms
+        for each in (before, fit)
+    ]
+    words = [codec.load_model(artefacts.open(each)).topic_word for each in (before, fit)]
+    old, new = matching.on_shared_terms(words[0], terms[0], words[1], terms[1])
+    rows = _blank(strand, fit, len(words[1]))
+    if old.shape[1] == 0:
+        return rows
+    kept = {
+        note.topic: note
+        for note in TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == before))
+    }
+    matched = {j: kept[i] for i, j, cosine in matching.match(old, new) if cosine >= LEAST_MATCH and i in kept}  # noqa: E501
+    used = {note.dye for note in matched.values()}
+    free = (dye for dye in range(len(rows) + len(used)) if dye not in used)
+    for row in rows:
+        note = matched.get(row["topic"])
+        row["dye"] = note.dye if note else next(free)
+        row["label"] = note.label if note else ""
+        row["note"] = note.note if note else ""
+    return rows

@@ -1,0 +1,100 @@
+"""Prevalence for the screens and the exports: by group, over time, and both."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel, ConfigDict, Field
+
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.prevalence.periods import Period, period_index
+from skeinwork.core.prevalence.prevalence import REPLICATES, Prevalence, prevalence
+from skeinwork.work.view import View
+
+MOST_GROUPS = 60
+
+
+class TrackSettings(BaseModel):
+    """What prevalence is broken down by."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    group: str | None = Field(None, description="a group field")
+    period: Period | None = None
+    weight: str = Field("tokens", pattern="^(tokens|documents)$")
+    seed: int = Field(1, ge=0, le=2**31 - 1)
+
+
+@dataclass(frozen=True)
+class Tracked:
+    """Prevalence in cells; ``cells[i]`` is (group value or None, period or None)."""
+
+    cells: list[tuple[str | None, str | None]]
+    groups: list[str]
+    periods: list[str]
+    result: Prevalence
+    left_out: int
+
+
+def _groups(view: View, field: str) -> tuple[NDArray[np.int64], list[str], int]:
+    """Group of every document, the largest groups first when there are many, and documents left."""
+    column = view.corpus.column(field)
+    if column is None:
+        raise BadInputError(f"There is no field “{field}” to group by.")
+    counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.values))
+    order = np.argsort(-counts, kind="stable")[:MOST_GROUPS]
+    order = np.array(sorted(order.tolist(), key=lambda at: (-counts[at], column.values[at])), int)
+    place = np.full(len(column.values) + 1, -1, dtype=np.int64)
+    place[order] = np.arange(len(order))
+    place[-1] = -1
+    groups = place[column.codes]
+    return groups, [column.values[at] for at in order], int((groups < 0).sum())
+
+
+def track(view: View, settings: TrackSettings, replicates: int = REPLICATES) -> Tracked:
+    """Prevalence of every topic by group, period, or group and period."""
+    n_docs = len(view.corpus)
+    group, names, left_out = np.zeros(n_docs, dtype=np.int64), [""], 0
+    if settings.group:
+        group, names, left_out = _groups(view, settings.group)
+    when, periods = np.zeros(n_docs, dtype=np.int64), [""]
+    if settings.period:
+        when, periods = period_index(view.corpus.days, view.corpus.precision, settings.period)
+        if not periods:
+            raise BadInputError(
+                "No document has a date, so there is nothing to show over time. Give a field the "
+                "role date at Gather."
+            )
+        left_out += int(((when < 0) & (group >= 0)).sum())
+    cells = np.where((group >= 0) & (when >= 0), group * len(periods) + when, -1)
+    weights = view.token_weights
+    if settings.weight == "documents":
+        weights = (weights > 0).astype(np.float64)
+    result = prevalence(
+        view.model.doc_topic, view.model.draws, weights, cells, len(names) * len(periods),
+        replicates, seed=settings.seed,
+    )  # fmt: skip
+    listed = [(name or None, period or None) for name in names for period in periods]
+    return Tracked(
+        listed, names if settings.group else [], periods if settings.period else [], result, left_out
+    )
+
+
+def group_fields(view: View) -> list[str]:
+    """Fields that make sense to group by."""
+    return [
+        column.name
+        for column in view.corpus.columns
+        if column.role in ("group", "author", "source") and 1 <= len(column.values) <= 500
+    ]
+
+
+def suggested_period(view: View) -> Period | None:
+    """The finest period that still leaves about twenty documents in each, or None."""
+    for period in ("month", "quarter", "year"):
+        index, names = period_index(view.corpus.days, view.corpus.precision, period)  # type: ignore[arg-type]
+        if names and (index >= 0).sum() >= 20 * len(names):
+            return period  # type: ignore[return-value]
+    return "year" if view.corpus.has_dates else None

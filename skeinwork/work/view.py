@@ -1,0 +1,125 @@
+"""What a strand holds, loaded once and kept while it is looked at."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from skeinwork.core.corpus.corpus import Corpus
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.matrix.weigh import Matrix
+from skeinwork.core.text.clean import Cleaning
+from skeinwork.core.text.segment import Segments
+from skeinwork.core.topics.lda import TopicModel
+from skeinwork.store.artefacts import Artefact, ArtefactStore
+from skeinwork.work import codec, steps
+
+Kept = TypeVar("Kept")
+
+
+class Cache:
+    """The last few values by key; each is made once however many ask."""
+
+    def __init__(self, size: int) -> None:
+        self.size = size
+        self._values: OrderedDict[Any, Any] = OrderedDict()
+        self._lock = threading.RLock()
+
+    def get(self, key: Any, make: Callable[[], Kept]) -> Kept:
+        with self._lock:
+            if key in self._values:
+                self._values.move_to_end(key)
+                kept: Kept = self._values[key]
+                return kept
+        value = make()
+        with self._lock:
+            self._values[key] = value
+            while len(self._values) > self.size:
+                self._values.popitem(last=False)
+        return value
+
+
+@dataclass(frozen=True)
+class View:
+    """A strand's results, each loaded when first asked for.
+
+    Raises ``BadInputError`` with what to do first where a result does not exist yet.
+    """
+
+    store: ArtefactStore
+    corpus_id: str | None
+    cleaning_id: str | None
+    matrix_id: str | None
+    fit_id: str | None
+
+    def _need(self, identity: str | None, remedy: str) -> Artefact:
+        if identity is None:
+            raise BadInputError(remedy)
+        return self.store.open(identity)
+
+    @cached_property
+    def corpus_record(self) -> Artefact:
+        return self._need(self.corpus_id, "There are no documents yet. Bring some in at Gather.")
+
+    @cached_property
+    def corpus(self) -> Corpus:
+        return codec.load_corpus(self.corpus_record)
+
+    @cached_property
+    def cleaning_record(self) -> Artefact:
+        return self._need(self.cleaning_id, "Nothing has been cleaned yet. Rebuild at Clean.")
+
+    @cached_property
+    def cleaning(self) -> Cleaning:
+        return codec.load_cleaning(self.cleaning_record)
+
+    @cached_property
+    def tokens(self) -> Segments:
+        return codec.load_tokens(self.store.open(self.cleaning_record.making.inputs[0]))
+
+    @cached_property
+    def matrix_record(self) -> Artefact:
+        return self._need(self.matrix_id, "There is no matrix yet. Rebuild at Weigh.")
+
+    @cached_property
+    def matrix(self) -> Matrix:
+        return codec.load_matrix(self.matrix_record)
+
+    @cached_property
+    def fit_record(self) -> Artefact:
+        return self._need(self.fit_id, "There is no fit yet. Make one at Fit.")
+
+    @cached_property
+    def model(self) -> TopicModel:
+        return codec.load_model(self.fit_record)
+
+    @cached_property
+    def fit_matrix(self) -> Matrix:
+        """The matrix that the fit was made on, which may be an earlier one."""
+        return codec.load_matrix(self.store.open(self.fit_record.making.inputs[0]))
+
+    @cached_property
+    def fit_cleaned(self) -> tuple[Segments, Cleaning]:
+        """Tokens and cleaning that the fit was made on."""
+        matrix = self.store.open(self.fit_record.making.inputs[0])
+        return steps.load_cleaned(self.store, matrix.making.inputs[0])
+
+    @cached_property
+    def lengths(self) -> NDArray[np.int64]:
+        """Words of every document: tokens with a letter or digit, int64[n_docs]."""
+        words = (self.tokens.classes != 2) & (self.tokens.classes != 3)
+        running = np.concatenate([[0], np.cumsum(words[self.tokens.ids])])
+        counted: NDArray[np.int64] = np.diff(running[self.tokens.doc_ptr])
+        return counted
+
+    @cached_property
+    def token_weights(self) -> NDArray[np.float64]:
+        """Tokens of every document that the fit counted."""
+        return steps.token_weights(self.fit_matrix)

@@ -1,0 +1,82 @@
+"""Run a pattern without the server: the same steps, the same bytes."""
+
+from __future__ import annotations
+
+import hashlib
+import tempfile
+from collections.abc import Sequence
+from pathlib import Path
+
+from skeinwork.core.corpus.gather import preview
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.records import FileSettings
+from skeinwork.core.progress import Report, silent
+from skeinwork.store.artefacts import ArtefactStore
+from skeinwork.work import exports, steps
+from skeinwork.work.pattern import Pattern
+from skeinwork.work.steps import SourceFile
+from skeinwork.work.view import View
+
+
+def source_files(paths: Sequence[Path]) -> list[SourceFile]:
+    """The files with their checksums."""
+    found = []
+    for path in paths:
+        try:
+            data = path.read_bytes()
+        except OSError as fault:
+            raise BadInputError(f"{path} can't be read: {fault.strerror}.") from fault
+        found.append(SourceFile(path, path.name, hashlib.sha256(data).hexdigest()))
+    return found
+
+
+def for_files(pattern: Pattern, files: Sequence[SourceFile]) -> Pattern:
+    """The pattern with settings for each file; one file's settings serve any number.
+
+    Raises
+    ------
+    BadInputError
+        where a file lacks fields that the pattern gives a role, naming them.
+    """
+    given = pattern.gather.files
+    if len(given) not in (1, len(files)):
+        raise BadInputError(
+            f"The pattern reads {len(given)} files, but {len(files)} were given. "
+            "Give as many, in the same order."
+        )
+    each = given if len(given) == len(files) else given * len(files)
+    for file, settings in zip(files, each, strict=True):
+        _check_fields(file, settings)
+    gather = pattern.gather.model_copy(update={"files": tuple(each)})
+    return pattern.model_copy(update={"gather": gather})
+
+
+def _check_fields(file: SourceFile, settings: FileSettings) -> None:
+    found = preview(file.path.read_bytes(), file.name, settings)
+    missing = [f"{name} ({role})" for name, role in settings.roles.items()
+               if name not in found.columns and role in ("text", "date", "group")]  # fmt: skip
+    if missing:
+        raise BadInputError(
+            f"{file.name} lacks fields that the pattern uses: {', '.join(missing)}. It has "
+            f"{', '.join(found.columns)}. Change the roles under gather in the pattern."
+        )
+
+
+def run(pattern: Pattern, paths: Sequence[Path], out: Path, report: Report = silent) -> list[str]:
+    """Run all steps and write every export into a folder; returns the files' names."""
+    files = source_files(paths)
+    pattern = for_files(pattern, files)
+    out.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder:
+        store = ArtefactStore(Path(folder))
+        corpus = steps.make_corpus(store, files, pattern.gather, report)
+        cleaning = steps.make_cleaning(store, corpus, pattern.clean, report)
+        matrix = steps.make_matrix(store, cleaning, pattern.weigh, report)
+        fit = steps.make_fit(store, matrix, pattern.fit, report)
+        report("Writing", 1.0)
+        view = View(store, corpus, cleaning, matrix, fit)
+        names = []
+        for name, data in exports.files(view, pattern, {}):
+            (out / name).write_bytes(data)
+            names.append(name)
+    return names
