@@ -29,6 +29,14 @@ class PassSurvival(BaseModel):
     removed: int
 
 
+class Family(BaseModel):
+    """Words that share a form, the most frequent first, and their tokens."""
+
+    form: str
+    words: list[str]
+    tokens: int
+
+
 class Specimen(BaseModel):
     """What the wanted passes do to one document, and to the corpus."""
 
@@ -38,7 +46,7 @@ class Specimen(BaseModel):
     segments: list[SegmentRecord]
     survivals: list[PassSurvival]
     sample: int | None
-    families: list[tuple[str, list[str], int]]
+    families: list[Family]
 
 
 def fate_segments(
@@ -98,7 +106,7 @@ def _survivals(settings: CleanSettings, cleaning: Cleaning) -> list[PassSurvival
     ]  # fmt: skip
 
 
-def _families(tokens: Segments, cleaning: Cleaning) -> list[tuple[str, list[str], int]]:
+def _families(tokens: Segments, cleaning: Cleaning) -> list[Family]:
     """The largest families: words that share a form, with their tokens."""
     counts = np.bincount(tokens.ids, minlength=len(tokens.types))
     members: dict[int, dict[str, int]] = {}
@@ -108,7 +116,10 @@ def _families(tokens: Segments, cleaning: Cleaning) -> list[tuple[str, list[str]
         family[word] = family.get(word, 0) + int(counts[kind])
     large = sorted(members.items(), key=lambda item: (-len(item[1]), -sum(item[1].values())))
     return [
-        (cleaning.forms[form], sorted(words, key=lambda word: (-words[word], word))[:8], sum(words.values()))
+        Family(
+            form=cleaning.forms[form], tokens=sum(words.values()),
+            words=sorted(words, key=lambda word: (-words[word], word))[:8],
+        )  # fmt: skip
         for form, words in large[:12]
         if len(words) > 1
     ]

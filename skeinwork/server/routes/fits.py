@@ -12,6 +12,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.topics import choose, lda, matching, words
 from skeinwork.core.topics.lda import LdaSettings
 from skeinwork.server.routes.skeins import Made, StrandRecord, describe
+from skeinwork.server.shapes import Interval, interval
 from skeinwork.server.state import NotFoundError, SelectedStrand, State, StateOf
 from skeinwork.store.models import Result
 from skeinwork.work import codec, strands
@@ -109,14 +110,14 @@ class FitDetail(BaseModel):
 
     identity: str
     settings: LdaSettings
-    trace: list[tuple[float, float, float]]
+    trace: list[list[float]]
     verdict: str
     sampler: str
     alpha: list[float]
     beta: float
     top: list[list[str]]
     npmi: list[float]
-    share: list[tuple[float, float, float]]
+    share: list[Interval]
 
 
 @router.get("/fits/{identity}")
@@ -130,10 +131,10 @@ def get_fit(state: StateOf, chosen: SelectedStrand, identity: str) -> FitDetail:
     display = codec.load_matrix(artefacts.open(stored.making.inputs[0])).display
     return FitDetail(
         identity=identity, settings=LdaSettings.model_validate(stored.making.settings),
-        trace=[tuple(row) for row in model.trace.tolist()], verdict=stored.summary["verdict"],
+        trace=model.trace.tolist(), verdict=stored.summary["verdict"],
         sampler=stored.summary["sampler"], alpha=model.alpha.tolist(), beta=model.beta,
         top=[[display[t] for t in row] for row in words.top_words(np.asarray(model.topic_word), 8)],
-        npmi=stored.summary["npmi"], share=stored.summary["share"],
+        npmi=stored.summary["npmi"], share=[interval(values) for values in stored.summary["share"]],
     )  # fmt: skip
 
 

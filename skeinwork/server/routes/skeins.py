@@ -263,12 +263,19 @@ def fork(state: StateOf, chosen: SelectedStrand) -> Made:
     return Made(strand=copy.id)
 
 
+class Difference(BaseModel):
+    """A setting here, and in the other version."""
+
+    here: Any
+    there: Any
+
+
 class Version(BaseModel):
     """An earlier or other result of one step of a strand, with what differs from the present one."""
 
     identity: str
     summary: dict[str, Any]
-    differs: dict[str, tuple[Any, Any]]
+    differs: dict[str, Difference]
     current: bool
     created: datetime.datetime
 
@@ -307,7 +314,7 @@ def versions(state: StateOf, chosen: SelectedStrand, step: str) -> list[Version]
             continue
         theirs = _flat(row.settings)
         differs = {
-            key: (mine.get(key), theirs.get(key))
+            key: Difference(here=mine.get(key), there=theirs.get(key))
             for key in {**mine, **theirs}
             if mine.get(key) != theirs.get(key)
         }

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from skeinwork.core.topics import matching
 from skeinwork.core.topics.words import ownness, top_words
 from skeinwork.server.routes.fits import topic_words
+from skeinwork.server.shapes import Interval, interval
 from skeinwork.server.state import NotFoundError, Selected, SelectedStrand, StateOf
 from skeinwork.store.models import Result, TopicNote
 from skeinwork.work.strands import EditConflictError
@@ -36,7 +37,7 @@ class Topic(BaseModel):
     note: str
     set_aside: bool
     revision: int
-    share: tuple[float, float, float]
+    share: Interval
     npmi: float
     words: list[TopicWord]
     documents: int
@@ -97,7 +98,7 @@ def list_topics(state: StateOf, chosen: SelectedStrand) -> TopicList:
         topics.append(
             Topic(
                 topic=k, dye=note.dye, label=note.label, confirmed=note.confirmed, note=note.note,
-                set_aside=note.set_aside, revision=note.revision, share=summary["share"][k],
+                set_aside=note.set_aside, revision=note.revision, share=interval(summary["share"][k]),
                 npmi=summary["npmi"][k], documents=int(holding[k]), found_again=again[k], seeds=seeds,
                 words=[
                     TopicWord(term=matrix.terms[t], display=matrix.display[t],

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from skeinwork.core.corpus import dates
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.prevalence.periods import Period
+from skeinwork.server.shapes import Interval, interval
 from skeinwork.server.state import NotFoundError, SelectedStrand, StateOf
 from skeinwork.store.models import Event
 from skeinwork.work.track import Tracked, TrackSettings, group_fields, suggested_period, track
@@ -22,7 +23,7 @@ class Cell(BaseModel):
     """Mean, low and high of the share of every wanted topic in one cell; empty without documents."""
 
     documents: int
-    values: list[tuple[float, float, float]]
+    values: list[Interval]
 
 
 class PrevalenceTable(BaseModel):
@@ -44,7 +45,7 @@ def _cells(tracked: Tracked, topics: list[int]) -> list[Cell]:
     cells = []
     for at in range(len(tracked.cells)):
         values = [] if math.isnan(result.mean[at, 0]) else [
-            (float(result.mean[at, k]), float(result.low[at, k]), float(result.high[at, k]))
+            interval((float(result.mean[at, k]), float(result.low[at, k]), float(result.high[at, k])))
             for k in topics
         ]  # fmt: skip
         cells.append(Cell(documents=int(result.documents[at]), values=values))

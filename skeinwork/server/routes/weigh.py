@@ -30,6 +30,13 @@ class TermRow(BaseModel):
     weight: float
 
 
+class MinimumEffect(BaseModel):
+    """How many terms would stay at a minimum number of documents."""
+
+    minimum: int
+    terms: int
+
+
 class MatrixSummary(BaseModel):
     """The matrix under the wanted settings."""
 
@@ -43,7 +50,7 @@ class MatrixSummary(BaseModel):
     formula: str
     sample: int | None
     suggestion: str
-    terms_by_minimum: list[tuple[int, int]]
+    terms_by_minimum: list[MinimumEffect]
 
 
 class Vocabulary(BaseModel):
@@ -108,7 +115,10 @@ def vocabulary(
     ]  # fmt: skip
     frequency = np.sort(counted.document_frequency)
     minima = [1, 2, 3, 5, 8, 12, 20, 30, 50, 100, 200]
-    by_minimum = [(m, int(len(frequency) - np.searchsorted(frequency, m))) for m in minima]
+    by_minimum = [
+        MinimumEffect(minimum=m, terms=int(len(frequency) - np.searchsorted(frequency, m)))
+        for m in minima
+    ]
     summary = MatrixSummary(
         terms=len(matrix.terms), nonzero=int(matrix.counts.nnz), sparsity=matrix.sparsity,
         emptied=len(matrix.empty_documents), documents=int(matrix.counts.shape[0]),

@@ -1,0 +1,94 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, onMounted, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { useRebuild, useStrand } from '@/api/strand'
+import EvidencePanel from '@/frame/EvidencePanel.vue'
+import KeysHelp from '@/frame/KeysHelp.vue'
+import NoticeList from '@/frame/NoticeList.vue'
+import ReaderSheet from '@/frame/ReaderSheet.vue'
+import StrandBar from '@/frame/StrandBar.vue'
+import ThreadRail from '@/frame/ThreadRail.vue'
+import WorkTray from '@/frame/WorkTray.vue'
+import { followJobs } from '@/frame/jobs'
+import { useKey } from '@/frame/keys'
+import { useAddress } from '@/frame/selection'
+import DyeDefs from '@/marks/DyeDefs.vue'
+import { STATIONS } from '@/router'
+
+const route = useRoute()
+const router = useRouter()
+const { get, set } = useAddress()
+const { id, strand, ply } = useStrand()
+const rebuild = useRebuild()
+const trayOpen = ref(false)
+const evidenceOpen = computed(() => get('fold') !== '1')
+const onStrand = computed(() => id.value > 0)
+const dyes = computed(() => Math.max(24, Number(ply('fit')?.summary.topics ?? 0) * 2))
+
+followJobs(useQueryClient())
+onMounted(() => (document.title = 'Skeinwork'))
+
+for (const station of STATIONS)
+  useKey(String(station.number), `go to ${station.label}`, () => {
+    if (onStrand.value) router.push({ path: `/strand/${id.value}/${station.name}` })
+  })
+useKey('e', 'fold or unfold the evidence', () => set({ fold: evidenceOpen.value ? '1' : '' }))
+useKey('r', 'rebuild what is out of date', () => onStrand.value && rebuild.mutate())
+useKey('/', 'find documents', () => {
+  if (onStrand.value) router.push({ path: `/strand/${id.value}/gather`, query: { focus: 'find' } })
+})
+</script>
+
+<template>
+  <DyeDefs :count="dyes" />
+  <a class="hidden-text" href="#workspace">Skip to the workspace</a>
+  <div class="frame" :class="{ folded: !evidenceOpen || !onStrand }">
+    <ThreadRail :strand="strand" />
+    <StrandBar :strand="strand" @work="trayOpen = !trayOpen" />
+    <main id="workspace" tabindex="-1">
+      <RouterView v-slot="{ Component }">
+        <component :is="Component" :key="String(route.params.strand ?? '')" />
+      </RouterView>
+    </main>
+    <EvidencePanel v-if="onStrand && evidenceOpen" @fold="set({ fold: '1' })" />
+    <button v-else-if="onStrand" class="plain unfold" aria-label="Unfold the evidence" @click="set({ fold: '' })">
+      Evidence <kbd>e</kbd>
+    </button>
+  </div>
+  <WorkTray v-if="trayOpen" @close="trayOpen = false" />
+  <ReaderSheet v-if="get('read') !== ''" />
+  <KeysHelp />
+  <NoticeList />
+</template>
+
+<style scoped>
+.frame {
+  display: grid;
+  height: 100vh;
+  grid-template: 44px 1fr / 84px minmax(0, 1fr) var(--evidence, 340px);
+  grid-template-areas: 'rail bar bar' 'rail work evidence';
+}
+.frame.folded {
+  grid-template-columns: 84px minmax(0, 1fr) 0;
+}
+main {
+  grid-area: work;
+  min-width: 0;
+  overflow: hidden;
+  outline: none;
+}
+.unfold {
+  position: fixed;
+  right: 0;
+  top: 50%;
+  writing-mode: vertical-rl;
+  padding: 0.6rem 0.3rem;
+  background: var(--raised);
+  border: 1px solid var(--hairline);
+  border-right: 0;
+  border-radius: 6px 0 0 6px;
+  font-size: 0.86rem;
+}
+</style>

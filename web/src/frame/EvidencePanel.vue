@@ -1,0 +1,196 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { computed, onMounted, ref } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { ask, client } from '@/api/client'
+import { strandPath, useStrandId, useStrandQuery } from '@/api/strand'
+import { useTopics } from '@/api/topics'
+import PassageText from '@/marks/PassageText.vue'
+import Swatch from '@/marks/Swatch.vue'
+import { count, period } from '@/marks/format'
+
+import { passName } from './plies'
+import { useAddress, useSelection, type Selection } from './selection'
+
+defineEmits<{ fold: [] }>()
+const id = useStrandId()
+const router = useRouter()
+const { get, set } = useAddress()
+const { text, selection, read } = useSelection()
+const { label, dye } = useTopics()
+const PAGE = 8
+const offset = computed(() => Number(get('evp', '0')))
+const evidence = useStrandQuery(
+  'evidence',
+  () => [text.value, offset.value],
+  (strand) =>
+    ask(
+      client.GET('/api/strands/{strand_id}/evidence', {
+        params: {
+          ...strandPath(strand),
+          query: { ...(selection.value as Selection), offset: offset.value, limit: PAGE },
+        },
+      }),
+    ),
+  () => text.value !== '',
+)
+const found = computed(() => (evidence.isPlaceholderData.value ? undefined : evidence.data.value))
+
+const FLAGS: Record<string, string> = {
+  empty: 'Empty documents',
+  short: 'Very short documents',
+  long: 'Very long documents',
+  undated: 'Documents without a date',
+  emptied: 'Documents that pruning emptied',
+}
+function titleOf(choice: Selection) {
+  if (choice.topic !== undefined && choice.topic !== null) return label(choice.topic)
+  if (choice.term) return choice.term
+  if (choice.removed_by) return `Removed by ${passName(choice.removed_by)}`
+  if (choice.flag) return FLAGS[choice.flag] ?? choice.flag
+  if (choice.words_from !== undefined) return choice.words_to ? `${choice.words_from} to ${choice.words_to - 1} words` : `${choice.words_from} words or more`
+  return choice.value ?? (choice.at ? placeName(choice.at) : 'Documents')
+}
+const placeName = (at: string) => at.split('..').map(period).join(' to ')
+function whereOf(choice: Selection) {
+  const parts = []
+  if (choice.value && titleOf(choice) !== choice.value) parts.push(`${choice.field} ${choice.value}`)
+  if (choice.at && titleOf(choice) !== placeName(choice.at)) parts.push(placeName(choice.at))
+  return parts.join(' · ')
+}
+const dyeOf = computed(() => {
+  const topic = selection.value?.topic
+  return topic === undefined || topic === null ? undefined : dye(topic)
+})
+const csv = computed(() => `/api/strands/${id.value}/evidence.csv?${text.value}`)
+const width = ref(340)
+onMounted(() => document.documentElement.style.setProperty('--evidence', `${width.value}px`))
+function resize(event: PointerEvent) {
+  const handle = event.target as HTMLElement
+  handle.setPointerCapture(event.pointerId)
+  handle.onpointermove = (move) => setWidth(window.innerWidth - move.clientX)
+  handle.onpointerup = () => (handle.onpointermove = null)
+}
+function setWidth(wanted: number) {
+  width.value = Math.min(620, Math.max(260, wanted))
+  document.documentElement.style.setProperty('--evidence', `${width.value}px`)
+}
+function asFilter() {
+  const choice = selection.value
+  if (!choice) return
+  const query: Record<string, string> = {}
+  if (choice.field && choice.value) query.where = `${choice.field}:${choice.value}`
+  if (choice.flag) query.flag = choice.flag
+  if (choice.term) query.find = found.value ? choice.term : ''
+  router.push({ path: `/strand/${id.value}/gather`, query: { ...query, tab: 'documents', ev: text.value } })
+}
+const canFilter = computed(() => !!(selection.value && ((selection.value.field && selection.value.value) || selection.value.flag)))
+</script>
+
+<template>
+  <aside class="evidence" aria-label="Evidence">
+    <div
+      class="handle"
+      role="separator"
+      tabindex="0"
+      aria-label="Width of the evidence"
+      :aria-valuenow="width"
+      aria-orientation="vertical"
+      @pointerdown="resize"
+      @keydown.left="setWidth(width + 20)"
+      @keydown.right="setWidth(width - 20)"
+    />
+    <div class="row spread">
+      <h2>Evidence</h2>
+      <button class="plain soft" @click="$emit('fold')">fold <kbd>e</kbd></button>
+    </div>
+    <p v-if="!selection" class="soft">
+      Select any term, topic, bar, point or cell: the documents behind it appear here.
+    </p>
+    <template v-else>
+      <div class="row title">
+        <Swatch v-if="dyeOf !== undefined" :dye="dyeOf" />
+        <h3>{{ titleOf(selection) }}</h3>
+      </div>
+      <p class="soft small">
+        <template v-if="whereOf(selection)">{{ whereOf(selection) }} · </template>
+        <template v-if="found"> {{ count(found.total) }} of {{ count(found.corpus) }} documents; {{ found.why }}</template>
+        <template v-else-if="evidence.error.value">{{ evidence.error.value.message }}</template>
+        <template v-else>Looking…</template>
+      </p>
+      <p v-if="found && !found.total" class="soft">No document belongs to this selection.</p>
+      <article v-for="piece in found?.pieces" :key="piece.document">
+        <button class="plain open" @click="read(piece.document)">
+          <span class="row spread">
+            <b class="cut">{{ piece.name }}</b>
+            <span class="soft numbers">{{ piece.score_text }}</span>
+          </span>
+          <span class="soft small cut block">{{ piece.brief }}</span>
+        </button>
+        <PassageText :pieces="piece.passage" :dye="dyeOf" />
+        <p class="soft small why">{{ piece.reason }}</p>
+      </article>
+      <div v-if="found && found.total" class="row wrap foot">
+        <Button v-if="offset" label="Back" size="small" severity="secondary" @click="set({ evp: String(Math.max(0, offset - PAGE)) })" />
+        <Button
+          v-if="offset + PAGE < found.total"
+          label="More"
+          size="small"
+          severity="secondary"
+          @click="set({ evp: String(offset + PAGE) })"
+        />
+        <Button v-if="canFilter" label="As filter" size="small" severity="secondary" @click="asFilter" />
+        <a :href="csv" download>Save as CSV</a>
+      </div>
+    </template>
+  </aside>
+</template>
+
+<style scoped>
+.evidence {
+  grid-area: evidence;
+  position: relative;
+  background: var(--raised);
+  border-left: 1px solid var(--hairline);
+  padding: 1rem 1rem 2rem;
+  overflow: auto;
+}
+.handle {
+  position: absolute;
+  left: 0;
+  top: 0;
+  bottom: 0;
+  width: 6px;
+  cursor: col-resize;
+}
+.handle:hover {
+  background: var(--woad-wash);
+}
+.title {
+  margin-top: 0.8rem;
+}
+article {
+  border-top: 1px solid var(--hairline);
+  padding: 0.7rem 0;
+}
+.open {
+  display: block;
+  width: 100%;
+  margin-bottom: 0.3rem;
+}
+.open:hover b {
+  color: var(--woad);
+  text-decoration: underline;
+}
+.block {
+  display: block;
+}
+.why {
+  margin: 0.3rem 0 0;
+}
+.foot {
+  border-top: 1px solid var(--hairline);
+  padding-top: 0.8rem;
+}
+</style>

@@ -1,0 +1,150 @@
+<script setup lang="ts">
+import InputText from 'primevue/inputtext'
+import { computed, nextTick, onMounted, ref } from 'vue'
+
+import { ask, client } from '@/api/client'
+import { useStrandQuery } from '@/api/strand'
+import { useTopics } from '@/api/topics'
+import PassageText from '@/marks/PassageText.vue'
+import Swatch from '@/marks/Swatch.vue'
+import { count, counted, percent } from '@/marks/format'
+
+import { useKey } from './keys'
+import { useAddress, useSelection } from './selection'
+
+const { get, set } = useAddress()
+const { select } = useSelection()
+const { fit, label, dye, dyes } = useTopics()
+const sheet = ref<HTMLElement>()
+const document_ = computed(() => Number(get('read', '0')))
+const marks = computed(() => get('marks', 'none') as 'none' | 'cleaning' | 'topics')
+const find = ref('')
+const expression = ref(false)
+const wanted = computed(() => ({ marks: marks.value, find: find.value, expression: expression.value }))
+const reader = useStrandQuery(
+  'reader',
+  () => [document_.value, wanted.value],
+  (strand) =>
+    ask(
+      client.GET('/api/strands/{strand_id}/documents/{document}', {
+        params: { path: { strand_id: strand, document: document_.value }, query: wanted.value },
+      }),
+    ),
+)
+const found = computed(() => reader.data.value)
+const close = () => set({ read: '', marks: '' })
+const go = (by: number) => set({ read: String(Math.max(0, document_.value + by)) })
+const modes = computed(() => [
+  { value: 'none', label: 'Text' },
+  { value: 'cleaning', label: 'Cleaning' },
+  ...(fit.value ? [{ value: 'topics', label: 'Topics' }] : []),
+])
+useKey('j', 'next document', () => go(1))
+useKey('k', 'previous document', () => go(-1))
+useKey('Escape', 'close the reader', close)
+onMounted(async () => {
+  await nextTick()
+  sheet.value?.focus()
+})
+</script>
+
+<template>
+  <div class="veil" @click="close" />
+  <section ref="sheet" class="sheet" role="dialog" aria-label="Reader" tabindex="-1" @keydown.esc="close">
+    <header>
+      <h2 class="cut">{{ found?.name ?? 'Document' }}</h2>
+      <span class="soft cut">{{ found?.brief }}</span>
+      <span class="grow" />
+      <button class="plain" aria-label="Previous document" @click="go(-1)"><kbd>k</kbd> ◂</button>
+      <button class="plain" aria-label="Next document" @click="go(1)">▸ <kbd>j</kbd></button>
+      <button class="plain" aria-label="Close the reader" @click="close">×</button>
+    </header>
+    <div v-if="reader.error.value" class="body">
+      <p class="notice bad">{{ reader.error.value.message }}</p>
+    </div>
+    <div v-if="found" class="body columns">
+      <div>
+        <div class="row wrap tools">
+          <div role="group" aria-label="Marks">
+            <button
+              v-for="each in modes"
+              :key="each.value"
+              class="plain mode"
+              :aria-pressed="marks === each.value"
+              @click="set({ marks: each.value === 'none' ? '' : each.value })"
+            >
+              {{ each.label }}
+            </button>
+          </div>
+          <InputText v-model.lazy="find" size="small" placeholder="Find in this document" aria-label="Find in this document" />
+          <label class="row small"><input v-model="expression" type="checkbox" /> regular expression</label>
+          <span v-if="found.matches !== null && found.matches !== undefined" class="soft small">{{ counted(found.matches, 'place') }}</span>
+        </div>
+        <div class="text" :class="marks">
+          <PassageText :pieces="found.segments" :dyes="dyes" />
+        </div>
+      </div>
+      <dl>
+        <template v-for="(value, name) in found.fields" :key="name">
+          <dt>{{ name }}</dt>
+          <dd>{{ value }}</dd>
+        </template>
+        <dt>words</dt>
+        <dd>{{ count(found.words) }}</dd>
+        <dt>from</dt>
+        <dd>{{ found.file }}, line {{ count(found.line) }}</dd>
+        <template v-if="found.topics.length">
+          <dt>topics</dt>
+          <dd v-for="topic in found.topics" :key="topic.topic">
+            <button class="plain row" @click="select({ topic: topic.topic })">
+              <Swatch :dye="dye(topic.topic)" /> {{ label(topic.topic) }}
+              <span class="soft numbers">{{ percent(topic.share, 0) }}</span>
+            </button>
+          </dd>
+        </template>
+      </dl>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 15rem;
+  gap: 2rem;
+}
+.tools {
+  margin-bottom: 1rem;
+}
+.mode {
+  padding: 0.2rem 0.7rem;
+  border: 1px solid var(--hairline);
+  margin-right: -1px;
+}
+.mode[aria-pressed='true'] {
+  background: var(--woad);
+  color: var(--on-woad);
+}
+.text {
+  font-size: 1.15rem;
+  line-height: 1.75;
+  max-width: 44rem;
+}
+.text.cleaning {
+  line-height: 2.3;
+}
+dl {
+  margin: 0;
+  border-left: 1px solid var(--hairline);
+  padding-left: 1.2rem;
+}
+dt {
+  color: var(--soft);
+  font-size: 0.86rem;
+  margin-top: 0.6rem;
+}
+dd {
+  margin: 0;
+  overflow-wrap: anywhere;
+}
+</style>

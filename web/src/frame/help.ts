@@ -1,0 +1,3 @@
+import { ref } from 'vue'
+
+export const helpOpen = ref(false)

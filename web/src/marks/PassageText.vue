@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import type { Piece } from '@/api/client'
+
+import { colour } from './dyes'
+
+const props = defineProps<{ pieces: Piece[]; dye?: number; dyes?: number[] }>()
+
+const lineColour = (piece: Piece) => {
+  if (piece.kind === 'topic') return colour(props.dyes?.[Number(piece.form)] ?? Number(piece.form))
+  return props.dye === undefined ? 'var(--woad)' : colour(props.dye)
+}
+const title = (piece: Piece) => {
+  if (piece.kind === 'removed') return piece.by ? `removed by ${piece.by.replace('-', ' ')}` : 'removed'
+  if (piece.kind === 'changed') return `becomes ${piece.form}`
+  return undefined
+}
+</script>
+
+<template>
+  <span class="book passage"
+    ><template v-for="(piece, at) in pieces" :key="at"
+      ><template v-if="piece.kind === 'plain' || piece.kind === 'kept'">{{ piece.text }}</template
+      ><s v-else-if="piece.kind === 'removed'" :title="title(piece)">{{ piece.text }}</s
+      ><ruby v-else-if="piece.kind === 'changed'" :title="title(piece)"
+        >{{ piece.text }}<rt>{{ piece.form }}</rt></ruby
+      ><mark v-else :class="piece.kind" :style="{ '--line': lineColour(piece) }">{{ piece.text }}</mark></template
+    ></span
+  >
+</template>
+
+<style scoped>
+.passage {
+  white-space: pre-line;
+  overflow-wrap: anywhere;
+}
+s {
+  color: var(--struck);
+  text-decoration-thickness: 1.5px;
+}
+ruby {
+  ruby-position: under;
+  ruby-align: center;
+}
+rt {
+  font-family: var(--interface);
+  font-size: 0.68em;
+  color: var(--woad);
+}
+mark {
+  background: none;
+  color: inherit;
+  border-bottom: 2.5px solid var(--line);
+}
+mark.found {
+  background: var(--weld-wash);
+  border-color: var(--weld);
+}
+</style>

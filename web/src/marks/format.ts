@@ -1,0 +1,35 @@
+const THIN = '\u202f'
+const integer = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 })
+const MONTHS = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ')
+
+/** A whole number with thin spaces: 2 412. */
+export const count = (value: number) => integer.format(value).replaceAll(',', THIN)
+
+/** A count with its noun: 1 entry, 3 entries. */
+export const counted = (value: number, one: string, many = `${one}s`) => `${count(value)} ${value === 1 ? one : many}`
+
+/** A share as percent: 9.4 %. */
+export const percent = (share: number, digits = 1) => `${(100 * share).toFixed(digits)}${THIN}%`
+
+/** A decimal number with a true minus sign. */
+export const decimal = (value: number, digits = 2) => value.toFixed(digits).replace('-', '−')
+
+/** Seconds as a person says them. */
+export function duration(seconds: number): string {
+  if (seconds < 1) return 'under 1 s'
+  if (seconds < 90) return `${Math.round(seconds)} s`
+  return `${Math.round(seconds / 60)} min`
+}
+
+/** A period's name for people: 2014-Q1 as Q1 2014, 2014-01 as Jan 2014. */
+export function period(name: string): string {
+  const [year, part] = name.split('-')
+  if (!part) return name
+  return part.startsWith('Q') ? `${part} ${year}` : `${MONTHS[Number(part) - 1]} ${year}`
+}
+
+/** An ISO day for people: 14 Jan 2014. */
+export function day(iso: string): string {
+  const [year, month, number] = iso.split('-').map(Number)
+  return `${number} ${MONTHS[month - 1]} ${year}`
+}

@@ -1,0 +1,1 @@
+<template><div class="station"></div></template>

@@ -1,0 +1,171 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Schemas } from '@/api/client'
+import { count, counted } from '@/marks/format'
+
+type Preview = Schemas['FilePreview']
+type Settings = Preview['settings']
+type Role = NonNullable<Settings['roles']>[string]
+const props = defineProps<{ file: Preview }>()
+const emit = defineEmits<{ change: [Settings]; remove: [] }>()
+const ROLES: Role[] = ['text', 'title', 'identifier', 'date', 'group', 'author', 'source', 'kept', 'ignored']
+const FORMATS = [
+  ['delimited', 'a table'],
+  ['json-lines', 'JSON Lines'],
+  ['text-lines', 'text, a document a line'],
+  ['text-file', 'text, one document'],
+]
+const DELIMITERS = [
+  [',', 'comma'],
+  [';', 'semicolon'],
+  ['\t', 'tab'],
+  ['|', 'bar'],
+]
+const change = (part: Partial<Settings>) => emit('change', { ...props.file.settings, ...part })
+/** Another way of reading the file gives other columns, so their roles are guessed anew. */
+const reread = (part: Partial<Settings>) => change({ ...part, roles: {} })
+function setRole(column: string, role: Role) {
+  const roles = { ...props.file.settings.roles, [column]: role }
+  if (role === 'text')
+    for (const other of props.file.columns) if (other !== column && roles[other] === 'text') roles[other] = 'kept'
+  change({ roles })
+}
+const dateColumn = computed(() => props.file.columns.find((column) => props.file.settings.roles?.[column] === 'date'))
+const examples = computed(() =>
+  props.file.rows
+    .map((row) => row.cells[dateColumn.value ?? ''])
+    .filter(Boolean)
+    .slice(0, 3)
+    .join(', '),
+)
+const value = (event: Event) => (event.target as HTMLSelectElement).value
+</script>
+
+<template>
+  <section class="file">
+    <div class="row wrap">
+      <h2>{{ file.name }}</h2>
+      <span class="soft small">{{ count(Math.ceil(file.size / 1024)) }} kB</span>
+      <label class="row small">
+        read as
+        <select :value="file.settings.format" @change="reread({ format: value($event) as Settings['format'] })">
+          <option v-for="[key, label] in FORMATS" :key="key" :value="key">{{ label }}</option>
+        </select>
+      </label>
+      <label class="row small">
+        encoding
+        <select :value="file.settings.encoding" @change="change({ encoding: value($event) })">
+          <option v-for="each in file.encodings" :key="each">{{ each }}</option>
+        </select>
+      </label>
+      <template v-if="file.settings.format === 'delimited'">
+        <label class="row small">
+          cells end at
+          <select :value="file.settings.delimiter" @change="reread({ delimiter: value($event) })">
+            <option v-for="[key, label] in DELIMITERS" :key="key" :value="key">{{ label }}</option>
+          </select>
+        </label>
+        <label class="row small">
+          <input type="checkbox" :checked="file.settings.header" @change="reread({ header: !file.settings.header })" />
+          first row names the fields
+        </label>
+      </template>
+      <span class="grow" />
+      <button class="plain soft" :aria-label="`Remove ${file.name}`" @click="$emit('remove')">remove</button>
+    </div>
+    <p v-if="file.doubtful" class="notice bad">
+      {{ counted(file.doubtful, 'byte') }} can’t be read as {{ file.settings.encoding }}; they show as �. Try another encoding.
+    </p>
+    <p v-else-if="file.guessed_encoding" class="notice">
+      The encoding is a guess. Look at accented letters below, and choose another if they are wrong.
+    </p>
+    <p v-if="dateColumn && !file.order_is_certain" class="notice row wrap">
+      {{ examples }}: which comes first?
+      <label class="row"><input type="radio" :checked="file.settings.date_order === 'day-first'" @change="change({ date_order: 'day-first' })" /> the day</label>
+      <label class="row"><input type="radio" :checked="file.settings.date_order === 'month-first'" @change="change({ date_order: 'month-first' })" /> the month</label>
+    </p>
+    <div class="scroll">
+      <table>
+        <thead>
+          <tr>
+            <th class="soft">line</th>
+            <th v-for="column in file.columns" :key="column" :class="file.settings.roles?.[column]">
+              {{ column }}
+              <select
+                :value="file.settings.roles?.[column]"
+                :aria-label="`Role of ${column}`"
+                @change="setRole(column, value($event) as Role)"
+              >
+                <option v-for="role in ROLES" :key="role">{{ role }}</option>
+              </select>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in file.rows" :key="row.line">
+            <td class="soft numbers">{{ row.line }}</td>
+            <td v-for="column in file.columns" :key="column" :class="file.settings.roles?.[column]">
+              <div>{{ row.cells[column] }}</div>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <details v-if="file.rejected.length">
+      <summary class="loss">{{ counted(file.rejected.length, 'row') }} of the first can’t be used</summary>
+      <p v-for="row in file.rejected" :key="row.line" class="small">
+        line {{ row.line }} {{ row.reason }}: <code>{{ row.raw.slice(0, 120) }}</code>
+      </p>
+    </details>
+  </section>
+</template>
+
+<style scoped>
+.file {
+  border-top: 1px solid var(--hairline);
+  padding-top: 0.8rem;
+  display: grid;
+  gap: 0.6rem;
+  min-width: 0;
+}
+.scroll {
+  overflow: auto;
+  max-height: 19rem;
+  border: 1px solid var(--hairline);
+  background: var(--raised);
+}
+th,
+td {
+  text-align: left;
+  vertical-align: top;
+  padding: 0.3rem 0.6rem;
+  border-bottom: 1px solid var(--hairline);
+  white-space: nowrap;
+}
+th {
+  position: sticky;
+  top: 0;
+  background: var(--raised);
+}
+th select {
+  display: block;
+  margin-top: 0.2rem;
+}
+td div {
+  max-width: 16rem;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+td.text div {
+  font-family: var(--book);
+  max-width: 34rem;
+}
+td.ignored {
+  color: var(--soft);
+  text-decoration: line-through;
+}
+th.text {
+  box-shadow: inset 0 -3px var(--woad);
+}
+</style>

@@ -1,0 +1,180 @@
+<script setup lang="ts">
+import Button from 'primevue/button'
+import ProgressBar from 'primevue/progressbar'
+import { computed } from 'vue'
+
+import { ask, client } from '@/api/client'
+import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
+import { cancelJob, continueJob, jobs } from '@/frame/jobs'
+import { useAddress, useSelection } from '@/frame/selection'
+import BarRow from '@/marks/BarRow.vue'
+import Columns from '@/marks/Columns.vue'
+import { count, counted, period } from '@/marks/format'
+
+import DocumentList from './DocumentList.vue'
+import RejectedList from './RejectedList.vue'
+
+const { id, strand, error } = useStrand()
+const { get, set } = useAddress()
+const { select, isSelected } = useSelection()
+const job = computed(() => jobs.value.find((each) => each.strand === id.value && each.kind === 'gather'))
+const atWork = computed(() => job.value && ['queued', 'running'].includes(job.value.state))
+const ready = computed(() => !!strand.value?.plies[0].identity && !!strand.value?.plies[1].identity)
+const overview = useStrandQuery(
+  'overview',
+  () => strand.value?.plies[0].identity,
+  (strandId) => ask(client.GET('/api/strands/{strand_id}/overview', { params: strandPath(strandId) })),
+  ready,
+)
+const found = computed(() => overview.data.value)
+const tab = computed(() => get('tab', get('focus') === 'find' || get('find') ? 'documents' : 'overview'))
+const tabs = computed(() => [
+  { name: 'overview', label: 'Overview' },
+  { name: 'documents', label: 'Documents' },
+  { name: 'rejected', label: `Left out and noted ${count((found.value?.rejected ?? 0) + (found.value?.noted ?? 0))}` },
+])
+const progress = computed(() => job.value?.progress as { phase: string; done: number } | null | undefined)
+const FLAGS: Record<string, [string, string]> = {
+  empty: ['without any word', 'they can’t be part of a fit'],
+  short: ['under 5 words', 'a topic can hardly be read from them'],
+  long: ['over ten times the median', 'each outweighs many others'],
+  undated: ['without a date', 'they are missing over time'],
+}
+const flags = computed(() => Object.entries(found.value?.flags ?? {}).filter(([, n]) => n > 0))
+const groups = computed(() => (found.value?.fields ?? []).filter((field) => field.values.length > 0 && field.values.length <= 60))
+const periodName = computed(() => found.value?.period ?? 'year')
+const dates = computed(() =>
+  (found.value?.dates ?? []).map((bar) => ({ ...bar, said: period(bar.label), selected: isSelected({ period: periodName.value as 'year', at: bar.label }) })),
+)
+const lengths = computed(() =>
+  (found.value?.lengths ?? []).map((bar) => ({ ...bar, said: `${bar.label} words`, selected: isSelected(lengthOf(bar)) })),
+)
+const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
+  words_from: bar.start ?? 0,
+  words_to: bar.end ?? undefined,
+})
+</script>
+
+<template>
+  <div class="station">
+    <p v-if="error" class="notice bad">{{ error.message }}</p>
+    <section v-if="atWork || (!ready && job)" class="working">
+      <h1>{{ job?.title }}</h1>
+      <template v-if="atWork">
+        <p>{{ progress?.phase ?? 'Waiting' }}</p>
+        <ProgressBar :value="Math.round(100 * (progress?.done ?? 0))" :show-value="false" aria-label="Bringing in" />
+        <p><Button label="Cancel" severity="secondary" size="small" @click="job && cancelJob(job.id)" /></p>
+      </template>
+      <template v-else>
+        <p class="notice bad">{{ job?.error ?? `This was ${job?.state}.` }}</p>
+        <Button v-if="job" label="Continue" @click="continueJob(job.id)" />
+      </template>
+    </section>
+    <template v-else-if="found">
+      <div class="row spread head">
+        <div>
+          <h1>{{ strand?.name }}</h1>
+          <p class="soft">
+            {{ counted(found.documents, 'document') }}, {{ count(found.words) }} words, half of them over
+            {{ count(Math.round(found.median_words)) }} words long
+          </p>
+        </div>
+        <div role="tablist" class="tabs">
+          <button
+            v-for="each in tabs"
+            :key="each.name"
+            role="tab"
+            class="plain"
+            :aria-selected="tab === each.name"
+            @click="set({ tab: each.name, focus: '' })"
+          >
+            {{ each.label }}
+          </button>
+        </div>
+      </div>
+      <div v-if="tab === 'overview'" class="overview">
+        <section v-if="flags.length" class="flags">
+          <h2>Worth a look before you go on</h2>
+          <button
+            v-for="[flag, number] in flags"
+            :key="flag"
+            class="plain flag"
+            :class="{ on: isSelected({ flag }) }"
+            @click="select({ flag })"
+          >
+            <b>{{ counted(number, 'document') }}</b> {{ FLAGS[flag][0] }}
+            <span class="soft">{{ FLAGS[flag][1] }}</span>
+          </button>
+        </section>
+        <Columns
+          v-if="dates.length > 1"
+          title="When"
+          :note="`documents by ${periodName}`"
+          :bars="dates"
+          name="dates"
+          @pick="(at) => select({ period: periodName as 'year', at: dates[at].label })"
+        />
+        <Columns title="How long" note="documents by number of words" :bars="lengths" name="lengths" @pick="(at) => select(lengthOf(lengths[at]))" />
+        <div class="groups">
+          <section v-for="field in groups" :key="field.name">
+            <h2>{{ field.name }}</h2>
+            <p class="soft small">{{ counted(field.distinct, 'value') }}, given in {{ counted(field.filled, 'document') }}</p>
+            <BarRow
+              v-for="bar in field.values.slice(0, 12)"
+              :key="bar.label"
+              :label="bar.label"
+              :value="bar.count"
+              :most="field.values[0].count"
+              :selected="isSelected({ field: field.name, value: bar.label })"
+              @pick="select({ field: field.name, value: bar.label })"
+            />
+          </section>
+        </div>
+        <p class="soft small">
+          From {{ found.files.join(', ') }}. Fields:
+          {{ found.fields.map((field) => `${field.name} (${field.role})`).join(', ') }}.
+        </p>
+      </div>
+      <DocumentList v-else-if="tab === 'documents'" :fields="found.fields" />
+      <RejectedList v-else />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.working {
+  max-width: 34rem;
+  display: grid;
+  gap: 0.8rem;
+}
+.tabs {
+  display: flex;
+}
+.tabs button {
+  padding: 0.3rem 0.8rem;
+  border-bottom: 2px solid var(--hairline);
+}
+.tabs button[aria-selected='true'] {
+  border-color: var(--woad);
+  font-weight: 700;
+}
+.overview {
+  display: grid;
+  gap: 1.4rem;
+}
+.flag {
+  display: block;
+  padding: 0.25rem 0.6rem;
+  border-left: 3px solid var(--weld);
+  margin: 0.3rem 0;
+}
+.flag:hover,
+.flag.on {
+  background: var(--weld-wash);
+}
+.groups {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(17rem, 1fr));
+  gap: 1.5rem;
+}
+</style>
