@@ -11,6 +11,8 @@ export default ts.config(
   {
     rules: {
       'vue/multi-word-component-names': 'off',
+      'vue/multiline-html-element-content-newline': 'off',
+      'vue/html-quotes': 'off',
       'vue/max-attributes-per-line': 'off',
       'vue/singleline-html-element-content-newline': 'off',
       'vue/html-self-closing': 'off',

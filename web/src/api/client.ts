@@ -9,7 +9,10 @@ export type Topic = Schemas['Topic']
 export type Wanted = Schemas['Wanted']
 export type Piece = Schemas['SegmentRecord']
 
-export const client = createClient<paths>({ baseUrl: '/', querySerializer: { array: { style: 'form', explode: true } } })
+export const client = createClient<paths>({
+  baseUrl: '/',
+  querySerializer: { array: { style: 'form', explode: true } },
+})
 
 /** What went wrong, in the server's sentence. */
 export class Problem extends Error {
@@ -22,7 +25,9 @@ export class Problem extends Error {
 }
 
 /** The answer's data; a refused request becomes a `Problem`. */
-export async function ask<T>(request: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+export async function ask<T>(
+  request: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
   let answer
   try {
     answer = await request
@@ -31,5 +36,8 @@ export async function ask<T>(request: Promise<{ data?: T; error?: unknown; respo
   }
   if (answer.response.ok) return answer.data as T
   const detail = (answer.error as { detail?: string } | undefined)?.detail
-  throw new Problem(detail ?? `The request failed (${answer.response.status}).`, answer.response.status)
+  throw new Problem(
+    detail ?? `The request failed (${answer.response.status}).`,
+    answer.response.status,
+  )
 }

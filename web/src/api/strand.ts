@@ -78,7 +78,8 @@ export function useWanted() {
   )
   return {
     wanted: computed(() => strand.value?.wanted),
-    change: (part: Partial<Wanted>) => strand.value && edit.mutate({ ...strand.value.wanted, ...part }),
+    change: (part: Partial<Wanted>) =>
+      strand.value && edit.mutate({ ...strand.value.wanted, ...part }),
     undo: () => back.mutate(false),
     redo: () => back.mutate(true),
   }
@@ -86,7 +87,7 @@ export function useWanted() {
 
 /** Make everything that is out of date again. */
 export function useRebuild() {
-  return useStrandChange((id, _: void) =>
+  return useStrandChange<void>((id) =>
     ask(client.POST('/api/strands/{strand_id}/rebuild', { params: strandPath(id) })),
   )
 }

@@ -49,13 +49,17 @@ function titleOf(choice: Selection) {
   if (choice.term) return choice.term
   if (choice.removed_by) return `Removed by ${passName(choice.removed_by)}`
   if (choice.flag) return FLAGS[choice.flag] ?? choice.flag
-  if (choice.words_from !== undefined) return choice.words_to ? `${choice.words_from} to ${choice.words_to - 1} words` : `${choice.words_from} words or more`
+  if (choice.words_from !== undefined)
+    return choice.words_to
+      ? `${choice.words_from} to ${choice.words_to - 1} words`
+      : `${choice.words_from} words or more`
   return choice.value ?? (choice.at ? placeName(choice.at) : 'Documents')
 }
 const placeName = (at: string) => at.split('..').map(period).join(' to ')
 function whereOf(choice: Selection) {
   const parts = []
-  if (choice.value && titleOf(choice) !== choice.value) parts.push(`${choice.field} ${choice.value}`)
+  if (choice.value && titleOf(choice) !== choice.value)
+    parts.push(`${choice.field} ${choice.value}`)
   if (choice.at && titleOf(choice) !== placeName(choice.at)) parts.push(placeName(choice.at))
   return parts.join(' · ')
 }
@@ -83,9 +87,18 @@ function asFilter() {
   if (choice.field && choice.value) query.where = `${choice.field}:${choice.value}`
   if (choice.flag) query.flag = choice.flag
   if (choice.term) query.find = found.value ? choice.term : ''
-  router.push({ path: `/strand/${id.value}/gather`, query: { ...query, tab: 'documents', ev: text.value } })
+  router.push({
+    path: `/strand/${id.value}/gather`,
+    query: { ...query, tab: 'documents', ev: text.value },
+  })
 }
-const canFilter = computed(() => !!(selection.value && ((selection.value.field && selection.value.value) || selection.value.flag)))
+const canFilter = computed(
+  () =>
+    !!(
+      selection.value &&
+      ((selection.value.field && selection.value.value) || selection.value.flag)
+    ),
+)
 </script>
 
 <template>
@@ -115,7 +128,9 @@ const canFilter = computed(() => !!(selection.value && ((selection.value.field &
       </div>
       <p class="soft small">
         <template v-if="whereOf(selection)">{{ whereOf(selection) }} · </template>
-        <template v-if="found"> {{ count(found.total) }} of {{ count(found.corpus) }} documents; {{ found.why }}</template>
+        <template v-if="found">
+          {{ count(found.total) }} of {{ count(found.corpus) }} documents; {{ found.why }}</template
+        >
         <template v-else-if="evidence.error.value">{{ evidence.error.value.message }}</template>
         <template v-else>Looking…</template>
       </p>
@@ -132,7 +147,13 @@ const canFilter = computed(() => !!(selection.value && ((selection.value.field &
         <p class="soft small why">{{ piece.reason }}</p>
       </article>
       <div v-if="found && found.total" class="row wrap foot">
-        <Button v-if="offset" label="Back" size="small" severity="secondary" @click="set({ evp: String(Math.max(0, offset - PAGE)) })" />
+        <Button
+          v-if="offset"
+          label="Back"
+          size="small"
+          severity="secondary"
+          @click="set({ evp: String(Math.max(0, offset - PAGE)) })"
+        />
         <Button
           v-if="offset + PAGE < found.total"
           label="More"
@@ -140,7 +161,13 @@ const canFilter = computed(() => !!(selection.value && ((selection.value.field &
           severity="secondary"
           @click="set({ evp: String(offset + PAGE) })"
         />
-        <Button v-if="canFilter" label="As filter" size="small" severity="secondary" @click="asFilter" />
+        <Button
+          v-if="canFilter"
+          label="As filter"
+          size="small"
+          severity="secondary"
+          @click="asFilter"
+        />
         <a :href="csv" download>Save as CSV</a>
       </div>
     </template>

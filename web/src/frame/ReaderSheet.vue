@@ -20,7 +20,11 @@ const document_ = computed(() => Number(get('read', '0')))
 const marks = computed(() => get('marks', 'none') as 'none' | 'cleaning' | 'topics')
 const find = ref('')
 const expression = ref(false)
-const wanted = computed(() => ({ marks: marks.value, find: find.value, expression: expression.value }))
+const wanted = computed(() => ({
+  marks: marks.value,
+  find: find.value,
+  expression: expression.value,
+}))
 const reader = useStrandQuery(
   'reader',
   () => [document_.value, wanted.value],
@@ -50,7 +54,14 @@ onMounted(async () => {
 
 <template>
   <div class="veil" @click="close" />
-  <section ref="sheet" class="sheet" role="dialog" aria-label="Reader" tabindex="-1" @keydown.esc="close">
+  <section
+    ref="sheet"
+    class="sheet"
+    role="dialog"
+    aria-label="Reader"
+    tabindex="-1"
+    @keydown.esc="close"
+  >
     <header>
       <h2 class="cut">{{ found?.name ?? 'Document' }}</h2>
       <span class="soft cut">{{ found?.brief }}</span>
@@ -76,9 +87,18 @@ onMounted(async () => {
               {{ each.label }}
             </button>
           </div>
-          <InputText v-model.lazy="find" size="small" placeholder="Find in this document" aria-label="Find in this document" />
-          <label class="row small"><input v-model="expression" type="checkbox" /> regular expression</label>
-          <span v-if="found.matches !== null && found.matches !== undefined" class="soft small">{{ counted(found.matches, 'place') }}</span>
+          <InputText
+            v-model.lazy="find"
+            size="small"
+            placeholder="Find in this document"
+            aria-label="Find in this document"
+          />
+          <label class="row small"
+            ><input v-model="expression" type="checkbox" /> regular expression</label
+          >
+          <span v-if="found.matches !== null && found.matches !== undefined" class="soft small">{{
+            counted(found.matches, 'place')
+          }}</span>
         </div>
         <div class="text" :class="marks">
           <PassageText :pieces="found.segments" :dyes="dyes" />

@@ -18,11 +18,20 @@ const router = useRouter()
 const id = useStrandId()
 const menu = ref<InstanceType<typeof Popover>>()
 const open = ref('')
-const STATION: Record<string, string> = { corpus: 'gather', cleaning: 'clean', matrix: 'weigh', fit: 'fit' }
+const STATION: Record<string, string> = {
+  corpus: 'gather',
+  cleaning: 'clean',
+  matrix: 'weigh',
+  fit: 'fit',
+}
 
 const plies = computed(() => {
   const strand = props.strand
-  return strand ? strand.plies.filter((ply) => ply.identity).map((ply) => ({ ...ply, said: describePly(strand, ply) })) : []
+  return strand
+    ? strand.plies
+        .filter((ply) => ply.identity)
+        .map((ply) => ({ ...ply, said: describePly(strand, ply) }))
+    : []
 })
 const versions = useStrandQuery(
   'versions',
@@ -36,7 +45,12 @@ const versions = useStrandQuery(
   () => open.value !== '' && open.value !== 'corpus',
 )
 const switchTo = useStrandChange((strand, identity: string) =>
-  ask(client.POST('/api/strands/{strand_id}/switch', { params: strandPath(strand), body: { identity } })),
+  ask(
+    client.POST('/api/strands/{strand_id}/switch', {
+      params: strandPath(strand),
+      body: { identity },
+    }),
+  ),
 )
 const others = computed(() => (versions.data.value ?? []) as Schemas['Version'][])
 
@@ -49,7 +63,9 @@ function choose(identity: string) {
   menu.value?.hide()
 }
 async function fork() {
-  const made = await ask(client.POST('/api/strands/{strand_id}/fork', { params: strandPath(id.value) }))
+  const made = await ask(
+    client.POST('/api/strands/{strand_id}/fork', { params: strandPath(id.value) }),
+  )
   menu.value?.hide()
   router.push(`/strand/${made.strand}/clean`)
 }
@@ -80,36 +96,60 @@ async function fork() {
       <RouterLink v-if="!strand" to="/" class="ply"><b>Skeinwork</b></RouterLink>
     </div>
     <nav class="right" aria-label="Tools">
-      <RouterLink v-if="strand" :to="`/strand/${strand.id}/gather?focus=find`" class="tool">Find <kbd>/</kbd></RouterLink>
+      <RouterLink v-if="strand" :to="`/strand/${strand.id}/gather?focus=find`" class="tool"
+        >Find <kbd>/</kbd></RouterLink
+      >
       <button class="plain tool" @click="$emit('work')">
         Work <b :class="{ busy: working.length }">{{ count(working.length) }}</b>
       </button>
-      <button class="plain tool" :aria-label="mode === 'dark' ? 'Light theme' : 'Dark theme'" @click="switchTheme">
+      <button
+        class="plain tool"
+        :aria-label="mode === 'dark' ? 'Light theme' : 'Dark theme'"
+        @click="switchTheme"
+      >
         {{ mode === 'dark' ? 'Light' : 'Dark' }}
       </button>
-      <button class="plain tool" aria-label="Keys and actions" @click="helpOpen = true"><kbd>?</kbd></button>
+      <button class="plain tool" aria-label="Keys and actions" @click="helpOpen = true">
+        <kbd>?</kbd>
+      </button>
     </nav>
     <Popover ref="menu">
       <div class="versions">
         <template v-if="open === 'corpus'">
           <p class="soft">Strands of this skein</p>
-          <RouterLink v-for="sibling in strand?.siblings" :key="sibling" :to="`/strand/${sibling}/gather`" class="version">
-            <b>Strand {{ sibling }}</b> <span v-if="sibling === strand?.id" class="soft">this one</span>
+          <RouterLink
+            v-for="sibling in strand?.siblings"
+            :key="sibling"
+            :to="`/strand/${sibling}/gather`"
+            class="version"
+          >
+            <b>Strand {{ sibling }}</b>
+            <span v-if="sibling === strand?.id" class="soft">this one</span>
           </RouterLink>
         </template>
         <template v-else>
           <p class="soft">Made so far, newest first; what differs from the present one</p>
           <p v-if="!others.length">Nothing else yet.</p>
-          <button v-for="version in others" :key="version.identity" class="plain version" @click="choose(version.identity)">
+          <button
+            v-for="version in others"
+            :key="version.identity"
+            class="plain version"
+            @click="choose(version.identity)"
+          >
             <b v-if="version.current">the present one</b>
-            <span v-else-if="!Object.keys(version.differs).length">same settings, other steps before</span>
+            <span v-else-if="!Object.keys(version.differs).length"
+              >same settings, other steps before</span
+            >
             <span v-for="(pair, name) in version.differs" :key="name" class="difference">
-              {{ name }}: <b>{{ settingText(pair.there) }}</b> <span class="soft">here {{ settingText(pair.here) }}</span>
+              {{ name }}: <b>{{ settingText(pair.there) }}</b>
+              <span class="soft">here {{ settingText(pair.here) }}</span>
             </span>
           </button>
         </template>
         <div class="row wrap foot">
-          <RouterLink :to="`/strand/${id}/${STATION[open] ?? 'gather'}`">Go to {{ STATION[open] }}</RouterLink>
+          <RouterLink :to="`/strand/${id}/${STATION[open] ?? 'gather'}`"
+            >Go to {{ STATION[open] }}</RouterLink
+          >
           <button class="plain link" @click="fork">Fork this strand</button>
         </div>
       </div>

@@ -15,12 +15,18 @@ const SAID: Record<string, string> = {
   interrupted: 'interrupted',
 }
 function detail(job: Job) {
-  const progress = job.progress as { phase: string; finished: number; total: number; seconds_left: number | null } | null
+  const progress = job.progress as {
+    phase: string
+    finished: number
+    total: number
+    seconds_left: number | null
+  } | null
   if (!progress) return 'waiting'
   const left = progress.seconds_left === null ? '' : ` · ${duration(progress.seconds_left)} left`
   return `${progress.phase} · ${progress.finished} of ${progress.total}${left}`
 }
-const share = (job: Job) => Math.round(100 * Number((job.progress as { done?: number } | null)?.done ?? 0))
+const share = (job: Job) =>
+  Math.round(100 * Number((job.progress as { done?: number } | null)?.done ?? 0))
 </script>
 
 <template>
@@ -33,7 +39,13 @@ const share = (job: Job) => Math.round(100 * Number((job.progress as { done?: nu
     <article v-for="job in jobs.slice(0, 12)" :key="job.id">
       <div class="row spread">
         <b>{{ job.title }}</b>
-        <Button v-if="isAtWork(job)" label="Cancel" size="small" severity="secondary" @click="cancelJob(job.id)" />
+        <Button
+          v-if="isAtWork(job)"
+          label="Cancel"
+          size="small"
+          severity="secondary"
+          @click="cancelJob(job.id)"
+        />
         <Button
           v-else-if="job.state !== 'done'"
           label="Continue"

@@ -35,7 +35,8 @@ const describers: Record<string, (settings: Settings, summary: Settings) => [str
 
 /** What a ply of the strand bar says: its name and its size. */
 export function describePly(strand: Strand, ply: Ply): [string, string] {
-  if (ply.step === 'corpus') return [strand.name, counted(Number(ply.summary.documents), 'document')]
+  if (ply.step === 'corpus')
+    return [strand.name, counted(Number(ply.summary.documents), 'document')]
   return describers[ply.step](ply.settings as Settings, ply.summary as Settings)
 }
 

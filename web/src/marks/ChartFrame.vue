@@ -3,7 +3,13 @@ import { ref } from 'vue'
 
 import { saveChart, saveTable } from './save'
 
-const props = defineProps<{ title: string; note?: string; name: string; header: string[]; rows: (string | number | null)[][] }>()
+const props = defineProps<{
+  title: string
+  note?: string
+  name: string
+  header: string[]
+  rows: (string | number | null)[][]
+}>()
 const body = ref<HTMLElement>()
 const table = ref(false)
 
@@ -28,10 +34,24 @@ const chart = () => body.value?.querySelector('svg')
       <h2>{{ title }}</h2>
       <span class="soft small grow">{{ note }}</span>
       <span class="tools small">
-        <button class="plain" :aria-pressed="table" @click="table = !table">{{ table ? 'chart' : 'table' }}</button>
+        <button class="plain" :aria-pressed="table" @click="table = !table">
+          {{ table ? 'chart' : 'table' }}
+        </button>
         <button class="plain" @click="saveTable(props.name, header, rows)">CSV</button>
-        <button v-if="!table" class="plain" @click="chart() && saveChart(props.name, chart()!, 'svg')">SVG</button>
-        <button v-if="!table" class="plain" @click="chart() && saveChart(props.name, chart()!, 'png')">PNG</button>
+        <button
+          v-if="!table"
+          class="plain"
+          @click="chart() && saveChart(props.name, chart()!, 'svg')"
+        >
+          SVG
+        </button>
+        <button
+          v-if="!table"
+          class="plain"
+          @click="chart() && saveChart(props.name, chart()!, 'png')"
+        >
+          PNG
+        </button>
       </span>
     </figcaption>
     <div v-if="table" class="twin">
@@ -43,7 +63,9 @@ const chart = () => body.value?.querySelector('svg')
         </thead>
         <tbody>
           <tr v-for="(row, at) in rows" :key="at">
-            <td v-for="(cell, column) in row" :key="column">{{ typeof cell === 'number' ? Number(cell.toPrecision(5)) : cell }}</td>
+            <td v-for="(cell, column) in row" :key="column">
+              {{ typeof cell === 'number' ? Number(cell.toPrecision(5)) : cell }}
+            </td>
           </tr>
         </tbody>
       </table>

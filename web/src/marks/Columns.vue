@@ -58,7 +58,14 @@ const rows = computed(() => props.bars.map((bar) => [bar.label, bar.count]))
           >
             <title>{{ bar.said }}: {{ counted(bar.count, 'document') }}</title>
           </rect>
-          <text v-if="at % every === 0" :x="42 + at * step + step / 2" :y="HEIGHT - 4" text-anchor="middle">{{ bar.label }}</text>
+          <text
+            v-if="at % every === 0"
+            :x="42 + at * step + step / 2"
+            :y="HEIGHT - 4"
+            text-anchor="middle"
+          >
+            {{ bar.label }}
+          </text>
         </g>
       </svg>
     </div>

@@ -24,7 +24,18 @@ export function saveTable(name: string, header: string[], rows: (string | number
   download(`${name}.csv`, new Blob([toCsv(header, rows)], { type: 'text/csv' }))
 }
 
-const STYLES = ['fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'opacity', 'fill-opacity', 'font-size', 'font-family', 'font-weight', 'text-anchor']
+const STYLES = [
+  'fill',
+  'stroke',
+  'stroke-width',
+  'stroke-dasharray',
+  'opacity',
+  'fill-opacity',
+  'font-size',
+  'font-family',
+  'font-weight',
+  'text-anchor',
+]
 
 /** The chart as an SVG of its own: computed styles and the patterns it uses go with it. */
 function standAlone(chart: SVGSVGElement): string {
@@ -35,13 +46,20 @@ function standAlone(chart: SVGSVGElement): string {
     const style = getComputedStyle(element)
     for (const name of STYLES) to[at].style.setProperty(name, style.getPropertyValue(name))
   })
-  const used = new Set(Array.from(copy.outerHTML.matchAll(/url\(["']?#(dye-\d+)/g), (found) => found[1]))
+  const used = new Set(
+    Array.from(copy.outerHTML.matchAll(/url\(["']?#(dye-\d+)/g), (found) => found[1]),
+  )
   for (const id of used) {
     const pattern = document.getElementById(id)?.cloneNode(true) as SVGElement | undefined
     if (!pattern) continue
     for (const part of pattern.querySelectorAll<SVGElement>('*')) {
       const text = part.getAttribute('style') ?? ''
-      part.setAttribute('style', text.replace(/var\((--[\w-]+)\)/g, (_, name) => getComputedStyle(document.documentElement).getPropertyValue(name)))
+      part.setAttribute(
+        'style',
+        text.replace(/var\((--[\w-]+)\)/g, (_, name) =>
+          getComputedStyle(document.documentElement).getPropertyValue(name),
+        ),
+      )
     }
     copy.prepend(pattern)
   }

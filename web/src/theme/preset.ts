@@ -31,9 +31,21 @@ const scheme = {
     color: variable('ink'),
   },
   overlay: {
-    select: { background: variable('raised'), borderColor: variable('hairline'), color: variable('ink') },
-    popover: { background: variable('raised'), borderColor: variable('hairline'), color: variable('ink') },
-    modal: { background: variable('raised'), borderColor: variable('hairline'), color: variable('ink') },
+    select: {
+      background: variable('raised'),
+      borderColor: variable('hairline'),
+      color: variable('ink'),
+    },
+    popover: {
+      background: variable('raised'),
+      borderColor: variable('hairline'),
+      color: variable('ink'),
+    },
+    modal: {
+      background: variable('raised'),
+      borderColor: variable('hairline'),
+      color: variable('ink'),
+    },
   },
   formField: {
     background: variable('raised'),
@@ -55,7 +67,12 @@ export const preset = definePreset(Aura, {
   },
   components: {
     button: {
-      root: { borderRadius: '4px', paddingX: '0.75rem', paddingY: '0.32rem', label: { fontWeight: '500' } },
+      root: {
+        borderRadius: '4px',
+        paddingX: '0.75rem',
+        paddingY: '0.32rem',
+        label: { fontWeight: '500' },
+      },
       colorScheme: Object.fromEntries(
         ['light', 'dark'].map((mode) => [
           mode,

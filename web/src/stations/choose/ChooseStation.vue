@@ -1,1 +1,249 @@
-<template><div class="station"></div></template>
+<script setup lang="ts">
+import Button from 'primevue/button'
+import ProgressBar from 'primevue/progressbar'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { ask, client, type Schemas } from '@/api/client'
+import { strandPath, useRebuild, useStrand, useStrandChange, useStrandQuery } from '@/api/strand'
+import { cancelJob, continueJob, jobs, useWorking } from '@/frame/jobs'
+import { say } from '@/frame/notices'
+import { useAddress } from '@/frame/selection'
+import ChartFrame from '@/marks/ChartFrame.vue'
+import { count, counted, decimal, duration } from '@/marks/format'
+
+import { parseNumbers, type Fit } from './sweep'
+import SweepChart from './SweepChart.vue'
+
+const router = useRouter()
+const { id, ply } = useStrand()
+const { get, set } = useAddress()
+const rebuild = useRebuild()
+const fits = useStrandQuery(
+  'fits',
+  () => ply('matrix')?.identity,
+  (strandId) => ask(client.GET('/api/strands/{strand_id}/fits', { params: strandPath(strandId) })),
+)
+const found = computed(() => fits.data.value)
+const counts = ref('4, 6, 8, 10, 12, 14, 18, 22')
+const seeds = ref('1, 2, 3')
+const iterations = ref(200)
+const working = useWorking(id, 'sweep')
+const stopped = computed(() => {
+  const last = jobs.value.find((each) => each.strand === id.value && each.kind === 'sweep')
+  return last && ['interrupted', 'cancelled', 'failed'].includes(last.state) ? last : undefined
+})
+const live = computed(
+  () =>
+    working.value?.progress as
+      | { done: number; finished: number; total: number; seconds_left: number | null }
+      | null
+      | undefined,
+)
+const sweep = useStrandChange((strandId, body: Schemas['SweepRequest']) =>
+  ask(client.POST('/api/strands/{strand_id}/sweeps', { params: strandPath(strandId), body })),
+)
+const take = useStrandChange((strandId, fit: string) =>
+  ask(
+    client.POST('/api/strands/{strand_id}/take', { params: strandPath(strandId), body: { fit } }),
+  ),
+)
+function start() {
+  const wanted = {
+    counts: parseNumbers(counts.value),
+    seeds: parseNumbers(seeds.value),
+    iterations: iterations.value,
+  }
+  if (!wanted.counts.length || !wanted.seeds.length)
+    return say('Write counts and seeds as numbers, such as 4, 6, 8 or 4-20.', 'bad')
+  sweep.mutate(wanted)
+}
+const all = computed<Fit[]>(() => found.value?.fits ?? [])
+const chosen = computed(() => all.value.find((fit) => fit.identity === get('fit')) ?? best.value)
+/** The fit to suggest: at the suggested count the most coherent seed. */
+const best = computed(() => {
+  const at = all.value.filter((fit) => fit.settings.topics === found.value?.suggested)
+  return at.reduce<Fit | undefined>((a, b) => (a && a.coherence >= b.coherence ? a : b), undefined)
+})
+const measures = computed(() => [
+  {
+    key: 'coherence' as const,
+    name: 'Coherence',
+    note: 'NPMI, 10 words, windows of 10; rewards frequent neighbours',
+  },
+  {
+    key: 'exclusivity' as const,
+    name: 'Exclusivity',
+    note: 'how much top words are a topic’s own; rises with many small topics',
+  },
+  ...(all.value.some((fit) => fit.stability !== null)
+    ? [
+        {
+          key: 'stability' as const,
+          name: 'Stability',
+          note: 'found again over seeds; falls when topics are forced',
+        },
+      ]
+    : []),
+])
+const grid = computed(() => {
+  const topics = new Set(all.value.map((fit) => fit.settings.topics))
+  const seedsMade = new Set(all.value.map((fit) => fit.settings.seed))
+  return `${counted(topics.size, 'count')}, ${counted(seedsMade.size, 'seed')}; a point is one fit, the band its spread`
+})
+const rows = computed(() =>
+  all.value.map((fit) => [
+    fit.settings.topics ?? 0,
+    fit.settings.seed ?? 0,
+    fit.settings.iterations ?? 0,
+    fit.coherence,
+    fit.exclusivity,
+    fit.stability ?? null,
+    fit.verdict,
+  ]),
+)
+const stale = computed(() => ply('matrix')?.state === 'stale' || ply('cleaning')?.state === 'stale')
+async function takeFit(fit: Fit) {
+  await take.mutateAsync(fit.identity)
+  say(`${fit.settings.topics} topics, seed ${fit.settings.seed}: taken for the strand.`)
+  router.push(`/strand/${id.value}/label`)
+}
+</script>
+
+<template>
+  <div class="station choose">
+    <div class="row wrap spread">
+      <div class="row">
+        <h1>How many topics?</h1>
+        <span v-if="all.length" class="soft small">{{ grid }}</span>
+      </div>
+    </div>
+    <p v-if="stale" class="notice row">
+      <span class="grow"
+        >The cleaning or the matrix is out of date; a sweep rebuilds them first. These fits are of
+        the earlier matrix.</span
+      >
+      <Button label="Rebuild (r)" size="small" @click="rebuild.mutate()" />
+    </p>
+    <form class="row wrap settings" @submit.prevent="start">
+      <label>counts <input v-model="counts" size="24" aria-label="Topic counts" /></label>
+      <label>seeds <input v-model="seeds" size="8" aria-label="Seeds" /></label>
+      <label
+        >iterations <input v-model.number="iterations" type="number" min="20" max="20000" step="10"
+      /></label>
+      <Button
+        v-if="!working"
+        type="submit"
+        :severity="all.length ? 'secondary' : undefined"
+        :label="all.length ? 'Sweep more' : 'Sweep'"
+        :loading="sweep.isPending.value"
+      />
+      <Button v-else label="Cancel" severity="secondary" @click="cancelJob(working.id)" />
+      <small v-if="!all.length" class="soft">
+        {{ counted(parseNumbers(counts).length * parseNumbers(seeds).length, 'fit') }}. Three seeds
+        show how much chance decides; 200 iterations settle entries of this length.
+      </small>
+    </form>
+    <div v-if="working" role="status">
+      <ProgressBar
+        :value="Math.round(100 * (live?.done ?? 0))"
+        :show-value="false"
+        aria-label="Sweep"
+      />
+      <p class="soft small">
+        {{ count(live?.finished ?? 0) }} of {{ count(live?.total ?? 0) }} steps done{{
+          live?.seconds_left ? ` · ${duration(live.seconds_left)} left` : ''
+        }}; points appear as fits finish
+      </p>
+    </div>
+    <p v-else-if="stopped" class="notice row">
+      <span class="grow"
+        >{{ stopped.title }} was {{ stopped.state
+        }}{{
+          stopped.error ? `: ${stopped.error}` : '. The fits that were finished are kept.'
+        }}</span
+      >
+      <Button label="Continue" size="small" @click="continueJob(stopped.id)" />
+    </p>
+    <ChartFrame
+      v-if="all.length"
+      title=""
+      name="sweep"
+      :header="['topics', 'seed', 'iterations', 'coherence', 'exclusivity', 'stability', 'trace']"
+      :rows="rows"
+    >
+      <SweepChart
+        :fits="all"
+        :measures="measures"
+        :candidates="found?.candidates ?? []"
+        :suggested="found?.suggested ?? null"
+        :chosen="chosen?.identity ?? ''"
+        @pick="(fit) => set({ fit })"
+      />
+    </ChartFrame>
+    <p v-else-if="!working" class="soft">
+      No fit has been made of this matrix yet. Start a sweep: it fits every count with every seed,
+      side by side.
+    </p>
+    <div v-if="all.length" class="two">
+      <section v-if="found?.suggestion">
+        <h2>
+          Suggested: {{ found.suggested
+          }}<template v-if="found.candidates.length > 1"
+            >, of {{ found.candidates.join(', ') }}</template
+          >
+        </h2>
+        <p class="book">
+          {{ found.suggestion }} Exclusivity rises with the count by itself; read the topics of
+          neighbouring counts before you decide.
+        </p>
+      </section>
+      <section v-if="chosen">
+        <h2>
+          {{ counted(chosen.settings.topics ?? 0, 'topic') }}, seed {{ chosen.settings.seed }}
+        </h2>
+        <p class="soft numbers">
+          coherence {{ decimal(chosen.coherence, 3) }} · exclusivity {{ decimal(chosen.exclusivity)
+          }}<template v-if="chosen.stability !== null && chosen.stability !== undefined">
+            · agrees with other seeds {{ decimal(chosen.stability) }}</template
+          >
+          · {{ chosen.verdict }} · {{ duration(chosen.seconds) }}
+        </p>
+        <p class="row">
+          <Button
+            :disabled="chosen.current"
+            :label="
+              chosen.current
+                ? 'On this strand'
+                : `Take ${chosen.settings.topics}, seed ${chosen.settings.seed}`
+            "
+            @click="takeFit(chosen)"
+          />
+          <span class="soft small">labels follow matched topics as suggestions</span>
+        </p>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.choose {
+  display: grid;
+  gap: 0.8rem;
+  align-content: start;
+}
+.settings {
+  gap: 1.2rem;
+}
+.settings input[type='number'] {
+  width: 5rem;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 2rem;
+}
+:deep(.p-progressbar) {
+  height: 6px;
+}
+</style>

@@ -1,1 +1,216 @@
-<template><div class="station"></div></template>
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { computed } from 'vue'
+
+import { ask, client } from '@/api/client'
+import { strandPath, useRebuild, useStrand, useStrandQuery, useWanted } from '@/api/strand'
+import { passName } from '@/frame/plies'
+import { useAddress, useSelection } from '@/frame/selection'
+import { useKey } from '@/frame/keys'
+import PassageText from '@/marks/PassageText.vue'
+import { count, percent } from '@/marks/format'
+
+import PassList from './PassList.vue'
+
+const { strand, ply } = useStrand()
+const { undo, redo } = useWanted()
+const rebuild = useRebuild()
+const { get, set } = useAddress()
+const { select, isSelected, read } = useSelection()
+const documentNumber = computed(() => Number(get('doc', '0')))
+const total = computed(() => Number(ply('corpus')?.summary.documents ?? 0))
+const specimen = useStrandQuery(
+  'specimen',
+  () => [documentNumber.value, strand.value?.wanted.clean],
+  (strandId) =>
+    ask(
+      client.GET('/api/strands/{strand_id}/specimen', {
+        params: { ...strandPath(strandId), query: { document: documentNumber.value } },
+      }),
+    ),
+  () => total.value > 0,
+)
+const found = computed(() => specimen.data.value)
+const first = computed(() => found.value?.survivals[0].tokens ?? 0)
+const stale = computed(() => ply('cleaning')?.state === 'stale')
+const last = computed(() => found.value?.survivals.at(-1))
+function go(by: number) {
+  set({ doc: String((documentNumber.value + by + total.value) % total.value) })
+}
+useKey('j', 'next specimen', () => go(1))
+useKey('k', 'previous specimen', () => go(-1))
+useKey('u', 'undo the last change', undo)
+useKey('U', 'redo', redo)
+</script>
+
+<template>
+  <div class="station clean">
+    <p v-if="specimen.error.value" class="notice bad wide">{{ specimen.error.value.message }}</p>
+    <section class="left">
+      <div class="row spread">
+        <h1>Passes</h1>
+        <span class="row small">
+          <button class="plain" :disabled="!strand?.undo" @click="undo()">undo <kbd>u</kbd></button>
+          <button class="plain" :disabled="!strand?.redo" @click="redo()">redo</button>
+        </span>
+      </div>
+      <p class="soft small">in this order; drag, or <kbd>alt</kbd> <kbd>↑</kbd><kbd>↓</kbd></p>
+      <PassList :survivals="found?.survivals ?? []" />
+    </section>
+    <section v-if="found" class="right">
+      <div class="row head">
+        <h1>Specimen</h1>
+        <span class="soft cut grow">{{ found.name }} · {{ found.brief }}</span>
+        <button class="plain" aria-label="Previous specimen" @click="go(-1)">◂ <kbd>k</kbd></button>
+        <button class="plain" aria-label="Next specimen" @click="go(1)"><kbd>j</kbd> ▸</button>
+        <button class="plain link" @click="read(found.document)">open</button>
+      </div>
+      <div class="paper" :class="{ waiting: specimen.isPlaceholderData.value }">
+        <PassageText :pieces="found.segments" />
+        <span v-if="!found.segments.length" class="soft">This document is empty.</span>
+      </div>
+      <p v-if="stale" class="notice row">
+        <span class="grow"
+          >These passes are not applied yet; what was made with the earlier ones is out of
+          date.</span
+        >
+        <Button label="Rebuild (r)" size="small" @click="rebuild.mutate()" />
+      </p>
+      <div class="two">
+        <div>
+          <h2>What survives, {{ found.sample ? 'sample' : 'whole corpus' }}</h2>
+          <p class="soft small">
+            tokens left after each pass{{
+              found.sample ? `, from the first ${count(found.sample)} documents` : ''
+            }}
+          </p>
+          <button
+            v-for="(row, at) in found.survivals"
+            :key="row.kind"
+            class="plain survival"
+            :class="{ off: !row.on, selected: isSelected({ removed_by: row.kind }) }"
+            :disabled="!row.removed || stale"
+            :title="`${count(row.types)} distinct words left`"
+            @click="select({ removed_by: row.kind })"
+          >
+            <span>{{ passName(row.kind) }}</span>
+            <span class="track">
+              <i :style="{ width: percent(row.tokens / first, 3) }" />
+              <i v-if="at" class="lost" :style="{ width: percent(row.removed / first, 3) }" />
+            </span>
+            <span class="numbers">{{ count(row.tokens) }}</span>
+          </button>
+          <p v-if="last" class="soft small after">
+            {{ count(last.tokens) }} tokens and {{ count(last.types) }} distinct forms are left, of
+            {{ count(first) }} and {{ count(found.survivals[0].types) }}.
+          </p>
+          <p v-if="last && !last.tokens" class="notice bad">
+            Nothing is left. Switch off a pass, or shorten its list.
+          </p>
+        </div>
+        <div>
+          <h2>Word families</h2>
+          <p class="soft small">words that become one form, the widest families first</p>
+          <table v-if="found.families.length">
+            <tbody>
+              <tr v-for="family in found.families" :key="family.form">
+                <td class="book form">{{ family.form }}</td>
+                <td class="book">{{ family.words.join(', ') }}</td>
+                <td class="numbers soft">{{ count(family.tokens) }}</td>
+              </tr>
+            </tbody>
+          </table>
+          <p v-else class="soft">
+            Every word keeps its own form. Switch on word forms to bring forms together.
+          </p>
+        </div>
+      </div>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.clean {
+  display: grid;
+  grid-template-columns: 17.5rem minmax(0, 1fr);
+  gap: 1.5rem;
+  align-content: start;
+}
+.wide {
+  grid-column: 1 / -1;
+}
+.head {
+  align-items: baseline;
+}
+.paper {
+  background: var(--raised);
+  border: 1px solid var(--hairline);
+  padding: 0.8rem 1.2rem 1.2rem;
+  font-size: 1.13rem;
+  line-height: 2.15;
+  max-height: 42vh;
+  overflow: auto;
+  margin-bottom: 0.8rem;
+}
+.waiting {
+  opacity: 0.7;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 1.6rem;
+}
+.survival {
+  display: grid;
+  grid-template-columns: 6.6rem 1fr 4.2rem;
+  gap: 0.6rem;
+  align-items: center;
+  width: 100%;
+  padding: 0.2rem 0;
+}
+.survival > span:first-child {
+  text-align: right;
+}
+.survival .numbers {
+  text-align: right;
+}
+.survival:not(:disabled):hover,
+.selected {
+  background: var(--woad-wash);
+}
+.survival:disabled {
+  cursor: default;
+}
+.off {
+  color: var(--soft);
+}
+.track {
+  display: flex;
+  height: 11px;
+}
+i {
+  background: var(--woad);
+}
+i.lost {
+  background: var(--struck);
+  opacity: 0.55;
+}
+.after {
+  margin-top: 0.6rem;
+}
+td {
+  border-bottom: 1px solid var(--hairline);
+  padding: 0.22rem 0.8rem 0.22rem 0;
+  vertical-align: baseline;
+}
+.form {
+  color: var(--woad);
+}
+.link {
+  color: var(--woad);
+  text-decoration: underline;
+}
+button:disabled {
+  color: var(--soft);
+}
+</style>

@@ -1,1 +1,252 @@
-<template><div class="station"></div></template>
+<script setup lang="ts">
+import Button from 'primevue/button'
+import ProgressBar from 'primevue/progressbar'
+import { computed, ref, watch } from 'vue'
+
+import { ask, client, type Schemas } from '@/api/client'
+import { strandPath, useStrand, useStrandChange, useStrandQuery, useWanted } from '@/api/strand'
+import { useTopics } from '@/api/topics'
+import { cancelJob, continueJob, jobs, useWorking } from '@/frame/jobs'
+import { useSelection } from '@/frame/selection'
+import Swatch from '@/marks/Swatch.vue'
+import { count, counted, decimal, duration, percent } from '@/marks/format'
+
+import TraceChart from './TraceChart.vue'
+
+interface Live {
+  phase: string
+  done: number
+  seconds_left: number | null
+  tasks: { trace?: number[][]; top?: string[][]; iteration?: number }[]
+}
+const { id, strand, ply } = useStrand()
+const { wanted } = useWanted()
+const { topics, label, dye } = useTopics()
+const { select, isSelected } = useSelection()
+const settings = ref<Schemas['LdaSettings']>({
+  topics: 12,
+  seed: 1,
+  iterations: 400,
+  alpha: null,
+  beta: null,
+})
+watch(
+  () => wanted.value?.fit,
+  (fit) => fit && (settings.value = { ...fit }),
+  { immediate: true },
+)
+const working = useWorking(id, 'fit')
+const building = useWorking(id, 'build')
+const job = computed(() => working.value ?? building.value)
+const stopped = computed(() => {
+  const last = jobs.value.find((each) => each.strand === id.value && each.kind === 'fit')
+  return last && ['interrupted', 'cancelled', 'failed'].includes(last.state) ? last : undefined
+})
+const live = computed(() => job.value?.progress as Live | null | undefined)
+const task = computed(() => live.value?.tasks.find((each) => each.trace))
+const fit = computed(() => ply('fit')?.identity)
+const start = useStrandChange((strandId, body: Schemas['LdaSettings']) =>
+  ask(client.POST('/api/strands/{strand_id}/fits', { params: strandPath(strandId), body })),
+)
+const detail = useStrandQuery(
+  'fit',
+  fit,
+  (strandId) =>
+    ask(
+      client.GET('/api/strands/{strand_id}/fits/{identity}', {
+        params: { path: { strand_id: strandId, identity: fit.value ?? '' } },
+      }),
+    ),
+  () => !!fit.value,
+)
+const found = computed(() => (fit.value ? detail.data.value : undefined))
+const trace = computed(() => task.value?.trace ?? (job.value ? [] : (found.value?.trace ?? [])))
+const usable = computed(
+  () => Number(ply('matrix')?.summary.documents ?? 0) - Number(ply('matrix')?.summary.emptied ?? 0),
+)
+const few = computed(() => usable.value > 0 && usable.value < 50)
+const VERDICTS: Record<string, string> = {
+  settled: 'Settled: the likelihood no longer rises beyond its own noise.',
+  'still moving': 'Still moving: the likelihood was rising at the end. Ask for more iterations.',
+  stuck: 'Stuck: no token changed its topic. Look at the vocabulary.',
+}
+const optional = (event: Event) => Number((event.target as HTMLInputElement).value) || null
+</script>
+
+<template>
+  <div class="station fit">
+    <div class="row wrap spread">
+      <h1>
+        {{
+          job
+            ? 'Fitting'
+            : found
+              ? `LDA, ${counted(found.settings.topics ?? 0, 'topic')}`
+              : 'Fit a topic model'
+        }}
+      </h1>
+      <span class="soft small"
+        >latent Dirichlet allocation on
+        {{ count(Number(ply('matrix')?.summary.tokens ?? 0)) }} tokens of
+        {{ counted(usable, 'document') }}</span
+      >
+    </div>
+    <p v-if="!ply('matrix')?.identity" class="notice">
+      There is no matrix yet. Bring documents in at Gather; cleaning and weighing follow by
+      themselves.
+    </p>
+    <form v-else class="settings" @submit.prevent="start.mutate(settings)">
+      <label
+        >topics <input v-model.number="settings.topics" type="number" min="2" max="500" required
+      /></label>
+      <label>seed <input v-model.number="settings.seed" type="number" min="0" required /></label>
+      <label
+        >iterations
+        <input
+          v-model.number="settings.iterations"
+          type="number"
+          min="20"
+          max="20000"
+          step="10"
+          required
+      /></label>
+      <label
+        >alpha
+        <input
+          type="number"
+          min="0.0001"
+          step="any"
+          :value="settings.alpha"
+          placeholder="optimised"
+          @change="settings.alpha = optional($event)"
+      /></label>
+      <label
+        >beta
+        <input
+          type="number"
+          min="0.0001"
+          step="any"
+          :value="settings.beta"
+          placeholder="optimised"
+          @change="settings.beta = optional($event)"
+      /></label>
+      <Button v-if="!job" type="submit" label="Fit" :loading="start.isPending.value" />
+      <Button v-else label="Cancel" severity="secondary" @click="cancelJob(job.id)" />
+      <small class="soft hint"
+        >Left open, alpha and beta are optimised: topics differ in size, and entries hold few of
+        them. To compare counts, go to Choose.</small
+      >
+    </form>
+    <p v-if="few" class="notice">
+      Only {{ counted(usable, 'document') }} hold words. Topics of fewer than about 50 documents say
+      little; more documents would help.
+    </p>
+    <div v-if="job" role="status">
+      <ProgressBar
+        :value="Math.round(100 * (live?.done ?? 0))"
+        :show-value="false"
+        aria-label="Fitting"
+      />
+      <p class="soft small">
+        {{ live?.phase ?? 'Waiting'
+        }}{{ task?.iteration ? `, iteration ${count(task.iteration)}` : ''
+        }}{{ live?.seconds_left ? ` · ${duration(live.seconds_left)} left` : '' }}
+      </p>
+    </div>
+    <p v-else-if="stopped" class="notice row">
+      <span class="grow"
+        >{{ stopped.title }} was {{ stopped.state
+        }}{{ stopped.error ? `: ${stopped.error}` : '.' }}</span
+      >
+      <Button label="Continue" size="small" @click="continueJob(stopped.id)" />
+    </p>
+    <div class="two">
+      <section>
+        <TraceChart v-if="trace.length > 1" :trace="trace" />
+        <template v-if="!job && found">
+          <p :class="{ loss: found.verdict !== 'settled' }">{{ VERDICTS[found.verdict] }}</p>
+          <p class="soft small">
+            {{ found.sampler }}; alpha {{ decimal(Math.min(...found.alpha), 3) }} to
+            {{ decimal(Math.max(...found.alpha), 3) }}, beta {{ decimal(found.beta, 3) }}; the mean
+            of ten saved samples.
+          </p>
+        </template>
+      </section>
+      <section>
+        <template v-if="task?.top">
+          <h2>Topics forming</h2>
+          <div v-for="(words, at) in task.top" :key="at" class="topic">
+            <Swatch :dye="at" /><span class="book">{{ words.join(' ') }}</span>
+          </div>
+        </template>
+        <template v-else-if="!job && found">
+          <h2>Topics, largest first</h2>
+          <button
+            v-for="topic in topics"
+            :key="topic.topic"
+            class="plain topic"
+            :class="{ selected: isSelected({ topic: topic.topic }) }"
+            @click="select({ topic: topic.topic })"
+          >
+            <Swatch :dye="dye(topic.topic)" />
+            <span class="grow">
+              <b v-if="topic.label">{{ label(topic.topic) }}</b>
+              <span class="book cut words">{{ found.top[topic.topic]?.join(' ') }}</span>
+            </span>
+            <span class="soft numbers small">{{ percent(topic.share.mean) }}</span>
+          </button>
+        </template>
+        <p v-else-if="!job && strand && ply('matrix')?.identity" class="soft">
+          Press Fit for one model, or compare topic counts at Choose first.
+        </p>
+      </section>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.fit {
+  display: grid;
+  gap: 0.9rem;
+  align-content: start;
+}
+.settings {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.6rem 1.2rem;
+  align-items: end;
+}
+.settings label {
+  display: grid;
+  font-size: 0.86rem;
+}
+.settings input {
+  width: 6.4rem;
+}
+.hint {
+  flex-basis: 100%;
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 2rem;
+}
+.topic {
+  display: flex;
+  gap: 0.7rem;
+  align-items: center;
+  width: 100%;
+  padding: 0.35rem 0.2rem;
+  border-bottom: 1px solid var(--hairline);
+}
+.topic:is(button):hover,
+.selected {
+  background: var(--woad-wash);
+}
+.words {
+  display: block;
+}
+:deep(.p-progressbar) {
+  height: 6px;
+}
+</style>

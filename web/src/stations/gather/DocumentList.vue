@@ -40,7 +40,10 @@ async function load(page: number) {
   try {
     const found = await ask(
       client.GET('/api/strands/{strand_id}/documents', {
-        params: { ...strandPath(id.value), query: { ...query.value, offset: page * PAGE, limit: PAGE } },
+        params: {
+          ...strandPath(id.value),
+          query: { ...query.value, offset: page * PAGE, limit: PAGE },
+        },
       }),
     )
     if (mine !== generation) return
@@ -73,7 +76,9 @@ watch(
   () => get('focus'),
   (focus) => focus === 'find' && box.value?.querySelector('input')?.focus(),
 )
-const groups = computed(() => props.fields.filter((field) => field.values.length > 0 && field.values.length <= 60))
+const groups = computed(() =>
+  props.fields.filter((field) => field.values.length > 0 && field.values.length <= 60),
+)
 const sorts = computed(() => [
   ['', get('find') ? 'best match' : 'as brought in'],
   ['date', 'oldest'],
@@ -95,7 +100,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
       <InputText
         :model-value="get('find')"
         class="find"
-        placeholder="Find: words, &quot;a phrase&quot;, begin*"
+        placeholder='Find: words, "a phrase", begin*'
         aria-label="Find documents"
         @input="set({ find: value($event), tab: 'documents' })"
       />
@@ -107,7 +112,9 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         @change="toggle(`${field.name}:${value($event)}`)"
       >
         <option value="" disabled>{{ field.name }}</option>
-        <option v-for="bar in field.values" :key="bar.label" :value="bar.label">{{ bar.label }} ({{ bar.count }})</option>
+        <option v-for="bar in field.values" :key="bar.label" :value="bar.label">
+          {{ bar.label }} ({{ bar.count }})
+        </option>
       </select>
       <label class="row small">
         order
@@ -127,10 +134,18 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         :aria-label="`Remove the filter ${filter}`"
         @click="toggle(filter)"
       />
-      <Button v-if="get('flag')" :label="`${get('flag')} ×`" size="small" severity="secondary" @click="set({ flag: '' })" />
+      <Button
+        v-if="get('flag')"
+        :label="`${get('flag')} ×`"
+        size="small"
+        severity="secondary"
+        @click="set({ flag: '' })"
+      />
     </div>
     <p v-if="fault" class="notice bad">{{ fault }}</p>
-    <p v-else-if="total === 0" class="soft">No document matches. Remove a filter or look for fewer words.</p>
+    <p v-else-if="total === 0" class="soft">
+      No document matches. Remove a filter or look for fewer words.
+    </p>
     <VirtualScroller v-else :items="rows" :item-size="ROW" lazy class="scroller" @lazy-load="more">
       <template #item="{ item }">
         <button class="plain entry" :disabled="!item" @click="item && read(item.document)">

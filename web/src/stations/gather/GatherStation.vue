@@ -17,23 +17,33 @@ import RejectedList from './RejectedList.vue'
 const { id, strand, error } = useStrand()
 const { get, set } = useAddress()
 const { select, isSelected } = useSelection()
-const job = computed(() => jobs.value.find((each) => each.strand === id.value && each.kind === 'gather'))
+const job = computed(() =>
+  jobs.value.find((each) => each.strand === id.value && each.kind === 'gather'),
+)
 const atWork = computed(() => job.value && ['queued', 'running'].includes(job.value.state))
 const ready = computed(() => !!strand.value?.plies[0].identity && !!strand.value?.plies[1].identity)
 const overview = useStrandQuery(
   'overview',
   () => strand.value?.plies[0].identity,
-  (strandId) => ask(client.GET('/api/strands/{strand_id}/overview', { params: strandPath(strandId) })),
+  (strandId) =>
+    ask(client.GET('/api/strands/{strand_id}/overview', { params: strandPath(strandId) })),
   ready,
 )
 const found = computed(() => overview.data.value)
-const tab = computed(() => get('tab', get('focus') === 'find' || get('find') ? 'documents' : 'overview'))
+const tab = computed(() =>
+  get('tab', get('focus') === 'find' || get('find') ? 'documents' : 'overview'),
+)
 const tabs = computed(() => [
   { name: 'overview', label: 'Overview' },
   { name: 'documents', label: 'Documents' },
-  { name: 'rejected', label: `Left out and noted ${count((found.value?.rejected ?? 0) + (found.value?.noted ?? 0))}` },
+  {
+    name: 'rejected',
+    label: `Left out and noted ${count((found.value?.rejected ?? 0) + (found.value?.noted ?? 0))}`,
+  },
 ])
-const progress = computed(() => job.value?.progress as { phase: string; done: number } | null | undefined)
+const progress = computed(
+  () => job.value?.progress as { phase: string; done: number } | null | undefined,
+)
 const FLAGS: Record<string, [string, string]> = {
   empty: ['without any word', 'they can’t be part of a fit'],
   short: ['under 5 words', 'a topic can hardly be read from them'],
@@ -41,13 +51,25 @@ const FLAGS: Record<string, [string, string]> = {
   undated: ['without a date', 'they are missing over time'],
 }
 const flags = computed(() => Object.entries(found.value?.flags ?? {}).filter(([, n]) => n > 0))
-const groups = computed(() => (found.value?.fields ?? []).filter((field) => field.values.length > 0 && field.values.length <= 60))
+const groups = computed(() =>
+  (found.value?.fields ?? []).filter(
+    (field) => field.values.length > 0 && field.values.length <= 60,
+  ),
+)
 const periodName = computed(() => found.value?.period ?? 'year')
 const dates = computed(() =>
-  (found.value?.dates ?? []).map((bar) => ({ ...bar, said: period(bar.label), selected: isSelected({ period: periodName.value as 'year', at: bar.label }) })),
+  (found.value?.dates ?? []).map((bar) => ({
+    ...bar,
+    said: period(bar.label),
+    selected: isSelected({ period: periodName.value as 'year', at: bar.label }),
+  })),
 )
 const lengths = computed(() =>
-  (found.value?.lengths ?? []).map((bar) => ({ ...bar, said: `${bar.label} words`, selected: isSelected(lengthOf(bar)) })),
+  (found.value?.lengths ?? []).map((bar) => ({
+    ...bar,
+    said: `${bar.label} words`,
+    selected: isSelected(lengthOf(bar)),
+  })),
 )
 const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
   words_from: bar.start ?? 0,
@@ -62,8 +84,19 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
       <h1>{{ job?.title }}</h1>
       <template v-if="atWork">
         <p>{{ progress?.phase ?? 'Waiting' }}</p>
-        <ProgressBar :value="Math.round(100 * (progress?.done ?? 0))" :show-value="false" aria-label="Bringing in" />
-        <p><Button label="Cancel" severity="secondary" size="small" @click="job && cancelJob(job.id)" /></p>
+        <ProgressBar
+          :value="Math.round(100 * (progress?.done ?? 0))"
+          :show-value="false"
+          aria-label="Bringing in"
+        />
+        <p>
+          <Button
+            label="Cancel"
+            severity="secondary"
+            size="small"
+            @click="job && cancelJob(job.id)"
+          />
+        </p>
       </template>
       <template v-else>
         <p class="notice bad">{{ job?.error ?? `This was ${job?.state}.` }}</p>
@@ -75,8 +108,8 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
         <div>
           <h1>{{ strand?.name }}</h1>
           <p class="soft">
-            {{ counted(found.documents, 'document') }}, {{ count(found.words) }} words, half of them over
-            {{ count(Math.round(found.median_words)) }} words long
+            {{ counted(found.documents, 'document') }}, {{ count(found.words) }} words, half of them
+            over {{ count(Math.round(found.median_words)) }} words long
           </p>
         </div>
         <div role="tablist" class="tabs">
@@ -114,11 +147,20 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
           name="dates"
           @pick="(at) => select({ period: periodName as 'year', at: dates[at].label })"
         />
-        <Columns title="How long" note="documents by number of words" :bars="lengths" name="lengths" @pick="(at) => select(lengthOf(lengths[at]))" />
+        <Columns
+          title="How long"
+          note="documents by number of words"
+          :bars="lengths"
+          name="lengths"
+          @pick="(at) => select(lengthOf(lengths[at]))"
+        />
         <div class="groups">
           <section v-for="field in groups" :key="field.name">
             <h2>{{ field.name }}</h2>
-            <p class="soft small">{{ counted(field.distinct, 'value') }}, given in {{ counted(field.filled, 'document') }}</p>
+            <p class="soft small">
+              {{ counted(field.distinct, 'value') }}, given in
+              {{ counted(field.filled, 'document') }}
+            </p>
             <BarRow
               v-for="bar in field.values.slice(0, 12)"
               :key="bar.label"

@@ -27,8 +27,10 @@ function send(file: File): Promise<Preview> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest()
     request.open('POST', '/api/uploads')
-    request.upload.onprogress = (event) => (sending.value = { name: file.name, share: event.loaded / event.total })
-    request.onerror = () => reject(new Problem('The upload broke off. Choose the file again; nothing was kept.', 0))
+    request.upload.onprogress = (event) =>
+      (sending.value = { name: file.name, share: event.loaded / event.total })
+    request.onerror = () =>
+      reject(new Problem('The upload broke off. Choose the file again; nothing was kept.', 0))
     request.onload = () => {
       let body
       try {
@@ -80,7 +82,11 @@ function adjustAll(at: number, settings: Preview['settings']) {
   files.value.forEach((file, index) => {
     if (index === at) adjust(index, settings)
     else if (file.columns.join('\n') === columns)
-      adjust(index, { ...settings, encoding: file.settings.encoding, delimiter: file.settings.delimiter })
+      adjust(index, {
+        ...settings,
+        encoding: file.settings.encoding,
+        delimiter: file.settings.delimiter,
+      })
   })
 }
 
@@ -94,7 +100,11 @@ async function begin() {
         body: {
           name: name.value.trim() || 'Untitled',
           gather: {
-            files: files.value.map(({ sha256, name: file, settings }) => ({ sha256, name: file, settings })),
+            files: files.value.map(({ sha256, name: file, settings }) => ({
+              sha256,
+              name: file,
+              settings,
+            })),
             repeated: repeated.value,
           },
         },
@@ -119,14 +129,27 @@ async function begin() {
       @drop.prevent="((over = false), take($event.dataTransfer?.files))"
     >
       <p>
-        Drop files here: tables (CSV, TSV), JSON Lines, or plain text, one document a line or one a file.
+        Drop files here: tables (CSV, TSV), JSON Lines, or plain text, one document a line or one a
+        file.
       </p>
       <Button label="Choose files" @click="picker?.click()" />
-      <input ref="picker" type="file" multiple class="hidden-text" aria-label="Files" tabindex="-1" @change="take(($event.target as HTMLInputElement).files)" />
+      <input
+        ref="picker"
+        type="file"
+        multiple
+        class="hidden-text"
+        aria-label="Files"
+        tabindex="-1"
+        @change="take(($event.target as HTMLInputElement).files)"
+      />
     </div>
     <div v-if="sending" role="status">
       <p class="small">Reading {{ sending.name }}</p>
-      <ProgressBar :value="Math.round(100 * sending.share)" :show-value="false" aria-label="Upload" />
+      <ProgressBar
+        :value="Math.round(100 * sending.share)"
+        :show-value="false"
+        aria-label="Upload"
+      />
     </div>
     <p v-for="(each, at) in refused" :key="at" class="notice bad">{{ each.why }}</p>
     <FilePreview
@@ -137,7 +160,9 @@ async function begin() {
       @remove="files.splice(at, 1)"
     />
     <div v-if="files.length" class="row wrap begin">
-      <label class="row">Name <InputText v-model="name" aria-label="Name of the skein" maxlength="200" /></label>
+      <label class="row"
+        >Name <InputText v-model="name" aria-label="Name of the skein" maxlength="200"
+      /></label>
       <label class="row">
         Repeated identifiers
         <select v-model="repeated">
@@ -146,8 +171,14 @@ async function begin() {
           <option value="refuse">refuse the file</option>
         </select>
       </label>
-      <Button :label="`Bring in ${counted(files.length, 'file')}`" :loading="starting" @click="begin" />
-      <span v-if="unsure" class="loss small">Say first whether day or month comes first in the dates.</span>
+      <Button
+        :label="`Bring in ${counted(files.length, 'file')}`"
+        :loading="starting"
+        @click="begin"
+      />
+      <span v-if="unsure" class="loss small"
+        >Say first whether day or month comes first in the dates.</span
+      >
     </div>
   </div>
 </template>

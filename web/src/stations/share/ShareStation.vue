@@ -1,1 +1,140 @@
-<template><div class="station"></div></template>
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import { ask, client } from '@/api/client'
+import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
+import { count } from '@/marks/format'
+
+const { id, ply } = useStrand()
+const fit = computed(() => ply('fit')?.identity)
+const exports_ = useStrandQuery(
+  'exports',
+  fit,
+  (strand) => ask(client.GET('/api/strands/{strand_id}/exports', { params: strandPath(strand) })),
+  () => !!fit.value,
+)
+const files = computed(() => exports_.data.value ?? [])
+const open = ref('pattern.json')
+const shown = computed(() => files.value.find((file) => file.name === open.value))
+const EXPLAINED: Record<string, string> = {
+  'pattern.json': 'all steps and settings, to run again',
+  'documents.csv': 'every document with its fields and topic shares',
+  'topics.json': 'topics with labels, notes, coherence, share and interval',
+  'topic-words.csv': 'probability of terms within each topic',
+  'vocabulary.csv': 'the columns of the matrix',
+  'matrix.mtx': 'document-term counts in Matrix Market format',
+  'rejected.csv': 'rows left out or noted when brought in',
+  'README.txt': 'what each file is',
+}
+const explain = (name: string) => EXPLAINED[name] ?? 'mean share of topics with 95 % intervals'
+const size = (bytes: number) =>
+  bytes < 10_000 ? `${count(bytes)} B` : `${count(Math.round(bytes / 1000))} kB`
+const command = 'skeinwork weave pattern.json --documents FILE --out results'
+const stale = computed(() => ply('fit')?.state === 'stale')
+</script>
+
+<template>
+  <div class="station share">
+    <h1>Take it with you</h1>
+    <p v-if="!fit">
+      There is nothing to share yet. <RouterLink to="choose">Choose a fit</RouterLink> first.
+    </p>
+    <template v-else>
+      <p v-if="stale" class="notice">
+        The fit is out of date. What is saved here is the fit as it was made, with the settings that
+        made it.
+      </p>
+      <p v-if="exports_.error.value" class="notice bad">{{ exports_.error.value.message }}</p>
+      <div class="row wrap">
+        <a class="button" :href="`/api/strands/${id}/export.zip`" download>Save everything (zip)</a>
+        <a class="button second" :href="`/api/strands/${id}/pattern.json`" download
+          >Save the pattern</a
+        >
+      </div>
+      <section>
+        <h2>Run it again</h2>
+        <p>
+          The pattern makes the same results from the same documents, byte for byte on this machine,
+          without the server:
+        </p>
+        <pre>{{ command }}</pre>
+      </section>
+      <div class="two">
+        <section>
+          <h2>Files</h2>
+          <p v-if="!files.length" class="soft">Writing…</p>
+          <button
+            v-for="file in files"
+            :key="file.name"
+            class="plain file"
+            :class="{ open: file.name === open }"
+            @click="open = file.name"
+          >
+            <b>{{ file.name }}</b>
+            <span class="soft numbers small">{{ size(file.size) }}</span>
+            <span class="soft small line">{{ explain(file.name) }}</span>
+          </button>
+        </section>
+        <section v-if="shown">
+          <div class="row spread">
+            <h2>{{ shown.name }}</h2>
+            <a :href="`/api/strands/${id}/exports/${shown.name}`" download>Save this file</a>
+          </div>
+          <pre class="beginning">{{ shown.beginning }}{{ shown.size > 600 ? '…' : '' }}</pre>
+        </section>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.share {
+  display: grid;
+  gap: 1.1rem;
+  align-content: start;
+}
+.button {
+  background: var(--woad);
+  color: var(--on-woad);
+  padding: 0.4rem 0.9rem;
+  border-radius: 4px;
+  text-decoration: none;
+}
+.second {
+  background: var(--raised);
+  color: var(--ink);
+  border: 1px solid var(--hairline);
+}
+pre {
+  background: var(--raised);
+  border: 1px solid var(--hairline);
+  padding: 0.6rem 0.9rem;
+  margin: 0;
+  overflow: auto;
+  font-size: 0.86rem;
+}
+.two {
+  display: grid;
+  grid-template-columns: 21rem minmax(0, 1fr);
+  gap: 2rem;
+}
+.file {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  width: 100%;
+  padding: 0.35rem 0.5rem;
+  border-bottom: 1px solid var(--hairline);
+}
+.file:hover,
+.file.open {
+  background: var(--woad-wash);
+}
+.line {
+  grid-column: 1 / -1;
+}
+.beginning {
+  white-space: pre-wrap;
+  overflow-wrap: anywhere;
+  max-height: 26rem;
+}
+</style>

@@ -1,1 +1,279 @@
-<template><div class="station"></div></template>
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import { ask, client } from '@/api/client'
+import { strandPath, useStrand, useStrandChange, useStrandQuery } from '@/api/strand'
+import { useTopics } from '@/api/topics'
+import { useAddress, useSelection } from '@/frame/selection'
+import Swatch from '@/marks/Swatch.vue'
+import { count, counted, day, decimal, percent } from '@/marks/format'
+
+import GroupChart from './GroupChart.vue'
+import TimePanel from './TimePanel.vue'
+import { difference, type Table } from './prevalence'
+
+type Period = 'month' | 'quarter' | 'year'
+const { strand } = useStrand()
+const { topics, fit, label, dye } = useTopics()
+const { get, list, set } = useAddress()
+const { selection } = useSelection()
+const LEAST = 10
+const chosen = computed(() => {
+  const given = list('t')
+    .map(Number)
+    .filter((at) => topics.value[at])
+  return given.length
+    ? given
+    : topics.value
+        .filter((topic) => !topic.set_aside)
+        .slice(0, 3)
+        .map((topic) => topic.topic)
+})
+const weight = computed(() => get('weight', 'tokens') as 'tokens' | 'documents')
+const group = computed(() =>
+  get('by') === 'none' ? undefined : get('by') || basics.data.value?.group_fields[0],
+)
+const period = computed(() => {
+  const asked = get('each') || (basics.data.value?.suggested_period ? 'year' : 'none')
+  return asked === 'none' ? undefined : (asked as Period)
+})
+const basics = useStrandQuery(
+  'prevalence basics',
+  fit,
+  (id) => ask(client.GET('/api/strands/{strand_id}/prevalence', { params: strandPath(id) })),
+  () => !!fit.value,
+)
+const query = computed(() => ({ group: group.value, period: period.value, weight: weight.value }))
+const tracked = useStrandQuery(
+  'prevalence',
+  () => [fit.value, query.value],
+  (id) =>
+    ask(
+      client.GET('/api/strands/{strand_id}/prevalence', {
+        params: { ...strandPath(id), query: query.value },
+      }),
+    ),
+  () => !!basics.data.value,
+)
+const table = computed<Table | undefined>(() => tracked.data.value)
+const byGroup = useStrandQuery(
+  'prevalence by group',
+  () => [fit.value, group.value, weight.value],
+  (id) =>
+    ask(
+      client.GET('/api/strands/{strand_id}/prevalence', {
+        params: { ...strandPath(id), query: { group: group.value, weight: weight.value } },
+      }),
+    ),
+  () => !!group.value,
+)
+const events = useStrandQuery('events', 0, (id) =>
+  ask(client.GET('/api/strands/{strand_id}/events', { params: strandPath(id) })),
+)
+const add = useStrandChange((id, body: { day: string; label: string }) =>
+  ask(client.POST('/api/strands/{strand_id}/events', { params: strandPath(id), body })),
+)
+const remove = useStrandChange((id, event: number) =>
+  ask(
+    client.DELETE('/api/strands/{strand_id}/events/{event_id}', {
+      params: { path: { strand_id: id, event_id: event } },
+    }),
+  ),
+)
+const newEvent = ref({ day: '', label: '' })
+const adding = ref(false)
+async function addEvent() {
+  await add.mutateAsync({ ...newEvent.value }).then(
+    () => {
+      newEvent.value = { day: '', label: '' }
+      adding.value = false
+    },
+    () => undefined,
+  )
+}
+function toggle(topic: number) {
+  const next = chosen.value.includes(topic)
+    ? chosen.value.filter((each) => each !== topic)
+    : [...chosen.value, topic]
+  if (next.length) set({ t: next.map(String) })
+}
+const panels = computed(() => {
+  const given = table.value
+  if (!given) return []
+  return given.groups.length
+    ? given.groups.map((name, at) => ({ name, at }))
+    : [{ name: '', at: 0 }]
+})
+/** One scale for all panels: the highest upper end that is shown, single-document cells aside. */
+const top = computed(() => {
+  const cells = table.value?.cells ?? []
+  const highs = cells
+    .filter((cell) => cell.documents >= LEAST)
+    .flatMap((cell) => chosen.value.map((k) => cell.values[k]?.high ?? 0))
+  return Math.max(0.05, ...highs)
+})
+const said = computed(() => {
+  const choice = selection.value
+  const given = table.value
+  if (!given || choice?.topic === undefined || choice.topic === null) return null
+  return difference(given, choice.topic, choice.value ?? null, choice.at ?? null)
+})
+const options = computed(() => ['none', ...(basics.data.value?.group_fields ?? [])])
+const value = (event: Event) => (event.target as HTMLSelectElement).value
+</script>
+
+<template>
+  <div class="station track">
+    <p v-if="!fit">
+      There are no topics yet. <RouterLink to="choose">Choose a count</RouterLink> first.
+    </p>
+    <template v-else>
+      <div class="row wrap">
+        <h1>Prevalence{{ group ? ` by ${group}` : '' }}</h1>
+        <span class="soft small">
+          mean share of {{ weight }}{{ period ? ` per ${period}` : '' }}; band 95 % (documents and
+          posterior draws); ticks n
+        </span>
+      </div>
+      <div class="row wrap controls">
+        <span class="row wrap grow">
+          <button
+            v-for="topic in chosen"
+            :key="topic"
+            class="plain chip"
+            :title="`Take ${label(topic)} off the charts`"
+            @click="toggle(topic)"
+          >
+            <Swatch :dye="dye(topic)" /> {{ label(topic) }} ×
+          </button>
+          <select value="" aria-label="Add a topic" @change="toggle(Number(value($event)))">
+            <option value="" disabled>+ topic</option>
+            <option
+              v-for="topic in topics.filter((each) => !chosen.includes(each.topic))"
+              :key="topic.topic"
+              :value="topic.topic"
+            >
+              {{ label(topic.topic) }}
+            </option>
+          </select>
+        </span>
+        <label class="small"
+          >by
+          <select
+            :value="group ?? 'none'"
+            aria-label="Group field"
+            @change="set({ by: value($event) })"
+          >
+            <option v-for="each in options" :key="each">{{ each }}</option>
+          </select></label
+        >
+        <label class="small"
+          >each
+          <select
+            :value="period ?? 'none'"
+            aria-label="Period"
+            @change="set({ each: value($event) })"
+          >
+            <option v-for="each in ['none', 'year', 'quarter', 'month']" :key="each">
+              {{ each }}
+            </option>
+          </select></label
+        >
+        <label class="small"
+          >of
+          <select
+            :value="weight"
+            aria-label="Weight"
+            @change="set({ weight: value($event) === 'tokens' ? '' : value($event) })"
+          >
+            <option>tokens</option>
+            <option>documents</option>
+          </select></label
+        >
+        <button class="plain chip" @click="adding = !adding">+ event</button>
+      </div>
+      <form v-if="adding" class="row wrap" @submit.prevent="addEvent">
+        <label class="small"
+          >date <input v-model="newEvent.day" required placeholder="2014-01-14" size="12"
+        /></label>
+        <label class="small">what <input v-model="newEvent.label" required maxlength="80" /></label>
+        <button class="plain chip">Add</button>
+        <button
+          v-for="event in events.data.value"
+          :key="event.id"
+          type="button"
+          class="plain small soft"
+          :aria-label="`Remove ${event.label}`"
+          @click="remove.mutate(event.id)"
+        >
+          {{ day(event.day) }} {{ event.label }} ×
+        </button>
+      </form>
+      <p v-if="tracked.error.value" class="notice bad">{{ tracked.error.value.message }}</p>
+      <template v-else-if="table">
+        <template v-if="period">
+          <TimePanel
+            v-for="(panel, number) in panels"
+            :key="panel.name"
+            :table="table"
+            :group="panel.at"
+            :name="panel.name || 'All documents'"
+            :topics="chosen"
+            :top="top"
+            :events="events.data.value ?? []"
+            :labels="number === panels.length - 1"
+            :overall="byGroup.data.value"
+          />
+        </template>
+        <GroupChart v-else :table="table" :topics="chosen" :least="LEAST" />
+        <p v-if="said" class="said book">
+          Selected: <b>{{ label(selection?.topic ?? 0) }}</b> {{ percent(said.here.mean) }} ({{
+            percent(said.here.low)
+          }}
+          to {{ percent(said.here.high) }}, n {{ count(said.here.n) }})<template v-if="said.rest">
+            against {{ percent(said.rest.mean) }} in {{ said.against }} (n
+            {{ count(said.rest.n) }}); a difference of
+            {{ decimal(100 * (said.here.mean - said.rest.mean), 1) }} points<template
+              v-if="said.apart"
+              >, with intervals apart</template
+            ><template v-else>, within the intervals</template></template
+          >.
+        </p>
+        <p class="soft small">
+          <template v-if="table.left_out"
+            >{{ counted(table.left_out, 'document') }} without {{ group ?? 'group' }} or date are
+            left out.
+          </template>
+          Cells of fewer than {{ LEAST }} documents are drawn faint.
+          {{ count(table.replicates) }} bootstrap replicates{{ strand ? '' : '' }}.
+        </p>
+      </template>
+      <p v-else class="soft">Counting…</p>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.track {
+  display: grid;
+  gap: 0.6rem;
+  align-content: start;
+}
+.chip {
+  display: inline-flex;
+  gap: 0.5rem;
+  align-items: center;
+  border: 1px solid var(--hairline);
+  background: var(--raised);
+  border-radius: 4px;
+  padding: 0.25rem 0.6rem;
+}
+.chip:hover {
+  border-color: var(--woad);
+}
+.said {
+  border-left: 3px solid var(--woad);
+  padding-left: 0.8rem;
+  margin-top: 0.4rem;
+}
+</style>

@@ -1,1 +1,263 @@
-<template><div class="station"></div></template>
+<script setup lang="ts">
+import Button from 'primevue/button'
+import { computed, ref, watch } from 'vue'
+
+import { ask, client, type Schemas } from '@/api/client'
+import { strandPath, useRebuild, useStrand, useStrandQuery, useWanted } from '@/api/strand'
+import { say } from '@/frame/notices'
+import { useKey } from '@/frame/keys'
+import { useAddress, useSelection } from '@/frame/selection'
+import { count, counted, percent } from '@/marks/format'
+
+import TopTerms from './TopTerms.vue'
+import VocabularyTable from './VocabularyTable.vue'
+
+const { strand, ply } = useStrand()
+const { wanted, change, undo } = useWanted()
+const rebuild = useRebuild()
+const { get, set } = useAddress()
+const { select, selection } = useSelection()
+const scheme = computed(() => get('scheme', 'counts') as 'counts' | 'tf-idf')
+const weigh = computed(() => wanted.value?.weigh)
+const top = useStrandQuery(
+  'top terms',
+  () => [strand.value?.wanted.clean, strand.value?.wanted.weigh, scheme.value],
+  (id) =>
+    ask(
+      client.GET('/api/strands/{strand_id}/vocabulary', {
+        params: { ...strandPath(id), query: { scheme: scheme.value, sort: '-weight', limit: 25 } },
+      }),
+    ),
+  () => !!ply('cleaning')?.identity,
+)
+const found = computed(() => top.data.value)
+const summary = computed(() => found.value?.summary)
+const stale = computed(() => ply('cleaning')?.state === 'stale' || ply('matrix')?.state === 'stale')
+const late = computed(() =>
+  ['cleaning', 'matrix', 'fit']
+    .filter((step) => ply(step)?.state === 'stale')
+    .map(
+      (step) =>
+        ({ cleaning: 'the cleaning', matrix: 'the matrix', fit: 'the fit and its labels' })[step],
+    )
+    .join(', '),
+)
+const least = ref(5)
+watch(
+  () => weigh.value?.min_documents,
+  (value) => value && (least.value = value),
+  { immediate: true },
+)
+function setWeigh(part: Partial<Schemas['WeighSettings']>) {
+  if (weigh.value) change({ weigh: { ...weigh.value, ...part } })
+}
+let timer: ReturnType<typeof setTimeout> | undefined
+function slide(event: Event) {
+  least.value = Math.max(1, Math.round(Number((event.target as HTMLInputElement).value)))
+  clearTimeout(timer)
+  timer = setTimeout(() => setWeigh({ min_documents: least.value }), 180)
+}
+const number = (event: Event) => Number((event.target as HTMLInputElement).value)
+
+/** Leave a term out: its words join the domain words of the cleaning as a pending change. */
+function leaveOut(term: string, display: string) {
+  const clean = wanted.value?.clean
+  if (!clean) return
+  if (term.includes(' '))
+    return say('Only single words can be left out; choose one of its words.', 'bad')
+  const passes = [...(clean.passes ?? [])]
+  const at = passes.findIndex((pass) => pass.kind === 'domain-words')
+  const pass = passes[at]
+  if (pass?.kind === 'domain-words') {
+    if (pass.on && pass.words?.includes(display)) return
+    passes[at] = { ...pass, on: true, words: [...(pass.words ?? []), display] }
+  } else passes.push({ kind: 'domain-words', on: true, words: [display] })
+  change({ clean: { ...clean, passes } })
+  say(`“${display}” is left out from the next rebuild on.`)
+}
+useKey('x', 'leave the selected term out', () => {
+  const term = selection.value?.term
+  const row = found.value?.rows.find((each) => each.term === term)
+  if (term) leaveOut(term, row?.display ?? term)
+})
+useKey('u', 'undo the last change', undo)
+</script>
+
+<template>
+  <div class="station weigh">
+    <p v-if="top.error.value" class="notice bad">{{ top.error.value.message }}</p>
+    <template v-if="summary && weigh">
+      <div class="row wrap spread">
+        <h1>Vocabulary</h1>
+        <dl class="row wrap numbers">
+          <div>
+            <dt>terms</dt>
+            <dd>
+              {{ count(summary.terms) }} <small>of {{ count(summary.all_terms) }}</small>
+            </dd>
+          </div>
+          <div>
+            <dt>non-zeros</dt>
+            <dd>{{ count(summary.nonzero) }}</dd>
+          </div>
+          <div>
+            <dt>sparsity</dt>
+            <dd>{{ percent(summary.sparsity) }}</dd>
+          </div>
+          <div>
+            <dt>emptied</dt>
+            <dd>
+              <button
+                class="plain link"
+                :disabled="stale || !summary.emptied"
+                @click="select({ flag: 'emptied' })"
+              >
+                {{ counted(summary.emptied, 'document') }}
+              </button>
+            </dd>
+          </div>
+        </dl>
+      </div>
+      <p v-if="stale" class="notice row">
+        <span class="grow"
+          >Out of date: {{ late }}. Labels follow the matched topics as suggestions.</span
+        >
+        <Button label="Rebuild (r)" size="small" @click="rebuild.mutate()" />
+        <button class="plain" @click="undo()">undo</button>
+      </p>
+      <p v-if="!summary.terms" class="notice bad">
+        No term is left. Lower the minimum number of documents, raise the largest share, or switch
+        off passes in Clean.
+      </p>
+      <p v-if="summary.sample" class="notice">
+        Figures from a sample of {{ count(summary.sample) }} documents; rebuild for all.
+      </p>
+      <div class="settings">
+        <label>
+          words in a term, up to
+          <select
+            :value="weigh.longest"
+            aria-label="Longest n-gram"
+            @change="setWeigh({ longest: number($event) })"
+          >
+            <option v-for="n in 4" :key="n" :value="n">{{ n }}</option>
+          </select>
+        </label>
+        <label class="slider">
+          in at least <b class="numbers">{{ least }}</b> documents
+          <input
+            type="range"
+            min="1"
+            max="100"
+            :value="least"
+            aria-label="In at least so many documents"
+            @input="slide"
+          />
+          <small class="soft">suggested {{ summary.suggestion }}</small>
+        </label>
+        <label>
+          in at most
+          <input
+            type="number"
+            min="1"
+            max="100"
+            :value="Math.round(100 * (weigh.max_share ?? 1))"
+            @change="setWeigh({ max_share: Math.min(1, Math.max(0.01, number($event) / 100)) })"
+          />
+          % of them
+        </label>
+        <label>
+          at most
+          <input
+            type="number"
+            min="1"
+            placeholder="all"
+            :value="weigh.keep_top"
+            @change="setWeigh({ keep_top: number($event) || null })"
+          />
+          terms
+        </label>
+      </div>
+      <div class="row wrap">
+        <span role="group" aria-label="Weighting">
+          <button
+            v-for="each in ['counts', 'tf-idf']"
+            :key="each"
+            class="plain mode"
+            :aria-pressed="scheme === each"
+            @click="set({ scheme: each === 'counts' ? '' : each })"
+          >
+            {{ each }}
+          </button>
+        </span>
+        <span class="soft book">{{ summary.formula }}</span>
+      </div>
+      <div class="two">
+        <TopTerms :rows="found?.rows ?? []" :scheme="scheme" :stale="stale" @leave="leaveOut" />
+        <VocabularyTable :scheme="scheme" :stale="stale" :total="summary.terms" @leave="leaveOut" />
+      </div>
+    </template>
+    <p v-else-if="!ply('cleaning')?.identity" class="soft">
+      Nothing has been cleaned yet. Bring documents in at Gather first.
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.weigh {
+  display: grid;
+  gap: 0.9rem;
+  align-content: start;
+}
+dl {
+  margin: 0;
+  gap: 1.6rem;
+}
+dt {
+  font-size: 0.8rem;
+  color: var(--soft);
+}
+dd {
+  margin: 0;
+  font-family: var(--heading);
+  font-size: 1.25rem;
+}
+dd small {
+  font-size: 0.85rem;
+  color: var(--soft);
+}
+.settings {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.6rem 2rem;
+  align-items: start;
+}
+.settings input[type='number'] {
+  width: 4.6rem;
+}
+.slider {
+  display: grid;
+  width: 21rem;
+}
+.mode {
+  padding: 0.2rem 0.7rem;
+  border: 1px solid var(--hairline);
+  margin-right: -1px;
+}
+.mode[aria-pressed='true'] {
+  background: var(--woad);
+  color: var(--on-woad);
+}
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 5fr) minmax(0, 7fr);
+  gap: 2rem;
+}
+.link:not(:disabled) {
+  color: var(--woad);
+  text-decoration: underline;
+}
+input[type='range'] {
+  accent-color: var(--woad);
+}
+</style>

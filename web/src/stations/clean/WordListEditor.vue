@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+
+const props = defineProps<{ label: string; words: string[] }>()
+const emit = defineEmits<{ change: [string[]] }>()
+const text = ref('')
+watch(
+  () => props.words,
+  (words) => (text.value = words.join(', ')),
+  { immediate: true },
+)
+function save() {
+  const words = [
+    ...new Set(
+      text.value
+        .split(/[,\n]/)
+        .map((word) => word.trim())
+        .filter(Boolean),
+    ),
+  ]
+  if (words.join('\n') !== props.words.join('\n')) emit('change', words)
+}
+</script>
+
+<template>
+  <label class="editor">
+    {{ label }}
+    <textarea v-model="text" rows="3" placeholder="word, word, …" @change="save" />
+  </label>
+</template>
+
+<style scoped>
+.editor {
+  display: grid;
+}
+textarea {
+  font-family: var(--book);
+  resize: vertical;
+}
+</style>

@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Topic } from '@/api/client'
+import { suggestion } from '@/api/topics'
+import Swatch from '@/marks/Swatch.vue'
+import { decimal, percent } from '@/marks/format'
+import { colour } from '@/marks/dyes'
+
+const props = defineProps<{ topics: Topic[]; current: number }>()
+defineEmits<{ pick: [number] }>()
+const most = computed(() => Math.max(...props.topics.map((topic) => topic.share.high)))
+const place = (share: number) => `${(100 * share) / most.value}%`
+</script>
+
+<template>
+  <section class="list" aria-label="Topics">
+    <div class="row spread">
+      <h1>Topics</h1>
+      <span class="soft small">by share</span>
+    </div>
+    <button
+      v-for="topic in topics"
+      :key="topic.topic"
+      class="plain topic"
+      :class="{ current: topic.topic === current, aside: topic.set_aside }"
+      :aria-current="topic.topic === current"
+      @click="$emit('pick', topic.topic)"
+    >
+      <Swatch :dye="topic.dye" />
+      <span class="grow">
+        <b v-if="topic.confirmed" class="cut block">{{ topic.label }}</b>
+        <em v-else class="cut block soft">{{ topic.label || suggestion(topic) }}</em>
+        <span class="thread">
+          <i :style="{ width: place(topic.share.mean), background: colour(topic.dye) }" />
+          <i
+            class="whisker"
+            :style="{
+              left: place(topic.share.low),
+              width: `calc(${place(topic.share.high)} - ${place(topic.share.low)})`,
+            }"
+          />
+        </span>
+      </span>
+      <span class="numbers right"
+        >{{ percent(topic.share.mean) }}<small class="soft">{{ decimal(topic.npmi) }}</small></span
+      >
+    </button>
+    <p class="soft small">
+      Share of tokens with 95 % interval; coherence (NPMI) below it. Italic: suggested, not yet
+      confirmed.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.list {
+  min-width: 0;
+}
+.topic {
+  display: flex;
+  gap: 0.7rem;
+  align-items: center;
+  width: 100%;
+  padding: 0.42rem 0.5rem;
+  border-left: 3px solid transparent;
+}
+.topic:hover {
+  background: var(--woad-wash);
+}
+.current {
+  background: var(--raised);
+  border-left-color: var(--woad);
+}
+.aside {
+  opacity: 0.62;
+}
+.block {
+  display: block;
+}
+.thread {
+  display: block;
+  position: relative;
+  height: 6px;
+  margin-top: 4px;
+}
+i {
+  position: absolute;
+  top: 1px;
+  height: 3px;
+}
+.whisker {
+  top: 2px;
+  height: 1.5px;
+  background: var(--ink);
+}
+.right {
+  text-align: right;
+}
+.right small {
+  display: block;
+}
+</style>
