@@ -12,7 +12,6 @@ from pathlib import Path
 import platformdirs
 import uvicorn
 
-from skeinwork.core import warm
 from skeinwork.core.corpus.gather import preview
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.readers import detect_settings
@@ -30,6 +29,8 @@ EVENTS = (("2014-01-14", "storm winter"), ("2017-04-01", "line closed"), ("2019-
 
 
 def _warm_worker(report: Report = silent) -> None:
+    from skeinwork.core import warm  # loads every kernel: not at the server's own start
+
     warm.warm()
 
 
@@ -48,6 +49,7 @@ def _start_workers(pool: Pool) -> None:
         while not pool.finished(task):
             threading.Event().wait(0.05)
         task.tidy()
+    _warm_worker()
 
 
 def ensure_demo(state: State, folder: Path) -> None:

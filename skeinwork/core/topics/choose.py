@@ -36,7 +36,21 @@ def suggest(
     candidates = sorted(k for k in means if means[k] >= means[best] - error)
     steady = {k: float(np.nanmean(stability[k])) for k in candidates if stability.get(k)}
     chosen = max(steady, key=lambda k: (round(steady[k], 2), -k)) if steady else min(candidates)
-    return Suggestion(chosen, candidates, _reason(chosen, best, candidates, means, error, steady))
+    reason = _reason(chosen, best, candidates, means, error, steady)
+    return Suggestion(chosen, candidates, reason + _steadier(chosen, candidates, stability))
+
+
+def _steadier(
+    chosen: int, candidates: list[int], stability: Mapping[int, Sequence[float]]
+) -> str:
+    """A word on the count whose seeds agree best, where coherence alone passed it over."""
+    means = {k: float(np.nanmean(values)) for k, values in stability.items() if len(values)}
+    if not means or chosen not in means:
+        return ""
+    best = max(means, key=lambda k: (means[k], -k))
+    if best in candidates or means[best] < means[chosen] + 0.02:
+        return ""
+    return f" Seeds agree best at {best} ({means[best]:.2f}); read its topics too before you decide."
 
 
 def _reason(

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import linear_sum_assignment
 
 VERSION = 1
 
@@ -19,6 +18,8 @@ def similarity(a: NDArray[np.float64], b: NDArray[np.float64]) -> NDArray[np.flo
 
 def match(a: NDArray[np.float64], b: NDArray[np.float64]) -> list[tuple[int, int, float]]:
     """Pairs (topic of a, topic of b, cosine), each topic used once, the sum of cosines greatest."""
+    from scipy.optimize import linear_sum_assignment  # slow to import, and seldom needed
+
     scores = similarity(a, b)
     rows, columns = linear_sum_assignment(-scores)
     return [(int(i), int(j), float(scores[i, j])) for i, j in zip(rows, columns, strict=True)]

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import rankdata
 
 
 def top_words(topic_word: NDArray[np.float64], count: int = 10) -> NDArray[np.int64]:
@@ -17,6 +16,14 @@ def ownness(topic_word: NDArray[np.float64]) -> NDArray[np.float64]:
     return topic_word / np.maximum(topic_word.sum(axis=0, keepdims=True), 1e-300)
 
 
+def _ranks(values: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Ranks from 1 within one row; equal values share their mean rank."""
+    _, place, counts = np.unique(values, return_inverse=True, return_counts=True)
+    last = np.cumsum(counts)
+    shared: NDArray[np.float64] = (last - (counts - 1) / 2.0)[place]
+    return shared
+
+
 def frex(topic_word: NDArray[np.float64], weight: float = 0.5) -> NDArray[np.float64]:
     """FREX of every term in every topic: the harmonic mean of two ranks within the topic.
 
@@ -24,8 +31,8 @@ def frex(topic_word: NDArray[np.float64], weight: float = 0.5) -> NDArray[np.flo
     ICML 2012. ``weight`` goes to exclusivity, the rest to frequency.
     """
     n_terms = topic_word.shape[1]
-    exclusive = rankdata(ownness(topic_word), axis=1) / n_terms
-    frequent = rankdata(topic_word, axis=1) / n_terms
+    exclusive = np.array([_ranks(row) for row in ownness(topic_word)]) / n_terms
+    frequent = np.array([_ranks(row) for row in topic_word]) / n_terms
     return 1.0 / (weight / exclusive + (1.0 - weight) / frequent)
 
 

@@ -29,6 +29,7 @@ class EvidencePiece(BaseModel):
 class Evidence(BaseModel):
     """Documents behind a selection, best first, with the words that matter marked."""
 
+    title: str | None
     total: int
     corpus: int
     why: str
@@ -61,6 +62,14 @@ class EvidenceQuery(Selection):
         return Selection(**self.model_dump(exclude={"offset", "limit"}))
 
 
+def _title(chosen: Selected, selection: Selection) -> str | None:
+    """The readable words of a selected term."""
+    if selection.term is None:
+        return None
+    matrix = chosen.view.matrix
+    return matrix.display[matrix.terms.index(selection.term)]
+
+
 @router.get("/evidence")
 def get_evidence(chosen: SelectedStrand, query: Annotated[EvidenceQuery, Query()]) -> Evidence:
     """The documents behind a selection."""
@@ -70,7 +79,7 @@ def get_evidence(chosen: SelectedStrand, query: Annotated[EvidenceQuery, Query()
     last = first + min(max(query.limit, 1), 50)
     pairs = zip(found.documents[first:last].tolist(), found.scores[first:last].tolist(), strict=True)
     return Evidence(
-        total=len(found.documents), corpus=len(chosen.view.corpus), why=found.why, offset=first,
+        title=_title(chosen, selection), total=len(found.documents), corpus=len(chosen.view.corpus), why=found.why, offset=first,
         pieces=[_piece(chosen, selection, document, score) for document, score in pairs],
     )  # fmt: skip
 

@@ -946,6 +946,8 @@ export interface components {
          * @description Documents behind a selection, best first, with the words that matter marked.
          */
         Evidence: {
+            /** Title */
+            title: string | null;
             /** Total */
             total: number;
             /** Corpus */

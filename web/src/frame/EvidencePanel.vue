@@ -124,7 +124,7 @@ const canFilter = computed(
     <template v-else>
       <div class="row title">
         <Swatch v-if="dyeOf !== undefined" :dye="dyeOf" />
-        <h3>{{ titleOf(selection) }}</h3>
+        <h3>{{ found?.title ?? titleOf(selection) }}</h3>
       </div>
       <p class="soft small">
         <template v-if="whereOf(selection)">{{ whereOf(selection) }} · </template>

@@ -38,6 +38,8 @@ const knots = computed(() =>
     )
     const ply = props.strand?.plies.find((each) => each.step === step)
     let state: Knot = ply?.state ?? 'empty'
+    const swept = station.name === 'choose' && mine.some((job) => job.state === 'done')
+    if (state === 'empty' && swept) state = 'ready'
     if (mine.some((job) => job.state === 'running' || job.state === 'queued')) state = 'working'
     else if (state === 'empty' && ['failed', 'interrupted'].includes(mine[0]?.state ?? ''))
       state = 'failed'

@@ -19,6 +19,8 @@ const NAMES: Record<string, string> = {
 
 /** A pass's name for people. */
 export const passName = (kind: string) => NAMES[kind] ?? kind
+export const passTitle = (kind: string) =>
+  passName(kind).replace(/^./, (first) => first.toUpperCase())
 
 const describers: Record<string, (settings: Settings, summary: Settings) => [string, string]> = {
   cleaning: (settings, summary) => {

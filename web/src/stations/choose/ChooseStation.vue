@@ -74,7 +74,7 @@ const measures = computed(() => [
   {
     key: 'exclusivity' as const,
     name: 'Exclusivity',
-    note: 'how much top words are a topic’s own; rises with many small topics',
+    note: 'how much the top words are a topic’s own; falls when topics overlap',
   },
   ...(all.value.some((fit) => fit.stability !== null)
     ? [
@@ -194,8 +194,7 @@ async function takeFit(fit: Fit) {
           >
         </h2>
         <p class="book">
-          {{ found.suggestion }} Exclusivity rises with the count by itself; read the topics of
-          neighbouring counts before you decide.
+          {{ found.suggestion }}
         </p>
       </section>
       <section v-if="chosen">

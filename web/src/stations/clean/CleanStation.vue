@@ -8,7 +8,7 @@ import { passName } from '@/frame/plies'
 import { useAddress, useSelection } from '@/frame/selection'
 import { useKey } from '@/frame/keys'
 import PassageText from '@/marks/PassageText.vue'
-import { count, percent } from '@/marks/format'
+import { count } from '@/marks/format'
 
 import PassList from './PassList.vue'
 
@@ -32,6 +32,7 @@ const specimen = useStrandQuery(
 )
 const found = computed(() => specimen.data.value)
 const first = computed(() => found.value?.survivals[0].tokens ?? 0)
+const share = (tokens: number) => `${(100 * tokens) / Math.max(first.value, 1)}%`
 const stale = computed(() => ply('cleaning')?.state === 'stale')
 const last = computed(() => found.value?.survivals.at(-1))
 function go(by: number) {
@@ -95,8 +96,8 @@ useKey('U', 'redo', redo)
           >
             <span>{{ passName(row.kind) }}</span>
             <span class="track">
-              <i :style="{ width: percent(row.tokens / first, 3) }" />
-              <i v-if="at" class="lost" :style="{ width: percent(row.removed / first, 3) }" />
+              <i :style="{ width: share(row.tokens) }" />
+              <i v-if="at" class="lost" :style="{ width: share(row.removed) }" />
             </span>
             <span class="numbers">{{ count(row.tokens) }}</span>
           </button>

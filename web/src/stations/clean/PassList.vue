@@ -3,7 +3,7 @@ import { computed, nextTick, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import { useWanted } from '@/api/strand'
-import { passName } from '@/frame/plies'
+import { passName, passTitle } from '@/frame/plies'
 import { count, counted } from '@/marks/format'
 
 import WordListEditor from './WordListEditor.vue'
@@ -149,7 +149,7 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
           :aria-expanded="open === pass.kind"
           @click="open = open === pass.kind ? '' : pass.kind"
         >
-          <b>{{ passName(pass.kind) }}</b>
+          <b>{{ passTitle(pass.kind) }}</b>
           <span v-if="!pass.on" class="soft small">off</span>
           <span v-else-if="removed.get(pass.kind)?.removed" class="loss small numbers"
             >−{{ count(removed.get(pass.kind)?.removed ?? 0) }}</span
@@ -285,9 +285,6 @@ ol {
 }
 .name {
   width: 100%;
-}
-.name b::first-letter {
-  text-transform: uppercase;
 }
 .line {
   display: block;

@@ -141,7 +141,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
       <div class="two">
         <ChartFrame
           title="Words"
-          note="thread length: share within the topic · knot: how much the word is this topic’s own"
+          note="length: share in the topic; knot: how much is its own"
           :name="`topic-${topic.topic + 1}-words`"
           :header="['word', 'share within the topic', 'own']"
           :rows="topic.words.map((word) => [word.display, word.share, word.own])"
@@ -199,7 +199,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
 .label {
   display: grid;
   grid-template-columns: 16.5rem minmax(0, 1fr);
-  gap: 1.5rem;
+  gap: 2rem;
   align-content: start;
 }
 .wide {

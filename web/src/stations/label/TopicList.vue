@@ -14,7 +14,7 @@ const place = (share: number) => `${(100 * share) / most.value}%`
 </script>
 
 <template>
-  <section class="list" aria-label="Topics">
+  <div class="list" role="region" aria-label="Topics">
     <div class="row spread">
       <h1>Topics</h1>
       <span class="soft small">by share</span>
@@ -50,7 +50,7 @@ const place = (share: number) => `${(100 * share) / most.value}%`
       Share of tokens with 95 % interval; coherence (NPMI) below it. Italic: suggested, not yet
       confirmed.
     </p>
-  </section>
+  </div>
 </template>
 
 <style scoped>

@@ -31,7 +31,7 @@ const PLOT = 92
 const FOOT = 22
 const LEFT = 46
 const FAINT = 10
-const height = computed(() => PLOT + FOOT + (props.labels ? 16 : 0))
+const height = PLOT + FOOT
 const cells = computed(() => cellsOf(props.table, props.group))
 const n = computed(() => cells.value.reduce((sum, cell) => sum + cell.documents, 0))
 const most = computed(() => Math.max(1, ...props.table.cells.map((cell) => cell.documents)))
@@ -39,7 +39,7 @@ const x = computed(() =>
   scaleLinear([0, Math.max(1, props.table.periods.length)], [LEFT, width.value - 6]),
 )
 const mid = (at: number) => x.value(at + 0.5)
-const y = computed(() => scaleLinear([0, props.top], [PLOT, 6]).clamp(true))
+const y = computed(() => scaleLinear([0, props.top], [PLOT, props.labels ? 16 : 6]).clamp(true))
 const lines = computed(() =>
   props.topics.map((topic) => {
     const parts = runs(cells.value)
@@ -130,9 +130,7 @@ const totals = computed(() => {
           />
           <g v-for="(each, at) in marks" :key="each.id">
             <line :x1="each.at" :x2="each.at" y1="0" :y2="PLOT" class="event" />
-            <text v-if="labels" :x="each.at + 3" :y="height - 3 - (at % 2) * 0" class="eventname">
-              {{ each.label }}
-            </text>
+            <text v-if="labels" :x="each.at + 3" y="10" class="eventname">{{ each.label }}</text>
           </g>
           <g v-for="each in lines" :key="each.topic">
             <path

@@ -221,7 +221,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
             :topics="chosen"
             :top="top"
             :events="events.data.value ?? []"
-            :labels="number === panels.length - 1"
+            :labels="number === 0"
             :overall="byGroup.data.value"
           />
         </template>

@@ -144,7 +144,9 @@ useKey('u', 'undo the last change', undo)
           </select>
         </label>
         <label class="slider">
-          in at least <b class="numbers">{{ least }}</b> documents
+          <span
+            >in at least <b class="numbers">{{ least }}</b> documents</span
+          >
           <input
             type="range"
             min="1"
