@@ -128,7 +128,7 @@ const totals = computed(() => {
             :y2="PLOT + (6 * cell.documents) / most"
             class="n"
           />
-          <g v-for="(each, at) in marks" :key="each.id">
+          <g v-for="each in marks" :key="each.id">
             <line :x1="each.at" :x2="each.at" y1="0" :y2="PLOT" class="event" />
             <text v-if="labels" :x="each.at + 3" y="10" class="eventname">{{ each.label }}</text>
           </g>
