@@ -12,7 +12,10 @@ DOCS = Path(__file__).parent.parent / "docs"
 
 def main() -> int:
     stale = 0
-    for name, value in (("openapi.json", make_app(None).openapi()), ("pattern.schema.json", schema())):
+    for name, value in (
+        ("openapi.json", make_app(None).openapi()),
+        ("pattern.schema.json", schema()),
+    ):
         text = json.dumps(value, indent=1, ensure_ascii=False) + "\n"
         path = DOCS / name
         if "--check" in sys.argv:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import sys
 from collections.abc import Iterable, Sequence
+from itertools import pairwise
 from pathlib import Path
 from typing import IO, NoReturn
 
@@ -97,7 +98,7 @@ def tokens_filter(lines: Iterable[bytes], out: IO[bytes], rule: str, punctuation
             for word, kind in zip(found.types, found.classes.tolist(), strict=True)
         ]
         ids, ends = found.ids.tolist(), found.doc_ptr.tolist()
-        for first, last in zip(ends, ends[1:], strict=False):
+        for first, last in pairwise(ends):
             row = [word for at in ids[first:last] if (word := words[at]) is not None]
             out.write("\t".join(row).encode("utf-8", "replace") + b"\n")
     out.flush()

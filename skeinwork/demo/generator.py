@@ -60,8 +60,7 @@ def load_bank() -> dict[str, dict[str, list[str]]]:
     for path in files("skeinwork.demo").joinpath("bank").iterdir():
         raw = tomllib.loads(path.read_text(encoding="utf-8"))["slots"]
         bank[path.name.removesuffix(".toml")] = {
-            name: value.strip().split("\n" if "\n" in value else "|")
-            for name, value in raw.items()
+            name: value.strip().split("\n" if "\n" in value else "|") for name, value in raw.items()
         }
     return bank
 
@@ -111,7 +110,9 @@ class _Writer:
         parts = np.sort(self.rng.dirichlet(np.full(count, 2.0)))[::-1]
         return {names[topic]: float(part) for topic, part in zip(chosen, parts, strict=True)}
 
-    def text(self, mixture: dict[str, float], given: dict[str, str]) -> tuple[str, dict[str, float]]:
+    def text(
+        self, mixture: dict[str, float], given: dict[str, str]
+    ) -> tuple[str, dict[str, float]]:
         """An entry's sentences and the share of its themed words that each theme wrote."""
         length = int(self.rng.integers(4, 9))
         themes = list(mixture)

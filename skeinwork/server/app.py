@@ -18,7 +18,18 @@ from starlette.middleware.gzip import GZipMiddleware
 
 from skeinwork import __version__
 from skeinwork.core.errors import BadInputError, SkeinworkError
-from skeinwork.server.routes import clean, evidence, fits, gather, jobs, share, skeins, topics, track, weigh
+from skeinwork.server.routes import (
+    clean,
+    evidence,
+    fits,
+    gather,
+    jobs,
+    share,
+    skeins,
+    topics,
+    track,
+    weigh,
+)
 from skeinwork.server.state import NotFoundError, State
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.work.strands import EditConflictError
@@ -74,7 +85,9 @@ def _guard(app: FastAPI, hosts: tuple[str, ...], token: str | None) -> None:
         if origin and urlsplit(origin).netloc != request.headers.get("host"):
             return problem(403, "Other site", "Requests from other sites are refused.")
         if token and request.url.path.startswith("/api") and not _knows(request, token):
-            return problem(401, "Token needed", "Open the address with ?token=… that the server printed.")
+            return problem(
+                401, "Token needed", "Open the address with ?token=… that the server printed."
+            )
         nonce = request.state.nonce = secrets.token_urlsafe(16)
         response = await following(request)
         response.headers["Content-Security-Policy"] = (
@@ -113,7 +126,9 @@ def _serve_interface(app: FastAPI) -> None:
         return HTMLResponse(page, headers={"Cache-Control": "no-store"})
 
 
-def make_app(state: State | None, hosts: tuple[str, ...] = LOOPBACK, token: str | None = None) -> FastAPI:
+def make_app(
+    state: State | None, hosts: tuple[str, ...] = LOOPBACK, token: str | None = None
+) -> FastAPI:
     """The application around a state; without one it can only describe itself."""
 
     @asynccontextmanager

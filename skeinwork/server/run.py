@@ -25,7 +25,11 @@ from skeinwork.work.pool import Pool
 from skeinwork.work.strands import Wanted
 
 DEMO = "Sollen Harbours"
-EVENTS = (("2014-01-14", "storm winter"), ("2017-04-01", "line closed"), ("2019-01-01", "seabird rule"))
+EVENTS = (
+    ("2014-01-14", "storm winter"),
+    ("2017-04-01", "line closed"),
+    ("2019-01-01", "seabird rule"),
+)
 
 
 def _warm_worker(report: Report = silent) -> None:
@@ -106,7 +110,9 @@ def serve(options: argparse.Namespace, demo: bool) -> int:
     hosts = (*LOOPBACK, options.host, socket.gethostname())
     app = make_app(state, hosts, options.token)
     query = f"/?token={options.token}" if options.token else "/"
-    print(f"Skeinwork is at http://{options.host}:{port}{query}  (data in {folder}; stop with Ctrl+C)")
+    print(
+        f"Skeinwork is at http://{options.host}:{port}{query}  (data in {folder}; stop with Ctrl+C)"
+    )
     sys.stdout.flush()
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2)
     uvicorn.Server(config).run(sockets=[listener])

@@ -83,7 +83,7 @@ class Strand(Record):
     cleaning = CharField(null=True)
     matrix = CharField(null=True)
     fit = CharField(null=True)
-    draft = JSONField()
+    draft: Any = JSONField()
     revision = IntegerField(default=1)
     created = DateTimeField(default=now)
 

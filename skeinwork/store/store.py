@@ -38,7 +38,7 @@ class Store:
         self.uploads.mkdir(exist_ok=True)
         self.tasks = folder / "tasks"
         self.tasks.mkdir(exist_ok=True)
-        self.database = SqliteDatabase(folder / "skeinwork.db", pragmas=_PRAGMAS)
+        self.database = SqliteDatabase(str(folder / "skeinwork.db"), pragmas=_PRAGMAS)
         models.database.initialize(self.database)
         with self.database.connection_context():
             migrate(self.database)
@@ -113,7 +113,9 @@ class Store:
             os.replace(temporary, self.upload_path(digest.hexdigest()))
         finally:
             Path(temporary).unlink(missing_ok=True)
-        Upload.insert(sha256=digest.hexdigest(), name=name, size=size).on_conflict_replace().execute()
+        Upload.insert(
+            sha256=digest.hexdigest(), name=name, size=size
+        ).on_conflict_replace().execute()
         return Upload.get_by_id(digest.hexdigest())
 
 

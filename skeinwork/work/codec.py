@@ -87,8 +87,8 @@ def save_matrix(matrix: Matrix) -> tuple[Arrays, Documents]:
 def _load_counts(stored: Artefact) -> csr_matrix:
     """The stored counts; memory-mapped, so never changed in place."""
     part = stored.array
-    shape = tuple(int(n) for n in part("shape"))
-    return csr_matrix((part("data"), part("indices"), part("indptr")), shape=shape)
+    rows, columns = (int(n) for n in part("shape"))
+    return csr_matrix((part("data"), part("indices"), part("indptr")), shape=(rows, columns))
 
 
 def load_matrix(stored: Artefact) -> Matrix:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,7 +15,7 @@ from skeinwork.work.view import View
 
 SHORT_WORDS = 5
 LONG_TIMES = 10
-_MONTHS = "Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec".split()
+_MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
 
 
 @dataclass(frozen=True)
@@ -38,13 +39,19 @@ def day_label(view: View, document: int) -> str | None:
         return None
     day, precision = from_days(days), PRECISIONS[view.corpus.precision[document]]
     month = f"{_MONTHS[day.month - 1]} {day.year}"
-    return str(day.year) if precision == "year" else month if precision == "month" else f"{day.day} {month}"  # noqa: E501
+    return (
+        str(day.year)
+        if precision == "year"
+        else month
+        if precision == "month"
+        else f"{day.day} {month}"
+    )
 
 
 def name(view: View, document: int) -> str:
     """What to call a document: its title, identifier, or number."""
     for role in ("title", "identifier"):
-        column = view.corpus.role(role)  # type: ignore[arg-type]
+        column = view.corpus.role(role)
         if column and (value := column.value(document)):
             return value
     return f"Document {document + 1}"
@@ -113,7 +120,7 @@ def sort(view: View, documents: NDArray[np.int64], by: str) -> NDArray[np.int64]
     """Documents ordered by a field, ``date``, ``words`` or ``number``; ``-`` before it reverses."""
     key = by.removeprefix("-")
     if key == "number":
-        values: NDArray[np.int64] = documents
+        values: NDArray[Any] = documents
     elif key == "words":
         values = view.lengths[documents]
     elif key == "date":
@@ -126,7 +133,9 @@ def sort(view: View, documents: NDArray[np.int64], by: str) -> NDArray[np.int64]
     return documents[np.argsort(-values if by.startswith("-") else values, kind="stable")]
 
 
-def segments(data: bytes, starts: NDArray[np.int32], ends: NDArray[np.int32], mark: Mark) -> list[Segment]:  # noqa: E501
+def segments(
+    data: bytes, starts: NDArray[np.int32], ends: NDArray[np.int32], mark: Mark
+) -> list[Segment]:
     """A text cut at its tokens; ``mark`` gives the segment of a token, or None for plain text.
 
     Parameters

@@ -28,7 +28,9 @@ class Selection(BaseModel):
     field: str | None = Field(None, description="a field, with its value")
     value: str | None = None
     period: Period | None = None
-    at: str | None = Field(None, description="a period's name, such as 2014-Q1, or two joined by ..")
+    at: str | None = Field(
+        None, description="a period's name, such as 2014-Q1, or two joined by .."
+    )
     removed_by: str | None = Field(None, description="the kind of a pass")
     flag: str | None = Field(None, description="empty, short, long, undated or emptied")
     words_from: int | None = None
@@ -127,7 +129,12 @@ def piece(view: View, choice: Selection, document: int, score: float) -> Piece:
     if choice.topic is not None:
         share = float(view.model.doc_topic[document, choice.topic])
         words = int(view.token_weights[document])
-        return Piece(document, share, f"{share:.0%}".replace("%", " %"), f"{round(share * words)} of {words} counted words")  # noqa: E501
+        return Piece(
+            document,
+            share,
+            f"{share:.0%}".replace("%", " %"),
+            f"{round(share * words)} of {words} counted words",
+        )
     if choice.term is not None:
         at = view.matrix.terms.index(choice.term)
         times = int(view.matrix.counts[document, at])
@@ -138,7 +145,9 @@ def piece(view: View, choice: Selection, document: int, score: float) -> Piece:
     return Piece(document, score, "", f"{view.lengths[document]} words")
 
 
-def topic_weights(view: View, document: int, topic: int, ids: NDArray[np.int32]) -> NDArray[np.float64]:
+def topic_weights(
+    view: View, document: int, topic: int, ids: NDArray[np.int32]
+) -> NDArray[np.float64]:
     """For each token of a document, how likely it was written from a topic, float64[n].
 
     p(topic | word, document) is proportional to the topic's share times the word's probability.
@@ -177,7 +186,9 @@ def marked(view: View, choice: Selection, document: int) -> list[Segment]:
     return documents.segments(data.tobytes(), tokens.starts[rows], tokens.ends[rows], mark)
 
 
-def term_weights(forms: NDArray[np.int32], words: list[str], names: list[str]) -> NDArray[np.float64]:
+def term_weights(
+    forms: NDArray[np.int32], words: list[str], names: list[str]
+) -> NDArray[np.float64]:
     """1 for every token that belongs to an occurrence of an n-gram, else 0."""
     place = {name: at for at, name in enumerate(names)}
     wanted = [place.get(word, -2) for word in words]

@@ -39,7 +39,10 @@ def _json(value: Any) -> bytes:
 
 def _topic_names(view: View, labels: Labels) -> list[str]:
     count = len(view.model.topic_word)
-    return [labels[k].label if k in labels and labels[k].label else f"topic {k + 1}" for k in range(count)]
+    return [
+        labels[k].label if k in labels and labels[k].label else f"topic {k + 1}"
+        for k in range(count)
+    ]
 
 
 def documents_table(view: View, labels: Labels) -> bytes:
@@ -84,7 +87,10 @@ def topics_json(view: View, labels: Labels) -> bytes:
         }
         for k in range(len(order))
     ]  # fmt: skip
-    fit = {name: summary[name] for name in ("coherence", "exclusivity", "log_likelihood", "verdict", "sampler")}  # noqa: E501
+    fit = {
+        name: summary[name]
+        for name in ("coherence", "exclusivity", "log_likelihood", "verdict", "sampler")
+    }
     return _json({"fit": fit, "topics": topics})
 
 
@@ -93,7 +99,14 @@ def topic_words_table(view: View, labels: Labels) -> bytes:
     model, matrix, names = view.model, view.fit_matrix, _topic_names(view, labels)
     own = ownness(np.asarray(model.topic_word))
     rows = (
-        [k + 1, names[k], matrix.terms[t], matrix.display[t], float(model.topic_word[k, t]), float(own[k, t])]
+        [
+            k + 1,
+            names[k],
+            matrix.terms[t],
+            matrix.display[t],
+            float(model.topic_word[k, t]),
+            float(own[k, t]),
+        ]
         for k in range(len(names))
         for t in np.argsort(-model.topic_word[k], kind="stable")
         if model.topic_word[k, t] >= 1e-4
@@ -106,7 +119,14 @@ def vocabulary_table(view: View) -> bytes:
     totals = np.asarray(matrix.counts.sum(axis=0)).ravel()
     frequency = np.bincount(matrix.counts.indices, minlength=len(matrix.terms))
     rows = (
-        [at + 1, term, matrix.display[at], int(matrix.lengths[at]), int(totals[at]), int(frequency[at])]
+        [
+            at + 1,
+            term,
+            matrix.display[at],
+            int(matrix.lengths[at]),
+            int(totals[at]),
+            int(frequency[at]),
+        ]
         for at, term in enumerate(matrix.terms)
     )
     return to_csv(["column", "term", "shown as", "words", "count", "documents"], rows)
@@ -121,7 +141,16 @@ def prevalence_table(view: View, settings: Any, labels: Labels) -> bytes:
         for cell, (group, period) in enumerate(tracked.cells)
         for k, name in enumerate(names)
     )  # fmt: skip
-    header = ["group", "period", "topic", "label", "mean share", "low 95 %", "high 95 %", "documents"]
+    header = [
+        "group",
+        "period",
+        "topic",
+        "label",
+        "mean share",
+        "low 95 %",
+        "high 95 %",
+        "documents",
+    ]
     return to_csv(header, rows)
 
 
@@ -145,7 +174,9 @@ def files(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, b
     yield "matrix.mtx", to_matrix_market(view.fit_matrix.counts, comment)
     for settings in pattern.track:
         parts = [f"by-{settings.group}" if settings.group else "", settings.period or ""]
-        name = "-".join(["prevalence", *(p.lower().replace(" ", "-").replace("/", "-") for p in parts if p)])
+        name = "-".join(
+            ["prevalence", *(p.lower().replace(" ", "-").replace("/", "-") for p in parts if p)]
+        )
         yield f"{name}.csv", prevalence_table(view, settings, labels)
     yield "rejected.csv", rejected_table(view)
     yield "README.txt", _explanation(view).encode()

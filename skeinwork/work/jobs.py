@@ -266,10 +266,14 @@ class JobRunner:
     def _sweep(self, running: Running, strand: Strand) -> None:
         request = SweepRequest.model_validate(running.record.request)
         wanted = strands.wanted(strand)
-        grid = [(k, seed) for k in sorted(set(request.counts), reverse=True) for seed in request.seeds]
+        grid = [
+            (k, seed) for k in sorted(set(request.counts), reverse=True) for seed in request.seeds
+        ]
         running.total = len(grid) + 2
         matrix = self._build(running, strand, wanted)
-        self._run(running, [(steps.make_fit, matrix, self._sized(wanted, k, s, request)) for k, s in grid])
+        self._run(
+            running, [(steps.make_fit, matrix, self._sized(wanted, k, s, request)) for k, s in grid]
+        )
 
     @staticmethod
     def _sized(wanted: Wanted, topics: int, seed: int, request: SweepRequest) -> LdaSettings:

@@ -59,7 +59,9 @@ def _run(progress: Path, call: Callable[..., Any], arguments: tuple[Any, ...]) -
 class Task:
     """One call in a worker process."""
 
-    def __init__(self, progress: Path, call: Callable[..., Any], arguments: tuple[Any, ...]) -> None:
+    def __init__(
+        self, progress: Path, call: Callable[..., Any], arguments: tuple[Any, ...]
+    ) -> None:
         self.progress_path = progress
         self.call = call
         self.arguments = arguments

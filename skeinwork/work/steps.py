@@ -109,9 +109,7 @@ def make_cleaning(
     return store.write(making, *codec.save_cleaning(cleaning), summary)
 
 
-def _make_tokens(
-    store: ArtefactStore, corpus: str, settings: CleanSettings, report: Report
-) -> str:
+def _make_tokens(store: ArtefactStore, corpus: str, settings: CleanSettings, report: Report) -> str:
     making = tokens_making(corpus, settings.tokenising())
     if store.has(making.identity):
         return making.identity

@@ -137,7 +137,11 @@ def take_fit(store: Store, strand: Strand, fit: str) -> None:
     """Put a fit on the strand; labels of the one before follow its matched topics, unconfirmed."""
     before = strand.fit
     with database.atomic():
-        if not TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == fit)).exists():
+        if (
+            not TopicNote.select()
+            .where((TopicNote.strand == strand) & (TopicNote.fit == fit))
+            .exists()
+        ):
             notes = _carried(store, strand, before, fit) if before else None
             count = store.artefacts.open(fit).summary["topics"]
             TopicNote.insert_many(notes or _blank(strand, fit, count)).execute()
@@ -145,7 +149,9 @@ def take_fit(store: Store, strand: Strand, fit: str) -> None:
         settings = {**strand.draft, "fit": dict(stored.making.settings)}
         matrix = stored.making.inputs[0]
         cleaning = store.artefacts.open(matrix).making.inputs[0]
-        Strand.update(fit=fit, matrix=matrix, cleaning=cleaning).where(Strand.id == strand.id).execute()
+        Strand.update(fit=fit, matrix=matrix, cleaning=cleaning).where(
+            Strand.id == strand.id
+        ).execute()
         strand.fit, strand.matrix, strand.cleaning = fit, matrix, cleaning
         if strand.draft != settings:
             Draft.create(strand=strand, undone=False, settings=strand.draft)
@@ -170,9 +176,15 @@ def _carried(store: Store, strand: Strand, before: str, fit: str) -> list[dict[s
         return rows
     kept = {
         note.topic: note
-        for note in TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == before))
+        for note in TopicNote.select().where(
+            (TopicNote.strand == strand) & (TopicNote.fit == before)
+        )
     }
-    matched = {j: kept[i] for i, j, cosine in matching.match(old, new) if cosine >= LEAST_MATCH and i in kept}  # noqa: E501
+    matched = {
+        j: kept[i]
+        for i, j, cosine in matching.match(old, new)
+        if cosine >= LEAST_MATCH and i in kept
+    }
     used = {note.dye for note in matched.values()}
     free = (dye for dye in range(len(rows) + len(used)) if dye not in used)
     for row in rows:

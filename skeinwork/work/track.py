@@ -78,7 +78,11 @@ def track(view: View, settings: TrackSettings, replicates: int = REPLICATES) -> 
     )  # fmt: skip
     listed = [(name or None, period or None) for name in names for period in periods]
     return Tracked(
-        listed, names if settings.group else [], periods if settings.period else [], result, left_out
+        listed,
+        names if settings.group else [],
+        periods if settings.period else [],
+        result,
+        left_out,
     )
 
 
@@ -94,7 +98,7 @@ def group_fields(view: View) -> list[str]:
 def suggested_period(view: View) -> Period | None:
     """The finest period that still leaves about twenty documents in each, or None."""
     for period in ("month", "quarter", "year"):
-        index, names = period_index(view.corpus.days, view.corpus.precision, period)  # type: ignore[arg-type]
+        index, names = period_index(view.corpus.days, view.corpus.precision, period)
         if names and (index >= 0).sum() >= 20 * len(names):
-            return period  # type: ignore[return-value]
+            return period
     return "year" if view.corpus.has_dates else None

@@ -16,8 +16,20 @@ _EPOCH = date(1970, 1, 1).toordinal()
 _MONTHS = {
     name: number
     for number, names in enumerate(
-        "jan january|feb february|mar march|apr april|may|jun june|jul july|aug august|"
-        "sep sept september|oct october|nov november|dec december".split("|"),
+        [
+            "jan january",
+            "feb february",
+            "mar march",
+            "apr april",
+            "may",
+            "jun june",
+            "jul july",
+            "aug august",
+            "sep sept september",
+            "oct october",
+            "nov november",
+            "dec december",
+        ],
         start=1,
     )
     for name in names.split()
@@ -27,7 +39,9 @@ _ISO = re.compile(r"(\d{4})[-/.](\d{1,2})(?:[-/.](\d{1,2}))?" + _TIME)
 _COMPACT = re.compile(r"(\d{4})(\d{2})(\d{2})$")
 _YEAR = re.compile(r"(\d{4})$")
 _NUMERIC = re.compile(r"(\d{1,2})[/.-](\d{1,2})[/.-](\d{4})" + _TIME)
-_DAY_MONTH = re.compile(r"(?:[A-Za-z]{3,9}\.?,? )?(\d{1,2})(?:st|nd|rd|th)?\.? ([A-Za-z]{3,9})\.?,? (\d{4})" + _TIME)  # noqa: E501  # fmt: skip
+_DAY_MONTH = re.compile(
+    r"(?:[A-Za-z]{3,9}\.?,? )?(\d{1,2})(?:st|nd|rd|th)?\.? ([A-Za-z]{3,9})\.?,? (\d{4})" + _TIME
+)
 _MONTH_DAY = re.compile(r"([A-Za-z]{3,9})\.? (\d{1,2})(?:st|nd|rd|th)?,? (\d{4})" + _TIME)
 _MONTH_YEAR = re.compile(r"([A-Za-z]{3,9})\.? (\d{4})$")
 
@@ -52,7 +66,9 @@ def _parts(text: str, order: DateOrder) -> tuple[int, int, int, Precision] | Non
         return int(found[1]), 1, 1, "year"
     if found := _NUMERIC.match(text):
         first, second, year = map(int, found.groups()[:3])
-        return (year, second, first, "day") if order == "day-first" else (year, first, second, "day")
+        return (
+            (year, second, first, "day") if order == "day-first" else (year, first, second, "day")
+        )
     if (found := _DAY_MONTH.match(text)) and found[2].lower() in _MONTHS:
         return int(found[3]), _MONTHS[found[2].lower()], int(found[1]), "day"
     if (found := _MONTH_DAY.match(text)) and found[1].lower() in _MONTHS:

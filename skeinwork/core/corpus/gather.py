@@ -30,7 +30,8 @@ class GatherSettings(BaseModel):
 
     files: tuple[FileSettings, ...] = Field(min_length=1, max_length=10_000)
     repeated: Literal["number", "first", "refuse"] = Field(
-        "number", description="documents whose identifier occurred before: number, leave out, refuse"
+        "number",
+        description="documents whose identifier occurred before: number, leave out, refuse",
     )
 
 
@@ -78,7 +79,7 @@ def _take_row(out: _Gathered, row: Row, file: str, source: int, settings: FileSe
     out.lines.append(row.line)
     out.sources.append(source)
     out.days.append(day)
-    out.precision.append(dates.PRECISIONS.index(precision))  # type: ignore[arg-type]
+    out.precision.append(dates.PRECISIONS.index(precision))
 
 
 def _identified(
@@ -206,7 +207,9 @@ def preview(data: bytes, name: str, settings: FileSettings, rows: int = 200) -> 
     )
 
 
-def _first(records: Iterable[Row | Rejected | Noted], count: int) -> Iterable[Row | Rejected | Noted]:
+def _first(
+    records: Iterable[Row | Rejected | Noted], count: int
+) -> Iterable[Row | Rejected | Noted]:
     for number, record in enumerate(records):
         if number >= count:
             return

@@ -11,6 +11,7 @@ import csv
 import io
 from collections import Counter
 from collections.abc import Iterator
+from typing import Any
 
 from skeinwork.core.formats.records import FileSettings, Noted, Record, Records, Rejected, Row
 
@@ -90,7 +91,7 @@ def _cells(text: str, settings: FileSettings) -> Iterator[tuple[int, list[str], 
             runaway = isinstance(fault, _RunawayError) or "end of data" in str(fault)
             if runaway:
                 lines.at = lines.begin + 1
-            quoting = csv.QUOTE_NONE if runaway else csv.QUOTE_MINIMAL
+            quoting: Any = csv.QUOTE_NONE if runaway else csv.QUOTE_MINIMAL
             raw = lines.raw()
             cells = next(
                 csv.reader(raw.splitlines(True), delimiter=settings.delimiter, quoting=quoting)

@@ -117,6 +117,5 @@ def clean(tokens: Segments, settings: CleanSettings) -> Cleaning:
 def _follow(readable: list[str], before: list[str], after: list[str]) -> list[str]:
     """Readable words take part in every change but the reduction to word forms."""
     return [
-        new if word == old else word
-        for word, old, new in zip(readable, before, after, strict=True)
+        new if word == old else word for word, old, new in zip(readable, before, after, strict=True)
     ]

@@ -16,8 +16,38 @@ import numpy as np
 from numpy.typing import NDArray
 
 _INLINE = frozenset(
-    "a abbr b bdi bdo cite code data del dfn em font i ins kbd mark q s samp small span strike "
-    "strong sub sup time tt u var wbr".split()
+    [
+        "a",
+        "abbr",
+        "b",
+        "bdi",
+        "bdo",
+        "cite",
+        "code",
+        "data",
+        "del",
+        "dfn",
+        "em",
+        "font",
+        "i",
+        "ins",
+        "kbd",
+        "mark",
+        "q",
+        "s",
+        "samp",
+        "small",
+        "span",
+        "strike",
+        "strong",
+        "sub",
+        "sup",
+        "time",
+        "tt",
+        "u",
+        "var",
+        "wbr",
+    ]
 )
 _HIDDEN = r"<(script|style)\b[^>]*>.*?</\1\s*>"
 _MARKUP = re.compile(

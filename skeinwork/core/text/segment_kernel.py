@@ -13,9 +13,31 @@ from numba import njit
 from numpy.typing import NDArray
 
 from skeinwork.core.text.unicode_classes import (
-    ALETTER, CLASS_MASK, CR, DOUBLE_QUOTE, EMOJI, EXTEND, EXTEND_NUM_LET, FORMAT, HEBREW, KATAKANA,
-    LETTER, LF, MID_LETTER, MID_NUM, MID_NUM_LET, NEWLINE, NUMBER, NUMERIC, PICTOGRAPH,
-    PUNCTUATION, REGIONAL, SINGLE_QUOTE, SPACE, WSEG_SPACE, ZWJ,
+    ALETTER,
+    CLASS_MASK,
+    CR,
+    DOUBLE_QUOTE,
+    EMOJI,
+    EXTEND,
+    EXTEND_NUM_LET,
+    FORMAT,
+    HEBREW,
+    KATAKANA,
+    LETTER,
+    LF,
+    MID_LETTER,
+    MID_NUM,
+    MID_NUM_LET,
+    NEWLINE,
+    NUMBER,
+    NUMERIC,
+    PICTOGRAPH,
+    PUNCTUATION,
+    REGIONAL,
+    SINGLE_QUOTE,
+    SPACE,
+    WSEG_SPACE,
+    ZWJ,
 )  # fmt: skip
 
 # Token classes, in the order of segment.CLASSES.
@@ -25,7 +47,7 @@ _AT, _HASH, _DOT, _HYPHEN, _SLASH, _COLON, _UNDERSCORE, _PERCENT = 64, 35, 46, 4
 
 
 @njit(cache=True, nogil=True, inline="always")
-def _decode(data: Any, at: int) -> tuple[int, int]:
+def _decode(data: Any, at: int) -> Any:
     """The code point at a byte offset and the offset after it."""
     b = np.int64(data[at])
     if b < 0x80:
@@ -40,7 +62,7 @@ def _decode(data: Any, at: int) -> tuple[int, int]:
 
 @njit(cache=True, nogil=True, inline="always")
 def _entry(point: int, index: Any, blocks: Any) -> int:
-    return blocks[index[point >> 8] + (point & 255)]  # type: ignore[no-any-return]
+    return blocks[index[point >> 8] + (point & 255)]
 
 
 @njit(cache=True, nogil=True)
@@ -141,9 +163,12 @@ def _chunk(data: Any, at: int, end: int) -> tuple[int, bool]:
         b = data[at]
         if b <= 32:
             break
-        if b == _AT or b == _HASH or b == _SLASH:
-            special = True
-        elif b == _DOT and at + 1 < end and data[at + 1] > 32:
+        if (
+            b == _AT
+            or b == _HASH
+            or b == _SLASH
+            or (b == _DOT and at + 1 < end and data[at + 1] > 32)
+        ):
             special = True
         at += 1
     return at, special
@@ -183,7 +208,12 @@ def _address(data: Any, at: int, end: int) -> int:
     stop += 1
     domain, dot = stop, -1
     while stop < end and (_is_name_byte(data[stop]) or data[stop] in (46, 45)):
-        if data[stop] == _DOT and stop > domain and stop + 1 < end and _is_name_byte(data[stop + 1]):
+        if (
+            data[stop] == _DOT
+            and stop > domain
+            and stop + 1 < end
+            and _is_name_byte(data[stop + 1])
+        ):
             dot = stop
         stop += 1
     while stop > domain and data[stop - 1] in (46, 45):
@@ -339,9 +369,7 @@ def _same(data: Any, a: int, b: int, length: int) -> bool:
 
 
 @njit(cache=True, nogil=True)
-def _find(
-    data: Any, at: int, stop: int, value: Any, table: Any, hashes: Any, first: Any
-) -> tuple[int, int]:
+def _find(data: Any, at: int, stop: int, value: Any, table: Any, hashes: Any, first: Any) -> Any:
     """The type whose bytes are ``data[at:stop]`` (or -1), and its slot in the open-addressing table."""
     last = len(table) - 1
     slot = np.int64(value & np.uint64(last))
@@ -357,7 +385,7 @@ def _find(
 
 @njit(cache=True, nogil=True)
 def _grown(array: Any, size: int) -> Any:
-    larger = np.empty((size,) + array.shape[1:], dtype=array.dtype)
+    larger = np.empty((size, *array.shape[1:]), dtype=array.dtype)
     larger[: len(array)] = array
     return larger
 
@@ -376,7 +404,12 @@ def _rehash(hashes: Any, count: int, size: int) -> Any:
 
 @njit(cache=True, nogil=True)
 def segment(
-    data: NDArray[np.uint8], pointer: NDArray[np.int64], rule: int, keep: bool, index: Any, blocks: Any
+    data: NDArray[np.uint8],
+    pointer: NDArray[np.int64],
+    rule: int,
+    keep: bool,
+    index: Any,
+    blocks: Any,
 ) -> Any:
     """Tokens of all documents: ids, spans, document pointer, first span and class of each type."""
     capacity = len(data) // 5 + 64

@@ -67,9 +67,7 @@ def tokenise_batch(texts: Sequence[str], settings: TokeniseSettings) -> Segments
     return found
 
 
-def tokenise(
-    texts: Sequence[str], settings: TokeniseSettings, report: Report = silent
-) -> Segments:
+def tokenise(texts: Sequence[str], settings: TokeniseSettings, report: Report = silent) -> Segments:
     """Tokens of all documents as one stream.
 
     Parameters

@@ -40,9 +40,7 @@ def suggest(
     return Suggestion(chosen, candidates, reason + _steadier(chosen, candidates, stability))
 
 
-def _steadier(
-    chosen: int, candidates: list[int], stability: Mapping[int, Sequence[float]]
-) -> str:
+def _steadier(chosen: int, candidates: list[int], stability: Mapping[int, Sequence[float]]) -> str:
     """A word on the count whose seeds agree best, where coherence alone passed it over."""
     means = {k: float(np.nanmean(values)) for k, values in stability.items() if len(values)}
     if not means or chosen not in means:
@@ -50,7 +48,9 @@ def _steadier(
     best = max(means, key=lambda k: (means[k], -k))
     if best in candidates or means[best] < means[chosen] + 0.02:
         return ""
-    return f" Seeds agree best at {best} ({means[best]:.2f}); read its topics too before you decide."
+    return (
+        f" Seeds agree best at {best} ({means[best]:.2f}); read its topics too before you decide."
+    )
 
 
 def _reason(

@@ -170,7 +170,7 @@ class _Sampler:
 
     def doc_counts(self) -> NDArray[np.int32]:
         counted = count_topics(self.words, self.doc_ptr, self.z, self.n_terms, self.k)
-        return counted[1]  # type: ignore[no-any-return]
+        return counted[1]
 
     def step(self) -> int:
         return int(

@@ -72,12 +72,16 @@ def fate_segments(
 
     parts = documents.segments(data, tokens.starts[rows], tokens.ends[rows], mark)
     return [
-        Segment(part.text, "removed", by="markup") if part.kind == "plain" and part.text.strip() else part
+        Segment(part.text, "removed", by="markup")
+        if part.kind == "plain" and part.text.strip()
+        else part
         for part in parts
     ]
 
 
-def wanted_cleaning(chosen: Selected, settings: CleanSettings) -> tuple[Segments, Cleaning, int | None]:
+def wanted_cleaning(
+    chosen: Selected, settings: CleanSettings
+) -> tuple[Segments, Cleaning, int | None]:
     """The corpus (or its first documents) under settings that may not have been made yet."""
     view, store = chosen.view, chosen.state.store.artefacts
     corpus_id = view.corpus_record.identity
@@ -91,14 +95,18 @@ def wanted_cleaning(chosen: Selected, settings: CleanSettings) -> tuple[Segments
         sample = count if count < len(view.corpus) else None
         return tokenise.tokenise(texts, settings.tokenising()), sample
 
-    tokens, sample = chosen.state.cache.get(("tokens", tokens_id, store.has(tokens_id)), make_tokens)
+    tokens, sample = chosen.state.cache.get(
+        ("tokens", tokens_id, store.has(tokens_id)), make_tokens
+    )
     key = ("cleaning", steps.cleaning_making(corpus_id, settings).identity, sample)
     return tokens, chosen.state.cache.get(key, lambda: clean.clean(tokens, settings)), sample
 
 
 def _survivals(settings: CleanSettings, cleaning: Cleaning) -> list[PassSurvival]:
     rows = cleaning.survivals
-    first = PassSurvival(kind="tokens", on=True, tokens=rows[0].tokens, types=rows[0].types, removed=0)
+    first = PassSurvival(
+        kind="tokens", on=True, tokens=rows[0].tokens, types=rows[0].types, removed=0
+    )
     return [first] + [
         PassSurvival(kind=after.kind, on=step.on, tokens=after.tokens, types=after.types,
                      removed=before.tokens - after.tokens)
@@ -117,7 +125,8 @@ def _families(tokens: Segments, cleaning: Cleaning) -> list[Family]:
     large = sorted(members.items(), key=lambda item: (-len(item[1]), -sum(item[1].values())))
     return [
         Family(
-            form=cleaning.forms[form], tokens=sum(words.values()),
+            form=cleaning.forms[form],
+            tokens=sum(words.values()),
             words=sorted(words, key=lambda word: (-words[word], word))[:8],
         )  # fmt: skip
         for form, words in large[:12]

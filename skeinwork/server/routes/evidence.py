@@ -38,7 +38,9 @@ class Evidence(BaseModel):
 
 
 def _found(chosen: Selected, selection: Selection) -> Found:
-    found: Found = chosen.cached("evidence", lambda: evidence.find(chosen.view, selection), selection)
+    found: Found = chosen.cached(
+        "evidence", lambda: evidence.find(chosen.view, selection), selection
+    )
     return found
 
 
@@ -77,9 +79,12 @@ def get_evidence(chosen: SelectedStrand, query: Annotated[EvidenceQuery, Query()
     found = _found(chosen, selection)
     first = max(query.offset, 0)
     last = first + min(max(query.limit, 1), 50)
-    pairs = zip(found.documents[first:last].tolist(), found.scores[first:last].tolist(), strict=True)
+    pairs = zip(
+        found.documents[first:last].tolist(), found.scores[first:last].tolist(), strict=True
+    )
     return Evidence(
-        title=_title(chosen, selection), total=len(found.documents), corpus=len(chosen.view.corpus), why=found.why, offset=first,
+        title=_title(chosen, selection), total=len(found.documents),
+        corpus=len(chosen.view.corpus), why=found.why, offset=first,
         pieces=[_piece(chosen, selection, document, score) for document, score in pairs],
     )  # fmt: skip
 

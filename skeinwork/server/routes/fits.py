@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -51,6 +52,10 @@ def topic_words(state: State, identity: str) -> np.ndarray[Any, Any]:
     )
 
 
+def _agreement(state: State, identities: list[str]) -> Any:
+    return matching.stability([topic_words(state, each) for each in identities])
+
+
 def _stability(state: State, rows: list[Result]) -> dict[str, float]:
     """Agreement of each fit with those of other seeds at the same count and settings."""
     alike: dict[Any, list[str]] = {}
@@ -62,9 +67,7 @@ def _stability(state: State, rows: list[Result]) -> dict[str, float]:
         if len(identities) > 1:
             key = ("stability", *sorted(identities))
             members = sorted(identities)
-            values = state.cache.get(
-                key, lambda m=members: matching.stability([topic_words(state, i) for i in m])
-            )
+            values = state.cache.get(key, partial(_agreement, state, members))
             found |= dict(zip(members, map(float, values), strict=True))
     return found
 

@@ -57,7 +57,9 @@ def _length_bars(view: View) -> list[Bar]:
     lengths = view.lengths
     top = float(np.percentile(lengths, 99)) if len(lengths) else 0
     step = max(1, int(np.ceil(top / 24)))
-    step = next((nice for nice in (1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000) if nice >= step), step)
+    step = next(
+        (nice for nice in (1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000) if nice >= step), step
+    )
     bins = np.minimum(lengths // step, 29)
     counts = np.bincount(bins, minlength=1)
     return [
@@ -71,7 +73,11 @@ def _fields(view: View) -> list[FieldSummary]:
     found = []
     for column in view.corpus.columns:
         counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.values))
-        order = np.argsort(-counts, kind="stable")[:60] if column.role in ("group", "author", "source") else []  # noqa: E501
+        order: Any = (
+            np.argsort(-counts, kind="stable")[:60]
+            if column.role in ("group", "author", "source")
+            else []
+        )
         found.append(
             FieldSummary(
                 name=column.name, role=column.role, filled=int((column.codes >= 0).sum()),
@@ -116,7 +122,9 @@ class Trouble(BaseModel):
 
 
 @router.get("/rejected")
-def rejected(chosen: SelectedStrand, limit: Annotated[int, Query(ge=1, le=1000)] = 200) -> list[Trouble]:
+def rejected(
+    chosen: SelectedStrand, limit: Annotated[int, Query(ge=1, le=1000)] = 200
+) -> list[Trouble]:
     """Rows that were left out or noted, with place and reason."""
     rows = chosen.view.corpus_record.document("trouble")[:limit]
     return [Trouble(**{**row, "raw": row["raw"] and row["raw"][:500]}) for row in rows]
@@ -171,7 +179,7 @@ def row(view: View, document: int) -> DocumentRow:
 @router.get("/documents")
 def list_documents(
     state: StateOf, chosen: SelectedStrand, find: Annotated[str, Query(max_length=500)] = "",
-    filter: Annotated[list[str], Query(max_length=50)] = [],  # noqa: A002, B006
+    filter: Annotated[list[str], Query(max_length=50)] = [],  # noqa: B006
     flag: str | None = None, year_from: int | None = None, year_to: int | None = None,
     sort: str = "", offset: Annotated[int, Query(ge=0)] = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 50,
@@ -186,7 +194,7 @@ def list_documents(
         selected = documents.select(view, _filters(filter), found, flag, years)
         return documents.sort(view, selected, sort) if sort else selected
 
-    order = chosen.cached("documents", ranked, find, tuple(filter), flag, years, sort)
+    order: Any = chosen.cached("documents", ranked, find, tuple(filter), flag, years, sort)
     page = order[offset : offset + limit]
     return DocumentPage(total=len(order), rows=[row(view, int(at)) for at in page])
 
@@ -201,7 +209,8 @@ class SegmentRecord(BaseModel):
 
 def segment_records(parts: list[Segment]) -> list[SegmentRecord]:
     return [
-        SegmentRecord(text=p.text, kind=p.kind, form=p.form, by=p.by, weight=p.weight) for p in parts
+        SegmentRecord(text=p.text, kind=p.kind, form=p.form, by=p.by, weight=p.weight)
+        for p in parts
     ]
 
 
@@ -225,7 +234,7 @@ class Reader(BaseModel):
     matches: int | None = None
 
 
-def _topic_of_words(view: View, document: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:  # type: ignore[type-arg]
+def _topic_of_words(view: View, document: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Spans of a document's counted tokens with the likeliest topic of each, -1 where none is."""
     tokens, cleaning = view.fit_cleaned
     rows = slice(tokens.doc_ptr[document], tokens.doc_ptr[document + 1])
@@ -253,8 +262,12 @@ def _find_spans(text: str, pattern: str, expression: bool) -> list[tuple[int, in
     return [(offsets[a], offsets[b]) for a, b in spans]
 
 
-def _segments(view: View, document: int, marks: str, spans: list[tuple[int, int]] | None) -> list[Segment]:  # noqa: E501
-    data = view.corpus.data[view.corpus.pointer[document] : view.corpus.pointer[document + 1]].tobytes()
+def _segments(
+    view: View, document: int, marks: str, spans: list[tuple[int, int]] | None
+) -> list[Segment]:
+    data = view.corpus.data[
+        view.corpus.pointer[document] : view.corpus.pointer[document + 1]
+    ].tobytes()
     if spans is not None:
         starts = np.array([a for a, _ in spans], dtype=np.int32)
         ends = np.array([b for _, b in spans], dtype=np.int32)
@@ -268,7 +281,9 @@ def _segments(view: View, document: int, marks: str, spans: list[tuple[int, int]
     if marks == "cleaning":
         from skeinwork.server.routes.clean import fate_segments
 
-        return fate_segments(view.tokens, view.cleaning, view.cleaning_record.making.settings, document, data)  # noqa: E501
+        return fate_segments(
+            view.tokens, view.cleaning, view.cleaning_record.making.settings, document, data
+        )
     return [Segment(data.decode("utf-8", "replace"))]
 
 
@@ -286,7 +301,9 @@ def read_document(
     if view.fit_id:
         shares = np.asarray(view.model.doc_topic[document])
         order = np.argsort(-shares, kind="stable")[:6]
-        topics = [TopicShare(topic=int(k), share=float(shares[k])) for k in order if shares[k] >= 0.02]
+        topics = [
+            TopicShare(topic=int(k), share=float(shares[k])) for k in order if shares[k] >= 0.02
+        ]
     return Reader(
         document=document, name=documents.name(view, document), brief=documents.brief(view, document),
         fields=documents.fields(view, document), words=int(view.lengths[document]),

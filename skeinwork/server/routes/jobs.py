@@ -77,7 +77,9 @@ async def stream(request: Request, state: StateOf) -> StreamingResponse:
                 yield ": still here\n\n"
             await asyncio.sleep(0.25)
 
-    return StreamingResponse(events(), media_type="text/event-stream", headers={"Cache-Control": "no-store"})
+    return StreamingResponse(
+        events(), media_type="text/event-stream", headers={"Cache-Control": "no-store"}
+    )
 
 
 def _job(state: State, job_id: int) -> Job:

@@ -65,7 +65,9 @@ def pattern(state: StateOf, chosen: SelectedStrand) -> Response:
 def _contents(state: StateOf, chosen: Selected) -> list[tuple[str, bytes]]:
     strand = chosen.strand
     with state.store.connection():
-        notes = TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == strand.fit))
+        notes = TopicNote.select().where(
+            (TopicNote.strand == strand) & (TopicNote.fit == strand.fit)
+        )
         labels = {note.topic: exports.label_of(note) for note in notes}
     return list(exports.files(chosen.view, made_pattern(chosen, _name(state, chosen)), labels))
 
@@ -107,4 +109,6 @@ def one_export(state: StateOf, chosen: SelectedStrand, name: str) -> Response:
     if data is None:
         return Response(status_code=404)
     disposition = f'attachment; filename="{name}"'
-    return Response(data, media_type="application/octet-stream", headers={"Content-Disposition": disposition})
+    return Response(
+        data, media_type="application/octet-stream", headers={"Content-Disposition": disposition}
+    )

@@ -87,9 +87,7 @@ def upload(state: StateOf, file: Annotated[UploadFile, File()]) -> FilePreview:
 
 
 @router.post("/uploads/{sha256}/preview")
-def preview_upload(
-    state: StateOf, sha256: str, name: str, settings: FileSettings
-) -> FilePreview:
+def preview_upload(state: StateOf, sha256: str, name: str, settings: FileSettings) -> FilePreview:
     """Preview a file that was brought in, with other settings."""
     with state.store.connection():
         found = Upload.get_or_none(Upload.sha256 == sha256)
@@ -188,7 +186,7 @@ def describe(state: State, strand: Strand) -> StrandRecord:
     for step, identity, standing in steps:
         stored = state.store.artefacts.open(identity) if identity else None
         plies.append(
-            Ply(step=step, state=standing, identity=identity,  # type: ignore[arg-type]
+            Ply(step=step, state=standing, identity=identity,
                 settings=dict(stored.making.settings) if stored else {},
                 summary=stored.summary if stored else {})
         )  # fmt: skip
@@ -198,7 +196,9 @@ def describe(state: State, strand: Strand) -> StrandRecord:
         .count()
     )
     undo, redo = strands.undo_depth(strand)
-    siblings = [s.id for s in Strand.select().where(Strand.skein == strand.skein).order_by(Strand.id)]
+    siblings = [
+        s.id for s in Strand.select().where(Strand.skein == strand.skein).order_by(Strand.id)
+    ]
     return StrandRecord(
         id=strand.id, skein=strand.skein_id, name=strand.name or strand.skein.name,
         revision=strand.revision, wanted=strands.wanted(strand), plies=plies, labelled=labelled,

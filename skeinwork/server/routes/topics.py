@@ -124,7 +124,10 @@ class NoteEdit(BaseModel):
 
 @router.put("/topics/{topic}")
 def edit_topic(
-    state: StateOf, chosen: SelectedStrand, topic: Annotated[int, Path(ge=0, le=10_000)], change: NoteEdit
+    state: StateOf,
+    chosen: SelectedStrand,
+    topic: Annotated[int, Path(ge=0, le=10_000)],
+    change: NoteEdit,
 ) -> TopicList:
     """Label a topic, write a note, set it aside."""
     strand = chosen.strand

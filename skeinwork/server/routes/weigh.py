@@ -63,7 +63,13 @@ def _matrix(chosen: Selected) -> tuple[Counted, Matrix, int | None]:
     wanted = strands.wanted(chosen.strand)
     tokens, cleaning, sample = wanted_cleaning(chosen, wanted.clean)
     cache = chosen.state.cache
-    base = ("counted", chosen.strand.corpus, wanted.clean.model_dump_json(), sample, wanted.weigh.longest)
+    base = (
+        "counted",
+        chosen.strand.corpus,
+        wanted.clean.model_dump_json(),
+        sample,
+        wanted.weigh.longest,
+    )
     counted = cache.get(base, lambda: weigh.count(tokens, cleaning, wanted.weigh.longest))
     key = (*base, wanted.weigh.model_dump_json())
     return counted, cache.get(key, lambda: weigh.prune(counted, wanted.weigh)), sample
@@ -83,7 +89,10 @@ def _order(matrix: Matrix, columns: dict[str, NDArray[Any]], sort: str, find: st
     keep = np.arange(len(matrix.terms))
     if find:
         wanted = find.casefold()
-        keep = np.array([at for at in keep if wanted in matrix.terms[at] or wanted in matrix.display[at]], dtype=int)  # noqa: E501
+        keep = np.array(
+            [at for at in keep if wanted in matrix.terms[at] or wanted in matrix.display[at]],
+            dtype=int,
+        )
     key = sort.removeprefix("-")
     if key == "display":
         order = sorted(keep.tolist(), key=lambda at: matrix.display[at])

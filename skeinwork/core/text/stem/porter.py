@@ -17,7 +17,28 @@ _STEP_3 = {
     "icate": "ic", "ative": "", "alize": "al", "iciti": "ic", "ical": "ic", "ful": "", "ness": "",
 }  # fmt: skip
 _STEP_4 = dict.fromkeys(
-    "al ance ence er ic able ible ant ement ment ent ion ou ism ate iti ous ive ize".split(), ""
+    [
+        "al",
+        "ance",
+        "ence",
+        "er",
+        "ic",
+        "able",
+        "ible",
+        "ant",
+        "ement",
+        "ment",
+        "ent",
+        "ion",
+        "ou",
+        "ism",
+        "ate",
+        "iti",
+        "ous",
+        "ive",
+        "ize",
+    ],
+    "",
 )
 
 

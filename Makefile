@@ -1,0 +1,75 @@
+# Setting up, running and checking. `make demo` and `make test` need nothing done before them.
+PY := .venv/bin/python
+KERNELS := $(shell grep -rl --include='*.py' '@njit' skeinwork/core 2>/dev/null)
+WEB := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
+STATIC := skeinwork/server/static/index.html
+
+.PHONY: demo test lint bench bench-quick bench-faults dev client format setup clean
+
+demo: setup
+	.venv/bin/skeinwork demo
+
+test: setup .venv/.browser
+	cd web && npm test --silent
+	$(PY) -m pytest
+
+lint: setup
+	$(PY) -m ruff check .
+	$(PY) -m ruff format --check .
+	$(PY) -m mypy
+	.venv/bin/lint-imports
+	$(PY) scripts/write_api.py --check
+	cd web && npm run --silent check && npm run --silent lint && npm run --silent client:check
+
+bench: setup
+	$(PY) scripts/bench.py
+
+bench-quick: setup
+	$(PY) scripts/bench.py --quick
+
+bench-faults: setup
+	$(PY) -m pytest tests/test_faults.py --rounds 50
+
+# The server on port 8642 and the front end with hot reload on port 5173.
+dev: setup
+	trap 'kill 0' EXIT; .venv/bin/skeinwork demo & cd web && npm run dev
+
+# Write the API's description and the client's types anew.
+client: setup
+	$(PY) scripts/write_api.py
+	cd web && npm run --silent client
+
+format: setup
+	$(PY) -m ruff check --fix -q . ; $(PY) -m ruff format -q .
+	cd web && npm run --silent format
+
+setup: .venv/.installed $(STATIC) .venv/.compiled
+
+.venv/.installed: pyproject.toml constraints.txt
+	test -x $(PY) || python3 -m venv .venv || \
+	  (apt-get update -qq && apt-get install -y -qq python3-venv && python3 -m venv --clear .venv)
+	$(PY) -m pip install -q -c constraints.txt hatchling editables
+	$(PY) -m pip install -q -c constraints.txt --no-build-isolation -e '.[dev]'
+	touch $@
+
+web/node_modules/.installed: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund --silent
+	touch $@
+
+$(STATIC): web/node_modules/.installed $(WEB)
+	cd web && npm run --silent build -- --logLevel warn
+	test -s $@
+
+# The numeric kernels are compiled once, here, and never inside a request.
+.venv/.compiled: .venv/.installed $(KERNELS)
+	$(PY) -m skeinwork.core.warm
+	touch $@
+
+.venv/.browser: .venv/.installed
+	command -v chromium >/dev/null && command -v chromedriver >/dev/null || \
+	  (apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends \
+	   chromium chromium-driver)
+	touch $@
+
+clean:
+	rm -rf .venv web/node_modules skeinwork/server/static build dist

@@ -1,0 +1,77 @@
+"""Fixtures that several folders of tests share."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from skeinwork.core.matrix import weigh
+from skeinwork.core.matrix.weigh import Matrix, WeighSettings
+from skeinwork.core.text.clean import Cleaning, CleanSettings, clean
+from skeinwork.core.text.segment import Segments
+from skeinwork.core.text.tokenise import tokenise
+from skeinwork.demo.generator import Entry, write_entries
+from skeinwork.server.app import make_app
+from skeinwork.server.run import open_state
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption("--rounds", type=int, default=3, help="kills in the fault tests")
+
+
+class Prepared:
+    """Texts taken through the suggested cleaning and weighing."""
+
+    def __init__(self, texts: list[str], weighing: dict[str, Any] | None = None) -> None:
+        settings = CleanSettings.model_validate({})
+        self.texts = texts
+        self.tokens: Segments = tokenise(texts, settings.tokenising())
+        self.cleaning: Cleaning = clean(self.tokens, settings)
+        self.counted = weigh.count(self.tokens, self.cleaning, 1)
+        self.matrix: Matrix = weigh.prune(self.counted, WeighSettings.model_validate(weighing or {}))
+
+
+@pytest.fixture(scope="session")
+def entries() -> list[Entry]:
+    return write_entries()
+
+
+@pytest.fixture(scope="session")
+def demo(entries: list[Entry]) -> Prepared:
+    return Prepared([entry.row["text"] for entry in entries])
+
+
+@pytest.fixture
+def client(tmp_path: Path) -> Iterator[TestClient]:
+    state = open_state(tmp_path / "data", workers=2)
+    with TestClient(make_app(state)) as running:
+        yield running
+
+
+def wait_for(client: TestClient, job: int, wanted: str = "done", seconds: float = 120) -> dict[str, Any]:
+    """The job, once it has reached a state; fails when it ends in another or takes too long."""
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        found: dict[str, Any] = next(j for j in client.get("/api/jobs").json() if j["id"] == job)
+        if found["state"] == wanted:
+            return found
+        assert found["state"] in ("queued", "running"), found["error"]
+        time.sleep(0.05)
+    raise AssertionError(f"job {job} was not {wanted} within {seconds} s")
+
+
+def bring_in(client: TestClient, name: str, data: bytes, **changes: Any) -> int:
+    """A strand made of one file, cleaned and weighed."""
+    preview = client.post("/api/uploads", files={"file": (name, data)})
+    assert preview.status_code == 200, preview.text
+    settings = {**preview.json()["settings"], **changes}
+    file = {"sha256": preview.json()["sha256"], "name": name, "settings": settings}
+    made = client.post("/api/skeins", json={"name": name, "gather": {"files": [file]}}).json()
+    wait_for(client, made["job"])
+    strand: int = made["strand"]
+    return strand
