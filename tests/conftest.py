@@ -33,7 +33,9 @@ class Prepared:
         self.tokens: Segments = tokenise(texts, settings.tokenising())
         self.cleaning: Cleaning = clean(self.tokens, settings)
         self.counted = weigh.count(self.tokens, self.cleaning, 1)
-        self.matrix: Matrix = weigh.prune(self.counted, WeighSettings.model_validate(weighing or {}))
+        self.matrix: Matrix = weigh.prune(
+            self.counted, WeighSettings.model_validate(weighing or {})
+        )
 
 
 @pytest.fixture(scope="session")
@@ -53,7 +55,9 @@ def client(tmp_path: Path) -> Iterator[TestClient]:
         yield running
 
 
-def wait_for(client: TestClient, job: int, wanted: str = "done", seconds: float = 120) -> dict[str, Any]:
+def wait_for(
+    client: TestClient, job: int, wanted: str = "done", seconds: float = 120
+) -> dict[str, Any]:
     """The job, once it has reached a state; fails when it ends in another or takes too long."""
     end = time.monotonic() + seconds
     while time.monotonic() < end:

@@ -122,14 +122,19 @@ def test_spans_lie_on_the_text_in_order_and_leave_only_white_space(texts: list[s
         ):
             assert data[start:end].decode() == word
             assert start >= at
-            assert regex.fullmatch(r"\p{White_Space}*[\u0308\u200d\ufe0f\u00ad🏽]*", data[at:start].decode())
+            assert regex.fullmatch(
+                r"\p{White_Space}*[\u0308\u200d\ufe0f\u00ad🏽]*", data[at:start].decode()
+            )
             at = int(end)
 
 
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ("See https://sollen.example/a?b=1). Then", ["See", "https://sollen.example/a?b=1", ")", ".", "Then"]),
+        (
+            "See https://sollen.example/a?b=1). Then",
+            ["See", "https://sollen.example/a?b=1", ")", ".", "Then"],
+        ),
         ("mail office@quellan.example.", ["mail", "office@quellan.example", "."]),
         ("#storm_2014 by @keeper", ["#storm_2014", "by", "@keeper"]),
         ("e.g. the U.S. coast", ["e.g.", "the", "U.S.", "coast"]),

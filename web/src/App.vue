@@ -53,12 +53,7 @@ useKey('/', 'find documents', () => {
       </RouterView>
     </main>
     <EvidencePanel v-if="onStrand && evidenceOpen" @fold="set({ fold: '1' })" />
-    <button
-      v-else-if="onStrand"
-      class="plain unfold"
-      aria-label="Unfold the evidence"
-      @click="set({ fold: '' })"
-    >
+    <button v-else-if="onStrand" class="plain unfold" aria-label="Unfold the evidence" @click="set({ fold: '' })">
       Evidence <kbd>e</kbd>
     </button>
   </div>

@@ -120,7 +120,7 @@ def read(text: str, settings: FileSettings) -> Records:
     columns: list[str] | None = None
     for line, cells, raw, note in _cells(text, settings):
         if not any(cell.strip() for cell in cells):
-            if columns is not None and len(columns) > 1 and any(cells):
+            if columns is not None and len(cells) > 1:
                 yield Rejected(line, "every cell is empty", raw)
             continue
         if columns is None:

@@ -60,4 +60,4 @@ def decode(data: bytes, encoding: str | None = None) -> Decoded:
             data = data[len(mark) :]
     text = data.decode(chosen, "replace")
     doubtful = text.count("�") - data.count("�".encode(chosen, "ignore") or b"\0\0\0\0")
-    return Decoded(text, chosen, max(doubtful, 0), encoding is None and chosen == "cp1252")
+    return Decoded(text, chosen, max(doubtful, 0), chosen == "cp1252" == detect(data))

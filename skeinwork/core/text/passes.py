@@ -40,9 +40,10 @@ class Forms:
                 earlier.apply(reduced)
         return {*words, *reduced.current}
 
-    def rewrite(self, change: Callable[[str], str]) -> None:
-        """Give every type that is still alive a new form."""
-        for at in np.flatnonzero(self.alive).tolist():
+    def rewrite(self, change: Callable[[str], str], words_only: bool = False) -> None:
+        """Give every type (or word) that is still alive a new form."""
+        wanted = self.alive & (self.classes == segment.WORD) if words_only else self.alive
+        for at in np.flatnonzero(wanted).tolist():
             self.current[at] = change(self.current[at])
 
     def matching(self, test: Callable[[str], bool]) -> Mask:
@@ -198,7 +199,7 @@ class WordFormsPass(BasePass):
 
     def apply(self, forms: Forms) -> Mask:
         stem = STEMMERS[self.method]
-        forms.rewrite(lambda form: stem(form) if form.isascii() and form.islower() else form)
+        forms.rewrite(lambda form: stem(form) if form.isascii() and form.islower() else form, True)
         return _none(forms)
 
 

@@ -25,9 +25,7 @@ export class Problem extends Error {
 }
 
 /** The answer's data; a refused request becomes a `Problem`. */
-export async function ask<T>(
-  request: Promise<{ data?: T; error?: unknown; response: Response }>,
-): Promise<T> {
+export async function ask<T>(request: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let answer
   try {
     answer = await request
@@ -36,8 +34,5 @@ export async function ask<T>(
   }
   if (answer.response.ok) return answer.data as T
   const detail = (answer.error as { detail?: string } | undefined)?.detail
-  throw new Problem(
-    detail ?? `The request failed (${answer.response.status}).`,
-    answer.response.status,
-  )
+  throw new Problem(detail ?? `The request failed (${answer.response.status}).`, answer.response.status)
 }

@@ -78,8 +78,7 @@ export function useWanted() {
   )
   return {
     wanted: computed(() => strand.value?.wanted),
-    change: (part: Partial<Wanted>) =>
-      strand.value && edit.mutate({ ...strand.value.wanted, ...part }),
+    change: (part: Partial<Wanted>) => strand.value && edit.mutate({ ...strand.value.wanted, ...part }),
     undo: () => back.mutate(false),
     redo: () => back.mutate(true),
   }
@@ -87,7 +86,5 @@ export function useWanted() {
 
 /** Make everything that is out of date again. */
 export function useRebuild() {
-  return useStrandChange<void>((id) =>
-    ask(client.POST('/api/strands/{strand_id}/rebuild', { params: strandPath(id) })),
-  )
+  return useStrandChange<void>((id) => ask(client.POST('/api/strands/{strand_id}/rebuild', { params: strandPath(id) })))
 }

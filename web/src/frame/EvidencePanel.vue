@@ -58,8 +58,7 @@ function titleOf(choice: Selection) {
 const placeName = (at: string) => at.split('..').map(period).join(' to ')
 function whereOf(choice: Selection) {
   const parts = []
-  if (choice.value && titleOf(choice) !== choice.value)
-    parts.push(`${choice.field} ${choice.value}`)
+  if (choice.value && titleOf(choice) !== choice.value) parts.push(`${choice.field} ${choice.value}`)
   if (choice.at && titleOf(choice) !== placeName(choice.at)) parts.push(placeName(choice.at))
   return parts.join(' · ')
 }
@@ -93,11 +92,7 @@ function asFilter() {
   })
 }
 const canFilter = computed(
-  () =>
-    !!(
-      selection.value &&
-      ((selection.value.field && selection.value.value) || selection.value.flag)
-    ),
+  () => !!(selection.value && ((selection.value.field && selection.value.value) || selection.value.flag)),
 )
 </script>
 
@@ -112,8 +107,7 @@ const canFilter = computed(
       aria-orientation="vertical"
       @pointerdown="resize"
       @keydown.left="setWidth(width + 20)"
-      @keydown.right="setWidth(width - 20)"
-    />
+      @keydown.right="setWidth(width - 20)" />
     <div class="row spread">
       <h2>Evidence</h2>
       <button class="plain soft" @click="$emit('fold')">fold <kbd>e</kbd></button>
@@ -152,22 +146,14 @@ const canFilter = computed(
           label="Back"
           size="small"
           severity="secondary"
-          @click="set({ evp: String(Math.max(0, offset - PAGE)) })"
-        />
+          @click="set({ evp: String(Math.max(0, offset - PAGE)) })" />
         <Button
           v-if="offset + PAGE < found.total"
           label="More"
           size="small"
           severity="secondary"
-          @click="set({ evp: String(offset + PAGE) })"
-        />
-        <Button
-          v-if="canFilter"
-          label="As filter"
-          size="small"
-          severity="secondary"
-          @click="asFilter"
-        />
+          @click="set({ evp: String(offset + PAGE) })" />
+        <Button v-if="canFilter" label="As filter" size="small" severity="secondary" @click="asFilter" />
         <a :href="csv" download>Save as CSV</a>
       </div>
     </template>

@@ -10,9 +10,7 @@ const find = ref('')
 const box = ref<HTMLElement>()
 const shown = computed(() => {
   const wanted = find.value.toLowerCase()
-  return helpOpen.value
-    ? allActions().filter((action) => action.what.toLowerCase().includes(wanted))
-    : []
+  return helpOpen.value ? allActions().filter((action) => action.what.toLowerCase().includes(wanted)) : []
 })
 function run(action: Action) {
   helpOpen.value = false
@@ -30,22 +28,12 @@ watch(helpOpen, async (open) => {
 <template>
   <template v-if="helpOpen">
     <div class="veil" @click="helpOpen = false" />
-    <section
-      ref="box"
-      class="help"
-      role="dialog"
-      aria-label="Keys and actions"
-      @keydown.esc="helpOpen = false"
-    >
+    <section ref="box" class="help" role="dialog" aria-label="Keys and actions" @keydown.esc="helpOpen = false">
       <div class="row spread">
         <h2>Keys and actions</h2>
         <label class="row small">
           Single keys
-          <ToggleSwitch
-            :model-value="keysOn"
-            aria-label="Single keys"
-            @update:model-value="switchKeys"
-          />
+          <ToggleSwitch :model-value="keysOn" aria-label="Single keys" @update:model-value="switchKeys" />
         </label>
       </div>
       <InputText
@@ -53,8 +41,7 @@ watch(helpOpen, async (open) => {
         fluid
         placeholder="Search actions"
         aria-label="Search actions"
-        @keydown.enter="shown[0] && run(shown[0])"
-      />
+        @keydown.enter="shown[0] && run(shown[0])" />
       <ul>
         <li v-for="action in shown" :key="action.key">
           <button class="plain row" @click="run(action)">

@@ -54,14 +54,7 @@ onMounted(async () => {
 
 <template>
   <div class="veil" @click="close" />
-  <section
-    ref="sheet"
-    class="sheet"
-    role="dialog"
-    aria-label="Reader"
-    tabindex="-1"
-    @keydown.esc="close"
-  >
+  <section ref="sheet" class="sheet" role="dialog" aria-label="Reader" tabindex="-1" @keydown.esc="close">
     <header>
       <h2 class="cut">{{ found?.name ?? 'Document' }}</h2>
       <span class="soft cut">{{ found?.brief }}</span>
@@ -82,8 +75,7 @@ onMounted(async () => {
               :key="each.value"
               class="plain mode"
               :aria-pressed="marks === each.value"
-              @click="set({ marks: each.value === 'none' ? '' : each.value })"
-            >
+              @click="set({ marks: each.value === 'none' ? '' : each.value })">
               {{ each.label }}
             </button>
           </div>
@@ -91,11 +83,8 @@ onMounted(async () => {
             v-model.lazy="find"
             size="small"
             placeholder="Find in this document"
-            aria-label="Find in this document"
-          />
-          <label class="row small"
-            ><input v-model="expression" type="checkbox" /> regular expression</label
-          >
+            aria-label="Find in this document" />
+          <label class="row small"><input v-model="expression" type="checkbox" /> regular expression</label>
           <span v-if="found.matches !== null && found.matches !== undefined" class="soft small">{{
             counted(found.matches, 'place')
           }}</span>

@@ -28,9 +28,7 @@ const STATION: Record<string, string> = {
 const plies = computed(() => {
   const strand = props.strand
   return strand
-    ? strand.plies
-        .filter((ply) => ply.identity)
-        .map((ply) => ({ ...ply, said: describePly(strand, ply) }))
+    ? strand.plies.filter((ply) => ply.identity).map((ply) => ({ ...ply, said: describePly(strand, ply) }))
     : []
 })
 const versions = useStrandQuery(
@@ -63,9 +61,7 @@ function choose(identity: string) {
   menu.value?.hide()
 }
 async function fork() {
-  const made = await ask(
-    client.POST('/api/strands/{strand_id}/fork', { params: strandPath(id.value) }),
-  )
+  const made = await ask(client.POST('/api/strands/{strand_id}/fork', { params: strandPath(id.value) }))
   menu.value?.hide()
   router.push(`/strand/${made.strand}/clean`)
 }
@@ -84,8 +80,7 @@ async function fork() {
           :class="ply.state"
           :title="ply.state === 'stale' ? 'out of date: press r to rebuild' : 'other versions'"
           aria-haspopup="dialog"
-          @click="show($event, ply.step)"
-        >
+          @click="show($event, ply.step)">
           <b>{{ ply.said[0] }}</b> <span class="soft">{{ ply.said[1] }}</span>
           <span v-if="ply.state === 'stale'" class="late">out of date</span>
         </button>
@@ -102,11 +97,7 @@ async function fork() {
       <button class="plain tool" @click="$emit('work')">
         Work <b :class="{ busy: working.length }">{{ count(working.length) }}</b>
       </button>
-      <button
-        class="plain tool"
-        :aria-label="mode === 'dark' ? 'Light theme' : 'Dark theme'"
-        @click="switchTheme"
-      >
+      <button class="plain tool" :aria-label="mode === 'dark' ? 'Light theme' : 'Dark theme'" @click="switchTheme">
         {{ mode === 'dark' ? 'Light' : 'Dark' }}
       </button>
       <button class="plain tool" aria-label="Keys and actions" @click="helpOpen = true">
@@ -121,8 +112,7 @@ async function fork() {
             v-for="sibling in strand?.siblings"
             :key="sibling"
             :to="`/strand/${sibling}/gather`"
-            class="version"
-          >
+            class="version">
             <b>Strand {{ sibling }}</b>
             <span v-if="sibling === strand?.id" class="soft">this one</span>
           </RouterLink>
@@ -134,12 +124,9 @@ async function fork() {
             v-for="version in others"
             :key="version.identity"
             class="plain version"
-            @click="choose(version.identity)"
-          >
+            @click="choose(version.identity)">
             <b v-if="version.current">the present one</b>
-            <span v-else-if="!Object.keys(version.differs).length"
-              >same settings, other steps before</span
-            >
+            <span v-else-if="!Object.keys(version.differs).length">same settings, other steps before</span>
             <span v-for="(pair, name) in version.differs" :key="name" class="difference">
               {{ name }}: <b>{{ settingText(pair.there) }}</b>
               <span class="soft">here {{ settingText(pair.here) }}</span>
@@ -147,9 +134,7 @@ async function fork() {
           </button>
         </template>
         <div class="row wrap foot">
-          <RouterLink :to="`/strand/${id}/${STATION[open] ?? 'gather'}`"
-            >Go to {{ STATION[open] }}</RouterLink
-          >
+          <RouterLink :to="`/strand/${id}/${STATION[open] ?? 'gather'}`">Go to {{ STATION[open] }}</RouterLink>
           <button class="plain link" @click="fork">Fork this strand</button>
         </div>
       </div>

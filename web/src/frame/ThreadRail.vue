@@ -33,16 +33,13 @@ const SAID: Record<Knot, string> = {
 const knots = computed(() =>
   STATIONS.map((station) => {
     const [step, kinds] = STEP[station.name]
-    const mine = jobs.value.filter(
-      (job) => job.strand === props.strand?.id && kinds.includes(job.kind),
-    )
+    const mine = jobs.value.filter((job) => job.strand === props.strand?.id && kinds.includes(job.kind))
     const ply = props.strand?.plies.find((each) => each.step === step)
     let state: Knot = ply?.state ?? 'empty'
     const swept = station.name === 'choose' && mine.some((job) => job.state === 'done')
     if (state === 'empty' && swept) state = 'ready'
     if (mine.some((job) => job.state === 'running' || job.state === 'queued')) state = 'working'
-    else if (state === 'empty' && ['failed', 'interrupted'].includes(mine[0]?.state ?? ''))
-      state = 'failed'
+    else if (state === 'empty' && ['failed', 'interrupted'].includes(mine[0]?.state ?? '')) state = 'failed'
     return { ...station, state }
   }),
 )
@@ -50,8 +47,7 @@ const GAP = 74
 const lastReady = computed(() => knots.value.findLastIndex((knot) => knot.state !== 'empty'))
 const wave = (from: number, to: number) => {
   let path = `M42 ${from}`
-  for (let y = from; y < to; y += GAP / 2)
-    path += `q${(y / (GAP / 2)) % 2 < 1 ? 6 : -6} ${GAP / 4} 0 ${GAP / 2}`
+  for (let y = from; y < to; y += GAP / 2) path += `q${(y / (GAP / 2)) % 2 < 1 ? 6 : -6} ${GAP / 4} 0 ${GAP / 2}`
   return path
 }
 const height = computed(() => GAP * knots.value.length)
@@ -74,16 +70,11 @@ const solid = computed(() => Math.max(0, lastReady.value) * GAP + GAP / 2)
         :class="[knot.state, { here: route.name === knot.name || (!strand && at === 0) }]"
         :style="{ top: `${at * GAP + 8}px` }"
         :aria-label="`${knot.label}, ${SAID[knot.state]}`"
-        :aria-current="route.name === knot.name ? 'page' : undefined"
-      >
+        :aria-current="route.name === knot.name ? 'page' : undefined">
         <svg width="34" height="34" viewBox="-17 -17 34 34" aria-hidden="true">
           <circle v-if="route.name === knot.name" r="14" class="ring" />
           <circle r="8" class="bead" />
-          <path
-            v-if="knot.state === 'stale'"
-            class="fray"
-            d="M-9 -4 9 -4M-9 4 9 4M-5 -9V9M5 -9V9"
-          />
+          <path v-if="knot.state === 'stale'" class="fray" d="M-9 -4 9 -4M-9 4 9 4M-5 -9V9M5 -9V9" />
           <path v-if="knot.state === 'working'" class="moving" d="M-6 0Q-3 -4 0 0T6 0" />
           <path v-if="knot.state === 'failed'" class="cross" d="M-5 -5 5 5M5 -5 -5 5" />
         </svg>

@@ -25,8 +25,7 @@ function detail(job: Job) {
   const left = progress.seconds_left === null ? '' : ` · ${duration(progress.seconds_left)} left`
   return `${progress.phase} · ${progress.finished} of ${progress.total}${left}`
 }
-const share = (job: Job) =>
-  Math.round(100 * Number((job.progress as { done?: number } | null)?.done ?? 0))
+const share = (job: Job) => Math.round(100 * Number((job.progress as { done?: number } | null)?.done ?? 0))
 </script>
 
 <template>
@@ -39,20 +38,13 @@ const share = (job: Job) =>
     <article v-for="job in jobs.slice(0, 12)" :key="job.id">
       <div class="row spread">
         <b>{{ job.title }}</b>
-        <Button
-          v-if="isAtWork(job)"
-          label="Cancel"
-          size="small"
-          severity="secondary"
-          @click="cancelJob(job.id)"
-        />
+        <Button v-if="isAtWork(job)" label="Cancel" size="small" severity="secondary" @click="cancelJob(job.id)" />
         <Button
           v-else-if="job.state !== 'done'"
           label="Continue"
           size="small"
           severity="secondary"
-          @click="continueJob(job.id)"
-        />
+          @click="continueJob(job.id)" />
         <span v-else class="soft small">done</span>
       </div>
       <template v-if="isAtWork(job)">

@@ -13,9 +13,7 @@ export const working = computed(() => jobs.value.filter(isAtWork))
 
 /** The job at work on a strand, if any. */
 export const useWorking = (strand: Ref<number>, kind?: string) =>
-  computed(() =>
-    working.value.find((job) => job.strand === strand.value && (!kind || job.kind === kind)),
-  )
+  computed(() => working.value.find((job) => job.strand === strand.value && (!kind || job.kind === kind)))
 
 function take(queries: QueryClient, next: Job[]) {
   const before = new Map(jobs.value.map((job) => [job.id, job]))
@@ -23,8 +21,7 @@ function take(queries: QueryClient, next: Job[]) {
   for (const job of next) {
     const earlier = before.get(job.id)
     const step = `${job.state} ${job.progress?.finished ?? job.done}`
-    const same =
-      earlier && `${earlier.state} ${earlier.progress?.finished ?? earlier.done}` === step
+    const same = earlier && `${earlier.state} ${earlier.progress?.finished ?? earlier.done}` === step
     if (same || before.size === 0) continue
     queries.invalidateQueries({ queryKey: ['strand', job.strand] })
     queries.invalidateQueries({ queryKey: ['skeins'] })

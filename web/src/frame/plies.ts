@@ -19,8 +19,7 @@ const NAMES: Record<string, string> = {
 
 /** A pass's name for people. */
 export const passName = (kind: string) => NAMES[kind] ?? kind
-export const passTitle = (kind: string) =>
-  passName(kind).replace(/^./, (first) => first.toUpperCase())
+export const passTitle = (kind: string) => passName(kind).replace(/^./, (first) => first.toUpperCase())
 
 const describers: Record<string, (settings: Settings, summary: Settings) => [string, string]> = {
   cleaning: (settings, summary) => {
@@ -37,8 +36,7 @@ const describers: Record<string, (settings: Settings, summary: Settings) => [str
 
 /** What a ply of the strand bar says: its name and its size. */
 export function describePly(strand: Strand, ply: Ply): [string, string] {
-  if (ply.step === 'corpus')
-    return [strand.name, counted(Number(ply.summary.documents), 'document')]
+  if (ply.step === 'corpus') return [strand.name, counted(Number(ply.summary.documents), 'document')]
   return describers[ply.step](ply.settings as Settings, ply.summary as Settings)
 }
 

@@ -18,9 +18,7 @@ type Raw = Record<string, string | number>
 
 /** A selection as one parameter of the address. */
 export function writeSelection(selection: Selection): string {
-  const parts = Object.entries(selection).filter(
-    ([, value]) => value !== null && value !== undefined,
-  )
+  const parts = Object.entries(selection).filter(([, value]) => value !== null && value !== undefined)
   return new URLSearchParams(parts.map(([key, value]) => [key, String(value)])).toString()
 }
 
@@ -28,8 +26,7 @@ export function writeSelection(selection: Selection): string {
 export function readSelection(text: string): Selection {
   const numbers = new Set(['topic', 'words_from', 'words_to'])
   const raw: Raw = {}
-  for (const [key, value] of new URLSearchParams(text))
-    raw[key] = numbers.has(key) ? Number(value) : value
+  for (const [key, value] of new URLSearchParams(text)) raw[key] = numbers.has(key) ? Number(value) : value
   return raw as unknown as Selection
 }
 
@@ -42,9 +39,7 @@ export function useAddress() {
     return typeof value === 'string' ? value : otherwise
   }
   const list = (name: string) =>
-    ([] as unknown[])
-      .concat(route.query[name] ?? [])
-      .filter((each): each is string => typeof each === 'string')
+    ([] as unknown[]).concat(route.query[name] ?? []).filter((each): each is string => typeof each === 'string')
   const set = (changes: LocationQueryRaw, push = false) => {
     const query: LocationQueryRaw = { ...route.query, ...changes }
     for (const [key, value] of Object.entries(query))

@@ -11,8 +11,7 @@ defineEmits<{ pick: [] }>()
     :class="{ selected }"
     :aria-pressed="selected"
     :title="`${label}: ${said ?? count(value)}`"
-    @click="$emit('pick')"
-  >
+    @click="$emit('pick')">
     <span class="cut">{{ label }}</span>
     <span class="track"><i :style="{ width: `${(100 * value) / Math.max(most, 1e-12)}%` }" /></span>
     <span class="numbers soft">{{ said ?? count(value) }}</span>

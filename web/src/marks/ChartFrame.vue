@@ -38,20 +38,8 @@ const chart = () => body.value?.querySelector('svg')
           {{ table ? 'chart' : 'table' }}
         </button>
         <button class="plain" @click="saveTable(props.name, header, rows)">CSV</button>
-        <button
-          v-if="!table"
-          class="plain"
-          @click="chart() && saveChart(props.name, chart()!, 'svg')"
-        >
-          SVG
-        </button>
-        <button
-          v-if="!table"
-          class="plain"
-          @click="chart() && saveChart(props.name, chart()!, 'png')"
-        >
-          PNG
-        </button>
+        <button v-if="!table" class="plain" @click="chart() && saveChart(props.name, chart()!, 'svg')">SVG</button>
+        <button v-if="!table" class="plain" @click="chart() && saveChart(props.name, chart()!, 'png')">PNG</button>
       </span>
     </figcaption>
     <div v-if="table" class="twin">

@@ -41,8 +41,7 @@ const rows = computed(() => props.bars.map((bar) => [bar.label, bar.count]))
             :width="step * 0.8"
             :height="HEIGHT - FOOT - y(bar.count)"
             class="column"
-            :class="{ selected: bar.selected }"
-          />
+            :class="{ selected: bar.selected }" />
           <rect
             :x="42 + at * step"
             y="0"
@@ -54,16 +53,10 @@ const rows = computed(() => props.bars.map((bar) => [bar.label, bar.count]))
             :tabindex="at === 0 ? 0 : -1"
             :aria-label="`${bar.said}: ${counted(bar.count, 'document')}`"
             @click="$emit('pick', at)"
-            @keydown.enter="$emit('pick', at)"
-          >
+            @keydown.enter="$emit('pick', at)">
             <title>{{ bar.said }}: {{ counted(bar.count, 'document') }}</title>
           </rect>
-          <text
-            v-if="at % every === 0"
-            :x="42 + at * step + step / 2"
-            :y="HEIGHT - 4"
-            text-anchor="middle"
-          >
+          <text v-if="at % every === 0" :x="42 + at * step + step / 2" :y="HEIGHT - 4" text-anchor="middle">
             {{ bar.label }}
           </text>
         </g>

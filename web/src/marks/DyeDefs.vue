@@ -13,8 +13,7 @@ defineProps<{ count: number }>()
         :key="index"
         width="8"
         height="8"
-        patternUnits="userSpaceOnUse"
-      >
+        patternUnits="userSpaceOnUse">
         <rect width="8" height="8" :style="{ fill: colour(index - 1) }" />
         <path
           :d="STITCH_PATHS[stitchOf(index - 1)]"
@@ -22,8 +21,7 @@ defineProps<{ count: number }>()
           stroke-width="1.1"
           style="stroke: var(--raised)"
           :stroke-opacity="0.62"
-          stroke-linecap="round"
-        />
+          stroke-linecap="round" />
       </pattern>
     </defs>
   </svg>

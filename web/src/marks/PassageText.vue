@@ -10,8 +10,7 @@ const lineColour = (piece: Piece) => {
   return props.dye === undefined ? 'var(--woad)' : colour(props.dye)
 }
 const title = (piece: Piece) => {
-  if (piece.kind === 'removed')
-    return piece.by ? `removed by ${piece.by.replace('-', ' ')}` : 'removed'
+  if (piece.kind === 'removed') return piece.by ? `removed by ${piece.by.replace('-', ' ')}` : 'removed'
   if (piece.kind === 'changed') return `becomes ${piece.form}`
   return undefined
 }
@@ -24,9 +23,7 @@ const title = (piece: Piece) => {
       ><s v-else-if="piece.kind === 'removed'" :title="title(piece)">{{ piece.text }}</s
       ><ruby v-else-if="piece.kind === 'changed'" :title="title(piece)"
         >{{ piece.text }}<rt>{{ piece.form }}</rt></ruby
-      ><mark v-else :class="piece.kind" :style="{ '--line': lineColour(piece) }">{{
-        piece.text
-      }}</mark></template
+      ><mark v-else :class="piece.kind" :style="{ '--line': lineColour(piece) }">{{ piece.text }}</mark></template
     ></span
   >
 </template>

@@ -6,8 +6,7 @@ const MONTHS = 'Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec'.split(' ')
 export const count = (value: number) => integer.format(value).replaceAll(',', THIN)
 
 /** A count with its noun: 1 entry, 3 entries. */
-export const counted = (value: number, one: string, many = `${one}s`) =>
-  `${count(value)} ${value === 1 ? one : many}`
+export const counted = (value: number, one: string, many = `${one}s`) => `${count(value)} ${value === 1 ? one : many}`
 
 /** A share as percent: 9.4 %. */
 export const percent = (share: number, digits = 1) => `${(100 * share).toFixed(digits)}${THIN}%`

@@ -46,9 +46,7 @@ function standAlone(chart: SVGSVGElement): string {
     const style = getComputedStyle(element)
     for (const name of STYLES) to[at].style.setProperty(name, style.getPropertyValue(name))
   })
-  const used = new Set(
-    Array.from(copy.outerHTML.matchAll(/url\(["']?#(dye-\d+)/g), (found) => found[1]),
-  )
+  const used = new Set(Array.from(copy.outerHTML.matchAll(/url\(["']?#(dye-\d+)/g), (found) => found[1]))
   for (const id of used) {
     const pattern = document.getElementById(id)?.cloneNode(true) as SVGElement | undefined
     if (!pattern) continue

@@ -6,9 +6,7 @@ export function useWidth(initial = 800) {
   const width = ref(initial)
   let observer: ResizeObserver | undefined
   onMounted(() => {
-    observer = new ResizeObserver(
-      ([entry]) => (width.value = Math.max(120, entry.contentRect.width)),
-    )
+    observer = new ResizeObserver(([entry]) => (width.value = Math.max(120, entry.contentRect.width)))
     if (element.value) observer.observe(element.value)
   })
   onBeforeUnmount(() => observer?.disconnect())

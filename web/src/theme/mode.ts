@@ -3,8 +3,7 @@ import { ref } from 'vue'
 const STORED = 'skeinwork-theme'
 export type Mode = 'light' | 'dark'
 
-const preferred = (): Mode =>
-  matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'
+const preferred = (): Mode => (matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light')
 export const mode = ref<Mode>((localStorage.getItem(STORED) as Mode | null) ?? preferred())
 
 export function applyTheme() {

@@ -4,10 +4,7 @@ import Aura from '@primeuix/themes/aura'
 const variable = (name: string) => `var(--${name})`
 const scale = (name: string) =>
   Object.fromEntries(
-    ['50', '100', '200', '300', '400', '500', '600', '700', '800', '900', '950'].map((step) => [
-      step,
-      variable(name),
-    ]),
+    ['50', '100', '200', '300', '400', '500', '600', '700', '800', '900', '950'].map((step) => [step, variable(name)]),
   )
 
 const scheme = {

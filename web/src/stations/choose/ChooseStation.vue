@@ -36,17 +36,13 @@ const stopped = computed(() => {
 const live = computed(
   () =>
     working.value?.progress as
-      | { done: number; finished: number; total: number; seconds_left: number | null }
-      | null
-      | undefined,
+      { done: number; finished: number; total: number; seconds_left: number | null } | null | undefined,
 )
 const sweep = useStrandChange((strandId, body: Schemas['SweepRequest']) =>
   ask(client.POST('/api/strands/{strand_id}/sweeps', { params: strandPath(strandId), body })),
 )
 const take = useStrandChange((strandId, fit: string) =>
-  ask(
-    client.POST('/api/strands/{strand_id}/take', { params: strandPath(strandId), body: { fit } }),
-  ),
+  ask(client.POST('/api/strands/{strand_id}/take', { params: strandPath(strandId), body: { fit } })),
 )
 function start() {
   const wanted = {
@@ -120,36 +116,29 @@ async function takeFit(fit: Fit) {
     </div>
     <p v-if="stale" class="notice row">
       <span class="grow"
-        >The cleaning or the matrix is out of date; a sweep rebuilds them first. These fits are of
-        the earlier matrix.</span
+        >The cleaning or the matrix is out of date; a sweep rebuilds them first. These fits are of the earlier
+        matrix.</span
       >
       <Button label="Rebuild (r)" size="small" @click="rebuild.mutate()" />
     </p>
     <form class="row wrap settings" @submit.prevent="start">
       <label>counts <input v-model="counts" size="24" aria-label="Topic counts" /></label>
       <label>seeds <input v-model="seeds" size="8" aria-label="Seeds" /></label>
-      <label
-        >iterations <input v-model.number="iterations" type="number" min="20" max="20000" step="10"
-      /></label>
+      <label>iterations <input v-model.number="iterations" type="number" min="20" max="20000" step="10" /></label>
       <Button
         v-if="!working"
         type="submit"
         :severity="all.length ? 'secondary' : undefined"
         :label="all.length ? 'Sweep more' : 'Sweep'"
-        :loading="sweep.isPending.value"
-      />
+        :loading="sweep.isPending.value" />
       <Button v-else label="Cancel" severity="secondary" @click="cancelJob(working.id)" />
       <small v-if="!all.length" class="soft">
-        {{ counted(parseNumbers(counts).length * parseNumbers(seeds).length, 'fit') }}. Three seeds
-        show how much chance decides; 200 iterations settle entries of this length.
+        {{ counted(parseNumbers(counts).length * parseNumbers(seeds).length, 'fit') }}. Three seeds show how much chance
+        decides; 200 iterations settle entries of this length.
       </small>
     </form>
     <div v-if="working" role="status">
-      <ProgressBar
-        :value="Math.round(100 * (live?.done ?? 0))"
-        :show-value="false"
-        aria-label="Sweep"
-      />
+      <ProgressBar :value="Math.round(100 * (live?.done ?? 0))" :show-value="false" aria-label="Sweep" />
       <p class="soft small">
         {{ count(live?.finished ?? 0) }} of {{ count(live?.total ?? 0) }} steps done{{
           live?.seconds_left ? ` · ${duration(live.seconds_left)} left` : ''
@@ -159,9 +148,7 @@ async function takeFit(fit: Fit) {
     <p v-else-if="stopped" class="notice row">
       <span class="grow"
         >{{ stopped.title }} was {{ stopped.state
-        }}{{
-          stopped.error ? `: ${stopped.error}` : '. The fits that were finished are kept.'
-        }}</span
+        }}{{ stopped.error ? `: ${stopped.error}` : '. The fits that were finished are kept.' }}</span
       >
       <Button label="Continue" size="small" @click="continueJob(stopped.id)" />
     </p>
@@ -170,37 +157,30 @@ async function takeFit(fit: Fit) {
       title=""
       name="sweep"
       :header="['topics', 'seed', 'iterations', 'coherence', 'exclusivity', 'stability', 'trace']"
-      :rows="rows"
-    >
+      :rows="rows">
       <SweepChart
         :fits="all"
         :measures="measures"
         :candidates="found?.candidates ?? []"
         :suggested="found?.suggested ?? null"
         :chosen="chosen?.identity ?? ''"
-        @pick="(fit) => set({ fit })"
-      />
+        @pick="(fit) => set({ fit })" />
     </ChartFrame>
     <p v-else-if="!working" class="soft">
-      No fit has been made of this matrix yet. Start a sweep: it fits every count with every seed,
-      side by side.
+      No fit has been made of this matrix yet. Start a sweep: it fits every count with every seed, side by side.
     </p>
     <div v-if="all.length" class="two">
       <section v-if="found?.suggestion">
         <h2>
           Suggested: {{ found.suggested
-          }}<template v-if="found.candidates.length > 1"
-            >, of {{ found.candidates.join(', ') }}</template
-          >
+          }}<template v-if="found.candidates.length > 1">, of {{ found.candidates.join(', ') }}</template>
         </h2>
         <p class="book">
           {{ found.suggestion }}
         </p>
       </section>
       <section v-if="chosen">
-        <h2>
-          {{ counted(chosen.settings.topics ?? 0, 'topic') }}, seed {{ chosen.settings.seed }}
-        </h2>
+        <h2>{{ counted(chosen.settings.topics ?? 0, 'topic') }}, seed {{ chosen.settings.seed }}</h2>
         <p class="soft numbers">
           coherence {{ decimal(chosen.coherence, 3) }} · exclusivity {{ decimal(chosen.exclusivity)
           }}<template v-if="chosen.stability !== null && chosen.stability !== undefined">
@@ -211,13 +191,8 @@ async function takeFit(fit: Fit) {
         <p class="row">
           <Button
             :disabled="chosen.current"
-            :label="
-              chosen.current
-                ? 'On this strand'
-                : `Take ${chosen.settings.topics}, seed ${chosen.settings.seed}`
-            "
-            @click="takeFit(chosen)"
-          />
+            :label="chosen.current ? 'On this strand' : `Take ${chosen.settings.topics}, seed ${chosen.settings.seed}`"
+            @click="takeFit(chosen)" />
           <span class="soft small">labels follow matched topics as suggestions</span>
         </p>
       </section>

@@ -22,12 +22,8 @@ const LEFT = 210
 const PANEL = 112
 const GAP = 20
 const height = computed(() => props.measures.length * (PANEL + GAP) + 26)
-const counts = computed(() =>
-  [...new Set(props.fits.map((fit) => fit.settings.topics ?? 0))].sort((a, b) => a - b),
-)
-const x = computed(() =>
-  scalePoint<number>(counts.value, [LEFT + 10, width.value - 20]).padding(0.3),
-)
+const counts = computed(() => [...new Set(props.fits.map((fit) => fit.settings.topics ?? 0))].sort((a, b) => a - b))
+const x = computed(() => scalePoint<number>(counts.value, [LEFT + 10, width.value - 20]).padding(0.3))
 const at = (topics: number) => x.value(topics) ?? 0
 const panels = computed(() =>
   props.measures.map((measure, index) => {
@@ -51,9 +47,7 @@ const panels = computed(() =>
           .x((row) => at(row.topics))
           .y0((row) => y(row.low))
           .y1((row) => y(row.high))(rows) ?? '',
-      points: props.fits.filter(
-        (fit) => fit[measure.key] !== null && fit[measure.key] !== undefined,
-      ),
+      points: props.fits.filter((fit) => fit[measure.key] !== null && fit[measure.key] !== undefined),
     }
   }),
 )
@@ -72,21 +66,14 @@ const said = (fit: Fit, measure: { key: Measure; name: string }) =>
         width="32"
         :height="height - 24"
         class="candidate"
-        :class="{ suggested: topics === suggested }"
-      />
+        :class="{ suggested: topics === suggested }" />
       <g v-for="panel in panels" :key="panel.key">
         <text x="0" :y="panel.top + 20" class="name">{{ panel.name }}</text>
         <foreignObject x="0" :y="panel.top + 26" :width="LEFT - 60" :height="PANEL - 26"
           ><p class="note">{{ panel.note }}</p></foreignObject
         >
         <line :x1="LEFT" :x2="width" :y1="panel.top + PANEL" :y2="panel.top + PANEL" class="grid" />
-        <text
-          v-for="tick in panel.y.ticks(3)"
-          :key="tick"
-          :x="LEFT - 6"
-          :y="panel.y(tick) + 4"
-          text-anchor="end"
-        >
+        <text v-for="tick in panel.y.ticks(3)" :key="tick" :x="LEFT - 6" :y="panel.y(tick) + 4" text-anchor="end">
           {{ decimal(tick) }}
         </text>
         <path :d="panel.band" class="band" />
@@ -97,8 +84,7 @@ const said = (fit: Fit, measure: { key: Measure; name: string }) =>
             :cy="panel.y(fit[panel.key] ?? 0)"
             :r="fit.identity === chosen ? 6 : 3.4"
             class="point"
-            :class="{ chosen: fit.identity === chosen }"
-          />
+            :class="{ chosen: fit.identity === chosen }" />
           <circle
             :cx="at(fit.settings.topics ?? 0)"
             :cy="panel.y(fit[panel.key] ?? 0)"
@@ -109,8 +95,7 @@ const said = (fit: Fit, measure: { key: Measure; name: string }) =>
             :tabindex="number === 0 ? 0 : -1"
             :aria-label="said(fit, panel)"
             @click="emit('pick', fit.identity)"
-            @keydown.enter="emit('pick', fit.identity)"
-          >
+            @keydown.enter="emit('pick', fit.identity)">
             <title>{{ said(fit, panel) }}</title>
           </circle>
         </g>
@@ -122,8 +107,7 @@ const said = (fit: Fit, measure: { key: Measure; name: string }) =>
         :y="height - 6"
         text-anchor="middle"
         class="tick"
-        :class="{ bold: candidates.includes(topics) }"
-      >
+        :class="{ bold: candidates.includes(topics) }">
         {{ topics }}
       </text>
     </svg>

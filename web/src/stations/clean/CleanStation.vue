@@ -71,19 +71,14 @@ useKey('U', 'redo', redo)
         <span v-if="!found.segments.length" class="soft">This document is empty.</span>
       </div>
       <p v-if="stale" class="notice row">
-        <span class="grow"
-          >These passes are not applied yet; what was made with the earlier ones is out of
-          date.</span
-        >
+        <span class="grow">These passes are not applied yet; what was made with the earlier ones is out of date.</span>
         <Button label="Rebuild (r)" size="small" @click="rebuild.mutate()" />
       </p>
       <div class="two">
         <div>
           <h2>What survives, {{ found.sample ? 'sample' : 'whole corpus' }}</h2>
           <p class="soft small">
-            tokens left after each pass{{
-              found.sample ? `, from the first ${count(found.sample)} documents` : ''
-            }}
+            tokens left after each pass{{ found.sample ? `, from the first ${count(found.sample)} documents` : '' }}
           </p>
           <button
             v-for="(row, at) in found.survivals"
@@ -92,8 +87,7 @@ useKey('U', 'redo', redo)
             :class="{ off: !row.on, selected: isSelected({ removed_by: row.kind }) }"
             :disabled="!row.removed || stale"
             :title="`${count(row.types)} distinct words left`"
-            @click="select({ removed_by: row.kind })"
-          >
+            @click="select({ removed_by: row.kind })">
             <span>{{ passName(row.kind) }}</span>
             <span class="track">
               <i :style="{ width: share(row.tokens) }" />
@@ -105,9 +99,7 @@ useKey('U', 'redo', redo)
             {{ count(last.tokens) }} tokens and {{ count(last.types) }} distinct forms are left, of
             {{ count(first) }} and {{ count(found.survivals[0].types) }}.
           </p>
-          <p v-if="last && !last.tokens" class="notice bad">
-            Nothing is left. Switch off a pass, or shorten its list.
-          </p>
+          <p v-if="last && !last.tokens" class="notice bad">Nothing is left. Switch off a pass, or shorten its list.</p>
         </div>
         <div>
           <h2>Word families</h2>
@@ -121,9 +113,7 @@ useKey('U', 'redo', redo)
               </tr>
             </tbody>
           </table>
-          <p v-else class="soft">
-            Every word keeps its own form. Switch on word forms to bring forms together.
-          </p>
+          <p v-else class="soft">Every word keeps its own form. Switch on word forms to bring forms together.</p>
         </div>
       </div>
     </section>

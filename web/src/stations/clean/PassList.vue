@@ -23,17 +23,13 @@ function setPasses(next: Pass[]) {
   if (clean) change({ clean: { ...clean, passes: next } })
 }
 const set = (at: number, part: Partial<Pass>) =>
-  setPasses(
-    passes.value.map((each, index) => (index === at ? ({ ...each, ...part } as Pass) : each)),
-  )
+  setPasses(passes.value.map((each, index) => (index === at ? ({ ...each, ...part } as Pass) : each)))
 function move(from: number, to: number) {
   if (to < 0 || to >= passes.value.length || from === to) return
   const next = [...passes.value]
   next.splice(to, 0, ...next.splice(from, 1))
   setPasses(next)
-  nextTick(() =>
-    (list.value?.querySelectorAll('button.name')[to] as HTMLElement | undefined)?.focus(),
-  )
+  nextTick(() => (list.value?.querySelectorAll('button.name')[to] as HTMLElement | undefined)?.focus())
 }
 function drop(to: number) {
   if (dragged.value >= 0) move(dragged.value, to)
@@ -87,8 +83,7 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
         <button
           class="plain name row spread"
           :aria-expanded="open === 'rule'"
-          @click="open = open === 'rule' ? '' : 'rule'"
-        >
+          @click="open = open === 'rule' ? '' : 'rule'">
           <b>Tokens</b>
         </button>
         <span class="soft small"
@@ -97,27 +92,18 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
         >
         <div v-if="open === 'rule'" class="settings small">
           <label
-            ><input
-              type="radio"
-              :checked="rule?.rule === 'unicode'"
-              @change="setRule({ rule: 'unicode' })"
-            />
-            Unicode words; addresses, emoji and hashtags whole</label
+            ><input type="radio" :checked="rule?.rule === 'unicode'" @change="setRule({ rule: 'unicode' })" /> Unicode
+            words; addresses, emoji and hashtags whole</label
           >
           <label
-            ><input
-              type="radio"
-              :checked="rule?.rule === 'letters'"
-              @change="setRule({ rule: 'letters' })"
-            />
-            split at every non-letter</label
+            ><input type="radio" :checked="rule?.rule === 'letters'" @change="setRule({ rule: 'letters' })" /> split at
+            every non-letter</label
           >
           <label
             ><input
               type="checkbox"
               :checked="rule?.hyphens === 'split'"
-              @change="setRule({ hyphens: checked($event) ? 'split' : 'keep' })"
-            />
+              @change="setRule({ hyphens: checked($event) ? 'split' : 'keep' })" />
             split hyphenated words</label
           >
         </div>
@@ -134,21 +120,18 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
       @dragend="dragged = over = -1"
       @drop.prevent="drop(at)"
       @keydown.alt.up.prevent="move(at, at - 1)"
-      @keydown.alt.down.prevent="move(at, at + 1)"
-    >
+      @keydown.alt.down.prevent="move(at, at + 1)">
       <button
         class="plain bead"
         role="switch"
         :aria-checked="pass.on"
         :aria-label="`${passName(pass.kind)} ${pass.on ? 'on' : 'off'}`"
-        @click="set(at, { on: !pass.on })"
-      />
+        @click="set(at, { on: !pass.on })" />
       <div class="grow">
         <button
           class="plain name row spread"
           :aria-expanded="open === pass.kind"
-          @click="open = open === pass.kind ? '' : pass.kind"
-        >
+          @click="open = open === pass.kind ? '' : pass.kind">
           <b>{{ passTitle(pass.kind) }}</b>
           <span v-if="!pass.on" class="soft small">off</span>
           <span v-else-if="removed.get(pass.kind)?.removed" class="loss small numbers"
@@ -158,38 +141,23 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
         <span class="soft small cut line">{{ summary(pass) }}</span>
         <div v-if="open === pass.kind" class="settings small">
           <label v-if="pass.kind === 'addresses'"
-            ><input
-              type="checkbox"
-              :checked="pass.hashtags"
-              @change="set(at, { hashtags: checked($event) })"
-            />
+            ><input type="checkbox" :checked="pass.hashtags" @change="set(at, { hashtags: checked($event) })" />
             hashtags too</label
           >
           <label v-else-if="pass.kind === 'case'"
-            ><input
-              type="checkbox"
-              :checked="pass.possessives"
-              @change="set(at, { possessives: checked($event) })"
-            />
+            ><input type="checkbox" :checked="pass.possessives" @change="set(at, { possessives: checked($event) })" />
             cut off a possessive ’s</label
           >
           <label v-else-if="pass.kind === 'numbers'"
             ><input
               type="checkbox"
               :checked="pass.keep_with_letters"
-              @change="set(at, { keep_with_letters: checked($event) })"
-            />
+              @change="set(at, { keep_with_letters: checked($event) })" />
             keep those joined to letters</label
           >
           <label v-else-if="pass.kind === 'short-words'"
             >under
-            <input
-              type="number"
-              min="2"
-              max="20"
-              :value="pass.under"
-              @change="set(at, { under: number($event) })"
-            />
+            <input type="number" min="2" max="20" :value="pass.under" @change="set(at, { under: number($event) })" />
             letters</label
           >
           <template v-else-if="pass.kind === 'stop-words'">
@@ -197,36 +165,25 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
               ><input
                 type="checkbox"
                 :checked="pass.language === 'english'"
-                @change="set(at, { language: checked($event) ? 'english' : 'none' })"
-              />
+                @change="set(at, { language: checked($event) ? 'english' : 'none' })" />
               the English list</label
             >
-            <p v-if="afterForms(at)" class="soft">
-              Stands after the stems, so the list is stemmed as well.
-            </p>
-            <WordListEditor
-              label="Own words"
-              :words="pass.own ?? []"
-              @change="set(at, { own: $event })"
-            />
+            <p v-if="afterForms(at)" class="soft">Stands after the stems, so the list is stemmed as well.</p>
+            <WordListEditor label="Own words" :words="pass.own ?? []" @change="set(at, { own: $event })" />
             <WordListEditor
               label="Words of the list to keep"
               :words="pass.keep ?? []"
-              @change="set(at, { keep: $event })"
-            />
+              @change="set(at, { keep: $event })" />
           </template>
           <WordListEditor
             v-else-if="pass.kind === 'domain-words'"
             label="Words to leave out"
             :words="pass.words ?? []"
-            @change="set(at, { words: $event })"
-          />
+            @change="set(at, { words: $event })" />
           <span v-else class="soft">Nothing to set.</span>
           <span class="row soft">
             <button class="plain" :disabled="at === 0" @click="move(at, at - 1)">↑ earlier</button>
-            <button class="plain" :disabled="at === passes.length - 1" @click="move(at, at + 1)">
-              ↓ later
-            </button>
+            <button class="plain" :disabled="at === passes.length - 1" @click="move(at, at + 1)">↓ later</button>
             <span>{{ counted(removed.get(pass.kind)?.types ?? 0, 'word') }} left</span>
           </span>
         </div>

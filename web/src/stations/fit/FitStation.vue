@@ -77,38 +77,21 @@ const optional = (event: Event) => Number((event.target as HTMLInputElement).val
   <div class="station fit">
     <div class="row wrap spread">
       <h1>
-        {{
-          job
-            ? 'Fitting'
-            : found
-              ? `LDA, ${counted(found.settings.topics ?? 0, 'topic')}`
-              : 'Fit a topic model'
-        }}
+        {{ job ? 'Fitting' : found ? `LDA, ${counted(found.settings.topics ?? 0, 'topic')}` : 'Fit a topic model' }}
       </h1>
       <span class="soft small"
-        >latent Dirichlet allocation on
-        {{ count(Number(ply('matrix')?.summary.tokens ?? 0)) }} tokens of
+        >latent Dirichlet allocation on {{ count(Number(ply('matrix')?.summary.tokens ?? 0)) }} tokens of
         {{ counted(usable, 'document') }}</span
       >
     </div>
     <p v-if="!ply('matrix')?.identity" class="notice">
-      There is no matrix yet. Bring documents in at Gather; cleaning and weighing follow by
-      themselves.
+      There is no matrix yet. Bring documents in at Gather; cleaning and weighing follow by themselves.
     </p>
     <form v-else class="settings" @submit.prevent="start.mutate(settings)">
-      <label
-        >topics <input v-model.number="settings.topics" type="number" min="2" max="500" required
-      /></label>
+      <label>topics <input v-model.number="settings.topics" type="number" min="2" max="500" required /></label>
       <label>seed <input v-model.number="settings.seed" type="number" min="0" required /></label>
       <label
-        >iterations
-        <input
-          v-model.number="settings.iterations"
-          type="number"
-          min="20"
-          max="20000"
-          step="10"
-          required
+        >iterations <input v-model.number="settings.iterations" type="number" min="20" max="20000" step="10" required
       /></label>
       <label
         >alpha
@@ -133,30 +116,24 @@ const optional = (event: Event) => Number((event.target as HTMLInputElement).val
       <Button v-if="!job" type="submit" label="Fit" :loading="start.isPending.value" />
       <Button v-else label="Cancel" severity="secondary" @click="cancelJob(job.id)" />
       <small class="soft hint"
-        >Left open, alpha and beta are optimised: topics differ in size, and entries hold few of
-        them. To compare counts, go to Choose.</small
+        >Left open, alpha and beta are optimised: topics differ in size, and entries hold few of them. To compare
+        counts, go to Choose.</small
       >
     </form>
     <p v-if="few" class="notice">
-      Only {{ counted(usable, 'document') }} hold words. Topics of fewer than about 50 documents say
-      little; more documents would help.
+      Only {{ counted(usable, 'document') }} hold words. Topics of fewer than about 50 documents say little; more
+      documents would help.
     </p>
     <div v-if="job" role="status">
-      <ProgressBar
-        :value="Math.round(100 * (live?.done ?? 0))"
-        :show-value="false"
-        aria-label="Fitting"
-      />
+      <ProgressBar :value="Math.round(100 * (live?.done ?? 0))" :show-value="false" aria-label="Fitting" />
       <p class="soft small">
-        {{ live?.phase ?? 'Waiting'
-        }}{{ task?.iteration ? `, iteration ${count(task.iteration)}` : ''
+        {{ live?.phase ?? 'Waiting' }}{{ task?.iteration ? `, iteration ${count(task.iteration)}` : ''
         }}{{ live?.seconds_left ? ` · ${duration(live.seconds_left)} left` : '' }}
       </p>
     </div>
     <p v-else-if="stopped" class="notice row">
       <span class="grow"
-        >{{ stopped.title }} was {{ stopped.state
-        }}{{ stopped.error ? `: ${stopped.error}` : '.' }}</span
+        >{{ stopped.title }} was {{ stopped.state }}{{ stopped.error ? `: ${stopped.error}` : '.' }}</span
       >
       <Button label="Continue" size="small" @click="continueJob(stopped.id)" />
     </p>
@@ -167,8 +144,8 @@ const optional = (event: Event) => Number((event.target as HTMLInputElement).val
           <p :class="{ loss: found.verdict !== 'settled' }">{{ VERDICTS[found.verdict] }}</p>
           <p class="soft small">
             {{ found.sampler }}; alpha {{ decimal(Math.min(...found.alpha), 3) }} to
-            {{ decimal(Math.max(...found.alpha), 3) }}, beta {{ decimal(found.beta, 3) }}; the mean
-            of ten saved samples.
+            {{ decimal(Math.max(...found.alpha), 3) }}, beta {{ decimal(found.beta, 3) }}; the mean of ten saved
+            samples.
           </p>
         </template>
       </section>
@@ -186,8 +163,7 @@ const optional = (event: Event) => Number((event.target as HTMLInputElement).val
             :key="topic.topic"
             class="plain topic"
             :class="{ selected: isSelected({ topic: topic.topic }) }"
-            @click="select({ topic: topic.topic })"
-          >
+            @click="select({ topic: topic.topic })">
             <Swatch :dye="dye(topic.topic)" />
             <span class="grow">
               <b v-if="topic.label">{{ label(topic.topic) }}</b>

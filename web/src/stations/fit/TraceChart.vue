@@ -14,15 +14,11 @@ const width = useWidth(400)
 const HEIGHT = 240
 const LEFT = 52
 const RIGHT = 44
-const x = computed(() =>
-  scaleLinear([0, Math.max(...props.trace.map((row) => row[0]))], [LEFT, width.value - RIGHT]),
-)
+const x = computed(() => scaleLinear([0, Math.max(...props.trace.map((row) => row[0]))], [LEFT, width.value - RIGHT]))
 const y = computed(() =>
   scaleLinear(extent(props.trace, (row) => row[1]) as [number, number], [HEIGHT - 24, 22]).nice(),
 )
-const moved = computed(() =>
-  scaleLinear([0, Math.max(0.05, ...props.trace.map((row) => row[2]))], [HEIGHT - 24, 22]),
-)
+const moved = computed(() => scaleLinear([0, Math.max(0.05, ...props.trace.map((row) => row[2]))], [HEIGHT - 24, 22]))
 const likelihood = computed(
   () =>
     line<number[]>(
@@ -45,30 +41,17 @@ const changes = computed(
     note="log-likelihood per token; dashed: tokens that changed topic"
     name="trace"
     :header="['iteration', 'log-likelihood per token', 'share moved']"
-    :rows="trace"
-  >
+    :rows="trace">
     <div ref="chart">
       <svg :width="width" :height="HEIGHT" role="img" aria-label="Trace of the fit">
         <g v-for="tick in y.ticks(5)" :key="tick">
           <line :x1="LEFT" :x2="width - RIGHT" :y1="y(tick)" :y2="y(tick)" class="grid" />
           <text :x="LEFT - 6" :y="y(tick) + 4" text-anchor="end">{{ decimal(tick) }}</text>
         </g>
-        <text
-          v-for="tick in moved.ticks(4)"
-          :key="tick"
-          :x="width - RIGHT + 6"
-          :y="moved(tick) + 4"
-          class="weld"
-        >
+        <text v-for="tick in moved.ticks(4)" :key="tick" :x="width - RIGHT + 6" :y="moved(tick) + 4" class="weld">
           {{ percent(tick, 0) }}
         </text>
-        <text
-          v-for="tick in x.ticks(5)"
-          :key="tick"
-          :x="x(tick)"
-          :y="HEIGHT - 6"
-          text-anchor="middle"
-        >
+        <text v-for="tick in x.ticks(5)" :key="tick" :x="x(tick)" :y="HEIGHT - 6" text-anchor="middle">
           {{ count(tick) }}
         </text>
         <path :d="changes" class="changes" />

@@ -76,9 +76,7 @@ watch(
   () => get('focus'),
   (focus) => focus === 'find' && box.value?.querySelector('input')?.focus(),
 )
-const groups = computed(() =>
-  props.fields.filter((field) => field.values.length > 0 && field.values.length <= 60),
-)
+const groups = computed(() => props.fields.filter((field) => field.values.length > 0 && field.values.length <= 60))
 const sorts = computed(() => [
   ['', get('find') ? 'best match' : 'as brought in'],
   ['date', 'oldest'],
@@ -102,15 +100,13 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         class="find"
         placeholder='Find: words, "a phrase", begin*'
         aria-label="Find documents"
-        @input="set({ find: value($event), tab: 'documents' })"
-      />
+        @input="set({ find: value($event), tab: 'documents' })" />
       <select
         v-for="field in groups"
         :key="field.name"
         :aria-label="`Filter by ${field.name}`"
         value=""
-        @change="toggle(`${field.name}:${value($event)}`)"
-      >
+        @change="toggle(`${field.name}:${value($event)}`)">
         <option value="" disabled>{{ field.name }}</option>
         <option v-for="bar in field.values" :key="bar.label" :value="bar.label">
           {{ bar.label }} ({{ bar.count }})
@@ -132,20 +128,16 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         size="small"
         severity="secondary"
         :aria-label="`Remove the filter ${filter}`"
-        @click="toggle(filter)"
-      />
+        @click="toggle(filter)" />
       <Button
         v-if="get('flag')"
         :label="`${get('flag')} ×`"
         size="small"
         severity="secondary"
-        @click="set({ flag: '' })"
-      />
+        @click="set({ flag: '' })" />
     </div>
     <p v-if="fault" class="notice bad">{{ fault }}</p>
-    <p v-else-if="total === 0" class="soft">
-      No document matches. Remove a filter or look for fewer words.
-    </p>
+    <p v-else-if="total === 0" class="soft">No document matches. Remove a filter or look for fewer words.</p>
     <VirtualScroller v-else :items="rows" :item-size="ROW" lazy class="scroller" @lazy-load="more">
       <template #item="{ item }">
         <button class="plain entry" :disabled="!item" @click="item && read(item.document)">

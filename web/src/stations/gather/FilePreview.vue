@@ -9,17 +9,7 @@ type Settings = Preview['settings']
 type Role = NonNullable<Settings['roles']>[string]
 const props = defineProps<{ file: Preview }>()
 const emit = defineEmits<{ change: [Settings]; remove: [] }>()
-const ROLES: Role[] = [
-  'text',
-  'title',
-  'identifier',
-  'date',
-  'group',
-  'author',
-  'source',
-  'kept',
-  'ignored',
-]
+const ROLES: Role[] = ['text', 'title', 'identifier', 'date', 'group', 'author', 'source', 'kept', 'ignored']
 const FORMATS = [
   ['delimited', 'a table'],
   ['json-lines', 'JSON Lines'],
@@ -38,13 +28,10 @@ const reread = (part: Partial<Settings>) => change({ ...part, roles: {} })
 function setRole(column: string, role: Role) {
   const roles = { ...props.file.settings.roles, [column]: role }
   if (role === 'text')
-    for (const other of props.file.columns)
-      if (other !== column && roles[other] === 'text') roles[other] = 'kept'
+    for (const other of props.file.columns) if (other !== column && roles[other] === 'text') roles[other] = 'kept'
   change({ roles })
 }
-const dateColumn = computed(() =>
-  props.file.columns.find((column) => props.file.settings.roles?.[column] === 'date'),
-)
+const dateColumn = computed(() => props.file.columns.find((column) => props.file.settings.roles?.[column] === 'date'))
 const examples = computed(() =>
   props.file.rows
     .map((row) => row.cells[dateColumn.value ?? ''])
@@ -62,10 +49,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
       <span class="soft small">{{ count(Math.ceil(file.size / 1024)) }} kB</span>
       <label class="row small">
         read as
-        <select
-          :value="file.settings.format"
-          @change="reread({ format: value($event) as Settings['format'] })"
-        >
+        <select :value="file.settings.format" @change="reread({ format: value($event) as Settings['format'] })">
           <option v-for="[key, label] in FORMATS" :key="key" :value="key">{{ label }}</option>
         </select>
       </label>
@@ -83,22 +67,16 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
           </select>
         </label>
         <label class="row small">
-          <input
-            type="checkbox"
-            :checked="file.settings.header"
-            @change="reread({ header: !file.settings.header })"
-          />
+          <input type="checkbox" :checked="file.settings.header" @change="reread({ header: !file.settings.header })" />
           first row names the fields
         </label>
       </template>
       <span class="grow" />
-      <button class="plain soft" :aria-label="`Remove ${file.name}`" @click="$emit('remove')">
-        remove
-      </button>
+      <button class="plain soft" :aria-label="`Remove ${file.name}`" @click="$emit('remove')">remove</button>
     </div>
     <p v-if="file.doubtful" class="notice bad">
-      {{ counted(file.doubtful, 'byte') }} can’t be read as {{ file.settings.encoding }}; they show
-      as �. Try another encoding.
+      {{ counted(file.doubtful, 'byte') }} can’t be read as {{ file.settings.encoding }}; they show as �. Try another
+      encoding.
     </p>
     <p v-else-if="file.guessed_encoding" class="notice">
       The encoding is a guess. Look at accented letters below, and choose another if they are wrong.
@@ -109,16 +87,14 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         ><input
           type="radio"
           :checked="file.settings.date_order === 'day-first'"
-          @change="change({ date_order: 'day-first' })"
-        />
+          @change="change({ date_order: 'day-first' })" />
         the day</label
       >
       <label class="row"
         ><input
           type="radio"
           :checked="file.settings.date_order === 'month-first'"
-          @change="change({ date_order: 'month-first' })"
-        />
+          @change="change({ date_order: 'month-first' })" />
         the month</label
       >
     </p>
@@ -132,8 +108,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
               <select
                 :value="file.settings.roles?.[column]"
                 :aria-label="`Role of ${column}`"
-                @change="setRole(column, value($event) as Role)"
-              >
+                @change="setRole(column, value($event) as Role)">
                 <option v-for="role in ROLES" :key="role">{{ role }}</option>
               </select>
             </th>
@@ -150,9 +125,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
       </table>
     </div>
     <details v-if="file.rejected.length">
-      <summary class="loss">
-        {{ counted(file.rejected.length, 'row') }} of the first can’t be used
-      </summary>
+      <summary class="loss">{{ counted(file.rejected.length, 'row') }} of the first can’t be used</summary>
       <p v-for="row in file.rejected" :key="row.line" class="small">
         line {{ row.line }} {{ row.reason }}: <code>{{ row.raw.slice(0, 120) }}</code>
       </p>

@@ -17,22 +17,17 @@ import RejectedList from './RejectedList.vue'
 const { id, strand, error } = useStrand()
 const { get, set } = useAddress()
 const { select, isSelected } = useSelection()
-const job = computed(() =>
-  jobs.value.find((each) => each.strand === id.value && each.kind === 'gather'),
-)
+const job = computed(() => jobs.value.find((each) => each.strand === id.value && each.kind === 'gather'))
 const atWork = computed(() => job.value && ['queued', 'running'].includes(job.value.state))
 const ready = computed(() => !!strand.value?.plies[0].identity && !!strand.value?.plies[1].identity)
 const overview = useStrandQuery(
   'overview',
   () => strand.value?.plies[0].identity,
-  (strandId) =>
-    ask(client.GET('/api/strands/{strand_id}/overview', { params: strandPath(strandId) })),
+  (strandId) => ask(client.GET('/api/strands/{strand_id}/overview', { params: strandPath(strandId) })),
   ready,
 )
 const found = computed(() => overview.data.value)
-const tab = computed(() =>
-  get('tab', get('focus') === 'find' || get('find') ? 'documents' : 'overview'),
-)
+const tab = computed(() => get('tab', get('focus') === 'find' || get('find') ? 'documents' : 'overview'))
 const tabs = computed(() => [
   { name: 'overview', label: 'Overview' },
   { name: 'documents', label: 'Documents' },
@@ -41,9 +36,7 @@ const tabs = computed(() => [
     label: `Left out and noted ${count((found.value?.rejected ?? 0) + (found.value?.noted ?? 0))}`,
   },
 ])
-const progress = computed(
-  () => job.value?.progress as { phase: string; done: number } | null | undefined,
-)
+const progress = computed(() => job.value?.progress as { phase: string; done: number } | null | undefined)
 const FLAGS: Record<string, [string, string]> = {
   empty: ['without any word', 'they can’t be part of a fit'],
   short: ['under 5 words', 'a topic can hardly be read from them'],
@@ -52,9 +45,7 @@ const FLAGS: Record<string, [string, string]> = {
 }
 const flags = computed(() => Object.entries(found.value?.flags ?? {}).filter(([, n]) => n > 0))
 const groups = computed(() =>
-  (found.value?.fields ?? []).filter(
-    (field) => field.values.length > 0 && field.values.length <= 60,
-  ),
+  (found.value?.fields ?? []).filter((field) => field.values.length > 0 && field.values.length <= 60),
 )
 const periodName = computed(() => found.value?.period ?? 'year')
 const dates = computed(() =>
@@ -84,18 +75,9 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
       <h1>{{ job?.title }}</h1>
       <template v-if="atWork">
         <p>{{ progress?.phase ?? 'Waiting' }}</p>
-        <ProgressBar
-          :value="Math.round(100 * (progress?.done ?? 0))"
-          :show-value="false"
-          aria-label="Bringing in"
-        />
+        <ProgressBar :value="Math.round(100 * (progress?.done ?? 0))" :show-value="false" aria-label="Bringing in" />
         <p>
-          <Button
-            label="Cancel"
-            severity="secondary"
-            size="small"
-            @click="job && cancelJob(job.id)"
-          />
+          <Button label="Cancel" severity="secondary" size="small" @click="job && cancelJob(job.id)" />
         </p>
       </template>
       <template v-else>
@@ -108,8 +90,8 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
         <div>
           <h1>{{ strand?.name }}</h1>
           <p class="soft">
-            {{ counted(found.documents, 'document') }}, {{ count(found.words) }} words, half of them
-            over {{ count(Math.round(found.median_words)) }} words long
+            {{ counted(found.documents, 'document') }}, {{ count(found.words) }} words, half of them over
+            {{ count(Math.round(found.median_words)) }} words long
           </p>
         </div>
         <div role="tablist" class="tabs">
@@ -119,8 +101,7 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
             role="tab"
             class="plain"
             :aria-selected="tab === each.name"
-            @click="set({ tab: each.name, focus: '' })"
-          >
+            @click="set({ tab: each.name, focus: '' })">
             {{ each.label }}
           </button>
         </div>
@@ -133,8 +114,7 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
             :key="flag"
             class="plain flag"
             :class="{ on: isSelected({ flag }) }"
-            @click="select({ flag })"
-          >
+            @click="select({ flag })">
             <b>{{ counted(number, 'document') }}</b> {{ FLAGS[flag][0] }}
             <span class="soft">{{ FLAGS[flag][1] }}</span>
           </button>
@@ -145,15 +125,13 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
           :note="`documents by ${periodName}`"
           :bars="dates"
           name="dates"
-          @pick="(at) => select({ period: periodName as 'year', at: dates[at].label })"
-        />
+          @pick="(at) => select({ period: periodName as 'year', at: dates[at].label })" />
         <Columns
           title="How long"
           note="documents by number of words"
           :bars="lengths"
           name="lengths"
-          @pick="(at) => select(lengthOf(lengths[at]))"
-        />
+          @pick="(at) => select(lengthOf(lengths[at]))" />
         <div class="groups">
           <section v-for="field in groups" :key="field.name">
             <h2>{{ field.name }}</h2>
@@ -168,8 +146,7 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
               :value="bar.count"
               :most="field.values[0].count"
               :selected="isSelected({ field: field.name, value: bar.label })"
-              @pick="select({ field: field.name, value: bar.label })"
-            />
+              @pick="select({ field: field.name, value: bar.label })" />
           </section>
         </div>
         <p class="soft small">

@@ -27,10 +27,8 @@ function send(file: File): Promise<Preview> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest()
     request.open('POST', '/api/uploads')
-    request.upload.onprogress = (event) =>
-      (sending.value = { name: file.name, share: event.loaded / event.total })
-    request.onerror = () =>
-      reject(new Problem('The upload broke off. Choose the file again; nothing was kept.', 0))
+    request.upload.onprogress = (event) => (sending.value = { name: file.name, share: event.loaded / event.total })
+    request.onerror = () => reject(new Problem('The upload broke off. Choose the file again; nothing was kept.', 0))
     request.onload = () => {
       let body
       try {
@@ -126,12 +124,8 @@ async function begin() {
       :class="{ over }"
       @dragover.prevent="over = true"
       @dragleave="over = false"
-      @drop.prevent="((over = false), take($event.dataTransfer?.files))"
-    >
-      <p>
-        Drop files here: tables (CSV, TSV), JSON Lines, or plain text, one document a line or one a
-        file.
-      </p>
+      @drop.prevent="((over = false), take($event.dataTransfer?.files))">
+      <p>Drop files here: tables (CSV, TSV), JSON Lines, or plain text, one document a line or one a file.</p>
       <Button label="Choose files" @click="picker?.click()" />
       <input
         ref="picker"
@@ -140,16 +134,11 @@ async function begin() {
         class="hidden-text"
         aria-label="Files"
         tabindex="-1"
-        @change="take(($event.target as HTMLInputElement).files)"
-      />
+        @change="take(($event.target as HTMLInputElement).files)" />
     </div>
     <div v-if="sending" role="status">
       <p class="small">Reading {{ sending.name }}</p>
-      <ProgressBar
-        :value="Math.round(100 * sending.share)"
-        :show-value="false"
-        aria-label="Upload"
-      />
+      <ProgressBar :value="Math.round(100 * sending.share)" :show-value="false" aria-label="Upload" />
     </div>
     <p v-for="(each, at) in refused" :key="at" class="notice bad">{{ each.why }}</p>
     <FilePreview
@@ -157,12 +146,9 @@ async function begin() {
       :key="file.sha256 + at"
       :file="file"
       @change="adjustAll(at, $event)"
-      @remove="files.splice(at, 1)"
-    />
+      @remove="files.splice(at, 1)" />
     <div v-if="files.length" class="row wrap begin">
-      <label class="row"
-        >Name <InputText v-model="name" aria-label="Name of the skein" maxlength="200"
-      /></label>
+      <label class="row">Name <InputText v-model="name" aria-label="Name of the skein" maxlength="200" /></label>
       <label class="row">
         Repeated identifiers
         <select v-model="repeated">
@@ -171,14 +157,8 @@ async function begin() {
           <option value="refuse">refuse the file</option>
         </select>
       </label>
-      <Button
-        :label="`Bring in ${counted(files.length, 'file')}`"
-        :loading="starting"
-        @click="begin"
-      />
-      <span v-if="unsure" class="loss small"
-        >Say first whether day or month comes first in the dates.</span
-      >
+      <Button :label="`Bring in ${counted(files.length, 'file')}`" :loading="starting" @click="begin" />
+      <span v-if="unsure" class="loss small">Say first whether day or month comes first in the dates.</span>
     </div>
   </div>
 </template>

@@ -29,9 +29,7 @@ const rows = computed(() => rejected.data.value ?? [])
           <tr v-for="(row, at) in rows" :key="at">
             <td>{{ row.file }}</td>
             <td class="numbers">{{ row.line || '' }}</td>
-            <td :class="{ loss: row.raw !== null }">
-              {{ row.raw === null ? '' : 'left out: ' }}{{ row.reason }}
-            </td>
+            <td :class="{ loss: row.raw !== null }">{{ row.raw === null ? '' : 'left out: ' }}{{ row.reason }}</td>
             <td>
               <code>{{ row.raw }}</code>
             </td>

@@ -23,14 +23,8 @@ const skeins = useQuery({ queryKey: ['skeins'], queryFn: () => ask(client.GET('/
           <RouterLink :to="`/strand/${skein.strands[0]}/gather`">
             <b>{{ skein.name }}</b>
             <span class="soft">
-              {{
-                skein.documents === null
-                  ? 'being brought in'
-                  : `${count(skein.documents ?? 0)} documents`
-              }}
-              <template v-if="skein.strands.length > 1"
-                >· {{ skein.strands.length }} strands</template
-              >
+              {{ skein.documents === null ? 'being brought in' : `${count(skein.documents ?? 0)} documents` }}
+              <template v-if="skein.strands.length > 1">· {{ skein.strands.length }} strands</template>
             </span>
           </RouterLink>
         </li>

@@ -21,9 +21,7 @@ const { get } = useAddress()
 const rebuild = useRebuild()
 const edit = useReading()
 const labelBox = ref<HTMLInputElement>()
-const current = computed(() =>
-  Math.min(selection.value?.topic ?? 0, Math.max(0, topics.value.length - 1)),
-)
+const current = computed(() => Math.min(selection.value?.topic ?? 0, Math.max(0, topics.value.length - 1)))
 const topic = computed(() => topics.value[current.value])
 const label = ref('')
 const note = ref('')
@@ -41,8 +39,7 @@ watch(
   { immediate: true },
 )
 function go(by: number) {
-  if (topics.value.length)
-    select({ topic: (current.value + by + topics.value.length) % topics.value.length })
+  if (topics.value.length) select({ topic: (current.value + by + topics.value.length) % topics.value.length })
 }
 function save(confirmed = true) {
   if (topic.value) edit.save(topic.value, { label: label.value, note: note.value, confirmed })
@@ -94,12 +91,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
       <span class="grow">This fit is out of date: cleaning or weighing changed since.</span>
       <Button label="Rebuild (r)" size="small" @click="rebuild.mutate()" />
     </p>
-    <TopicList
-      v-if="topics.length"
-      :topics="topics"
-      :current="current"
-      @pick="(at) => select({ topic: at })"
-    />
+    <TopicList v-if="topics.length" :topics="topics" :current="current" @pick="(at) => select({ topic: at })" />
     <section v-if="topic">
       <div class="row name">
         <Swatch :dye="topic.dye" :size="30" />
@@ -113,11 +105,8 @@ const stale = computed(() => ply('fit')?.state === 'stale')
           aria-label="Label of the topic"
           @keydown.enter.prevent="keep"
           @keydown.esc="labelBox?.blur()"
-          @change="save()"
-        />
-        <span class="soft small"
-          >topic {{ topic.topic + 1 }} · <kbd>l</kbd> label · <kbd>enter</kbd> keep, next</span
-        >
+          @change="save()" />
+        <span class="soft small">topic {{ topic.topic + 1 }} · <kbd>l</kbd> label · <kbd>enter</kbd> keep, next</span>
       </div>
       <div class="row wrap">
         <span class="soft small">{{
@@ -127,16 +116,14 @@ const stale = computed(() => ply('fit')?.state === 'stale')
           v-if="topic.label && !topic.confirmed"
           size="small"
           :label="`Confirm “${topic.label}”`"
-          @click="save()"
-        />
+          @click="save()" />
         <Button
           v-for="candidate in candidates"
           :key="candidate"
           size="small"
           severity="secondary"
           :label="candidate"
-          @click="((label = candidate ?? ''), save())"
-        />
+          @click="((label = candidate ?? ''), save())" />
       </div>
       <div class="two">
         <ChartFrame
@@ -144,8 +131,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
           note="length: share in the topic; knot: how much is its own"
           :name="`topic-${topic.topic + 1}-words`"
           :header="['word', 'share within the topic', 'own']"
-          :rows="topic.words.map((word) => [word.display, word.share, word.own])"
-        >
+          :rows="topic.words.map((word) => [word.display, word.share, word.own])">
           <WordThreads :words="topic.words" :dye="topic.dye" />
         </ChartFrame>
         <aside>
@@ -154,9 +140,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
             <dt>share of tokens</dt>
             <dd>
               {{ percent(topic.share.mean) }}
-              <span class="soft small"
-                >{{ percent(topic.share.low) }} to {{ percent(topic.share.high) }}</span
-              >
+              <span class="soft small">{{ percent(topic.share.low) }} to {{ percent(topic.share.high) }}</span>
             </dd>
             <dt>coherence (NPMI)</dt>
             <dd>{{ decimal(topic.npmi) }}</dd>
@@ -176,8 +160,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
             ><input
               type="checkbox"
               :checked="topic.set_aside"
-              @change="edit.save(topic, { set_aside: !topic.set_aside })"
-            />
+              @change="edit.save(topic, { set_aside: !topic.set_aside })" />
             set aside: keep out of Track unless asked</label
           >
           <h2>Note</h2>
@@ -187,8 +170,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
             rows="5"
             aria-label="Note"
             placeholder="What did you see in the documents?"
-            @change="save(topic.confirmed)"
-          />
+            @change="save(topic.confirmed)" />
         </aside>
       </div>
     </section>

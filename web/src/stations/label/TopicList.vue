@@ -25,8 +25,7 @@ const place = (share: number) => `${(100 * share) / most.value}%`
       class="plain topic"
       :class="{ current: topic.topic === current, aside: topic.set_aside }"
       :aria-current="topic.topic === current"
-      @click="$emit('pick', topic.topic)"
-    >
+      @click="$emit('pick', topic.topic)">
       <Swatch :dye="topic.dye" />
       <span class="grow">
         <b v-if="topic.confirmed" class="cut block">{{ topic.label }}</b>
@@ -38,8 +37,7 @@ const place = (share: number) => `${(100 * share) / most.value}%`
             :style="{
               left: place(topic.share.low),
               width: `calc(${place(topic.share.high)} - ${place(topic.share.low)})`,
-            }"
-          />
+            }" />
         </span>
       </span>
       <span class="numbers right"
@@ -47,8 +45,7 @@ const place = (share: number) => `${(100 * share) / most.value}%`
       >
     </button>
     <p class="soft small">
-      Share of tokens with 95 % interval; coherence (NPMI) below it. Italic: suggested, not yet
-      confirmed.
+      Share of tokens with 95 % interval; coherence (NPMI) below it. Italic: suggested, not yet confirmed.
     </p>
   </div>
 </template>

@@ -13,8 +13,7 @@ const width = useWidth(420)
 const ROW = 27
 const LABEL = 118
 const most = computed(() => Math.max(1e-9, ...props.words.map((word) => word.share)))
-const length = (word: Schemas['TopicWord']) =>
-  (word.share / most.value) * (width.value - LABEL - 76)
+const length = (word: Schemas['TopicWord']) => (word.share / most.value) * (width.value - LABEL - 76)
 const thread = (word: Schemas['TopicWord'], at: number) => {
   const [y, reach] = [at * ROW + 14, length(word)]
   return `M${LABEL} ${y}c${reach / 3} -4 ${(2 * reach) / 3} 4 ${reach} 0`
@@ -25,12 +24,7 @@ const said = (word: Schemas['TopicWord']) =>
 
 <template>
   <div ref="chart">
-    <svg
-      :width="width"
-      :height="words.length * ROW + 4"
-      role="group"
-      aria-label="Words of the topic"
-    >
+    <svg :width="width" :height="words.length * ROW + 4" role="group" aria-label="Words of the topic">
       <g
         v-for="(word, at) in words"
         :key="word.term"
@@ -40,8 +34,7 @@ const said = (word: Schemas['TopicWord']) =>
         :tabindex="at === 0 ? 0 : -1"
         :aria-label="said(word)"
         @click="select({ term: word.term })"
-        @keydown.enter="select({ term: word.term })"
-      >
+        @keydown.enter="select({ term: word.term })">
         <title>{{ said(word) }}</title>
         <rect :y="at * ROW" :width="width" :height="ROW" class="ground" />
         <text :x="LABEL - 9" :y="at * ROW + 19" text-anchor="end" class="name">
@@ -53,8 +46,7 @@ const said = (word: Schemas['TopicWord']) =>
           :cy="at * ROW + 14"
           :r="2.5 + 5 * word.own"
           :fill="`url(#${patternId(dye)})`"
-          :style="{ stroke: colour(dye) }"
-        />
+          :style="{ stroke: colour(dye) }" />
         <text :x="width - 4" :y="at * ROW + 19" text-anchor="end" class="share">
           {{ percent(word.share) }}
         </text>

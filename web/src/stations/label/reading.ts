@@ -25,11 +25,7 @@ export function useReading() {
   /** Saves only what differs, so that leaving a field unchanged writes nothing. */
   function save(topic: Topic, part: Part) {
     const differs = Object.entries(part).some(([key, value]) => topic[key as keyof Part] !== value)
-    const blank =
-      part.confirmed &&
-      !(part.label ?? topic.label).trim() &&
-      !topic.label &&
-      part.note === topic.note
+    const blank = part.confirmed && !(part.label ?? topic.label).trim() && !topic.label && part.note === topic.note
     if (differs && !blank) change.mutate({ topic, part })
   }
   return { save }

@@ -27,8 +27,7 @@ const EXPLAINED: Record<string, string> = {
   'README.txt': 'what each file is',
 }
 const explain = (name: string) => EXPLAINED[name] ?? 'mean share of topics with 95 % intervals'
-const size = (bytes: number) =>
-  bytes < 10_000 ? `${count(bytes)} B` : `${count(Math.round(bytes / 1000))} kB`
+const size = (bytes: number) => (bytes < 10_000 ? `${count(bytes)} B` : `${count(Math.round(bytes / 1000))} kB`)
 const command = 'skeinwork weave pattern.json --documents FILE --out results'
 const stale = computed(() => ply('fit')?.state === 'stale')
 </script>
@@ -36,26 +35,20 @@ const stale = computed(() => ply('fit')?.state === 'stale')
 <template>
   <div class="station share">
     <h1>Take it with you</h1>
-    <p v-if="!fit">
-      There is nothing to share yet. <RouterLink to="choose">Choose a fit</RouterLink> first.
-    </p>
+    <p v-if="!fit">There is nothing to share yet. <RouterLink to="choose">Choose a fit</RouterLink> first.</p>
     <template v-else>
       <p v-if="stale" class="notice">
-        The fit is out of date. What is saved here is the fit as it was made, with the settings that
-        made it.
+        The fit is out of date. What is saved here is the fit as it was made, with the settings that made it.
       </p>
       <p v-if="exports_.error.value" class="notice bad">{{ exports_.error.value.message }}</p>
       <div class="row wrap">
         <a class="button" :href="`/api/strands/${id}/export.zip`" download>Save everything (zip)</a>
-        <a class="button second" :href="`/api/strands/${id}/pattern.json`" download
-          >Save the pattern</a
-        >
+        <a class="button second" :href="`/api/strands/${id}/pattern.json`" download>Save the pattern</a>
       </div>
       <section>
         <h2>Run it again</h2>
         <p>
-          The pattern makes the same results from the same documents, byte for byte on this machine,
-          without the server:
+          The pattern makes the same results from the same documents, byte for byte on this machine, without the server:
         </p>
         <pre>{{ command }}</pre>
       </section>
@@ -68,8 +61,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
             :key="file.name"
             class="plain file"
             :class="{ open: file.name === open }"
-            @click="open = file.name"
-          >
+            @click="open = file.name">
             <b>{{ file.name }}</b>
             <span class="soft numbers small">{{ size(file.size) }}</span>
             <span class="soft small line">{{ explain(file.name) }}</span>

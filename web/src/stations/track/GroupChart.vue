@@ -19,16 +19,11 @@ const BAR = 20
 const LEFT = 190
 const names = computed(() => (props.table.groups.length ? props.table.groups : ['All documents']))
 const shown = computed(() =>
-  names.value
-    .map((name, at) => ({ name, cell: props.table.cells[at] }))
-    .filter((each) => each.cell.documents),
+  names.value.map((name, at) => ({ name, cell: props.table.cells[at] })).filter((each) => each.cell.documents),
 )
 const block = computed(() => props.topics.length * BAR + 26)
 const top = computed(() =>
-  Math.max(
-    0.01,
-    ...shown.value.flatMap(({ cell }) => props.topics.map((topic) => cell.values[topic].high)),
-  ),
+  Math.max(0.01, ...shown.value.flatMap(({ cell }) => props.topics.map((topic) => cell.values[topic].high))),
 )
 const x = computed(() => scaleLinear([0, top.value], [LEFT, width.value - 60]))
 const choice = (name: string, topic: number) => ({
@@ -46,30 +41,16 @@ const rows = computed(() =>
 </script>
 
 <template>
-  <ChartFrame
-    title=""
-    name="prevalence"
-    :header="['group', 'topic', 'mean', 'low', 'high', 'documents']"
-    :rows="rows"
-  >
+  <ChartFrame title="" name="prevalence" :header="['group', 'topic', 'mean', 'low', 'high', 'documents']" :rows="rows">
     <div ref="chart">
-      <svg
-        :width="width"
-        :height="shown.length * block + 20"
-        role="group"
-        aria-label="Prevalence by group"
-      >
+      <svg :width="width" :height="shown.length * block + 20" role="group" aria-label="Prevalence by group">
         <g v-for="tick in x.ticks(6)" :key="tick">
           <line :x1="x(tick)" :x2="x(tick)" y1="0" :y2="shown.length * block" class="grid" />
           <text :x="x(tick)" :y="shown.length * block + 14" text-anchor="middle">
             {{ percent(tick, 0) }}
           </text>
         </g>
-        <g
-          v-for="({ name, cell }, at) in shown"
-          :key="name"
-          :class="{ faint: cell.documents < least }"
-        >
+        <g v-for="({ name, cell }, at) in shown" :key="name" :class="{ faint: cell.documents < least }">
           <text x="0" :y="at * block + 20" class="name">{{ name }}</text>
           <text x="0" :y="at * block + 36">n = {{ count(cell.documents) }}</text>
           <g
@@ -82,40 +63,28 @@ const rows = computed(() =>
             :tabindex="at === 0 && number === 0 ? 0 : -1"
             :aria-label="`${label(topic)}, ${name}: ${percent(cell.values[topic].mean)}`"
             @click="select(choice(name, topic))"
-            @keydown.enter="select(choice(name, topic))"
-          >
+            @keydown.enter="select(choice(name, topic))">
             <title>
-              {{ label(topic) }}: {{ percent(cell.values[topic].mean) }} ({{
-                percent(cell.values[topic].low)
-              }}
-              to {{ percent(cell.values[topic].high) }})
+              {{ label(topic) }}: {{ percent(cell.values[topic].mean) }} ({{ percent(cell.values[topic].low) }} to
+              {{ percent(cell.values[topic].high) }})
             </title>
-            <rect
-              :x="LEFT"
-              :y="at * block + 6 + number * BAR"
-              :width="width - LEFT"
-              :height="BAR"
-              class="ground"
-            />
+            <rect :x="LEFT" :y="at * block + 6 + number * BAR" :width="width - LEFT" :height="BAR" class="ground" />
             <rect
               :x="LEFT"
               :y="at * block + 10 + number * BAR"
               :width="x(cell.values[topic].mean) - LEFT"
               height="11"
-              :fill="`url(#${patternId(dye(topic))})`"
-            />
+              :fill="`url(#${patternId(dye(topic))})`" />
             <line
               :x1="x(cell.values[topic].low)"
               :x2="x(cell.values[topic].high)"
               :y1="at * block + 15.5 + number * BAR"
               :y2="at * block + 15.5 + number * BAR"
-              class="whisker"
-            />
+              class="whisker" />
             <text
               :x="x(cell.values[topic].high) + 6"
               :y="at * block + 20 + number * BAR"
-              :style="{ fill: colour(dye(topic)) }"
-            >
+              :style="{ fill: colour(dye(topic)) }">
               {{ percent(cell.values[topic].mean) }}
             </text>
           </g>

@@ -35,9 +35,7 @@ const height = PLOT + FOOT
 const cells = computed(() => cellsOf(props.table, props.group))
 const n = computed(() => cells.value.reduce((sum, cell) => sum + cell.documents, 0))
 const most = computed(() => Math.max(1, ...props.table.cells.map((cell) => cell.documents)))
-const x = computed(() =>
-  scaleLinear([0, Math.max(1, props.table.periods.length)], [LEFT, width.value - 6]),
-)
+const x = computed(() => scaleLinear([0, Math.max(1, props.table.periods.length)], [LEFT, width.value - 6]))
 const mid = (at: number) => x.value(at + 0.5)
 const y = computed(() => scaleLinear([0, props.top], [PLOT, props.labels ? 16 : 6]).clamp(true))
 const lines = computed(() =>
@@ -63,9 +61,7 @@ const marks = computed(() =>
     return at === null ? [] : [{ ...event, at: x.value(at) }]
   }),
 )
-const every = computed(() =>
-  Math.ceil(props.table.periods.length / Math.max(1, (width.value - LEFT) / 62)),
-)
+const every = computed(() => Math.ceil(props.table.periods.length / Math.max(1, (width.value - LEFT) / 62)))
 const choice = (topic: number, at: number) => ({
   topic,
   ...(props.table.group ? { field: props.table.group, value: props.name } : {}),
@@ -93,9 +89,7 @@ const rows = computed(() =>
 )
 const totals = computed(() => {
   const at = props.overall?.groups.indexOf(props.name) ?? -1
-  return at < 0
-    ? []
-    : props.topics.map((topic) => ({ topic, value: props.overall?.cells[at].values[topic] }))
+  return at < 0 ? [] : props.topics.map((topic) => ({ topic, value: props.overall?.cells[at].values[topic] }))
 })
 </script>
 
@@ -105,16 +99,10 @@ const totals = computed(() => {
     :note="`n = ${count(n)}`"
     :name="`prevalence-${name}`"
     :header="['period', 'topic', 'mean', 'low', 'high', 'documents']"
-    :rows="rows"
-  >
+    :rows="rows">
     <div class="panel">
       <div ref="chart" class="grow">
-        <svg
-          :width="width"
-          :height="height"
-          role="group"
-          :aria-label="`${name}, prevalence over time`"
-        >
+        <svg :width="width" :height="height" role="group" :aria-label="`${name}, prevalence over time`">
           <g v-for="tick in y.ticks(2)" :key="tick">
             <line :x1="LEFT" :x2="width - 6" :y1="y(tick)" :y2="y(tick)" class="grid" />
             <text :x="LEFT - 6" :y="y(tick) + 4" text-anchor="end">{{ percent(tick, 0) }}</text>
@@ -126,8 +114,7 @@ const totals = computed(() => {
             :x2="mid(at)"
             :y1="PLOT"
             :y2="PLOT + (6 * cell.documents) / most"
-            class="n"
-          />
+            class="n" />
           <g v-for="each in marks" :key="each.id">
             <line :x1="each.at" :x2="each.at" y1="0" :y2="PLOT" class="event" />
             <text v-if="labels" :x="each.at + 3" y="10" class="eventname">{{ each.label }}</text>
@@ -138,16 +125,14 @@ const totals = computed(() => {
               :key="`b${at}`"
               :d="path"
               class="band"
-              :style="{ fill: colour(dye(each.topic)) }"
-            />
+              :style="{ fill: colour(dye(each.topic)) }" />
             <path
               v-for="(path, at) in each.paths"
               :key="at"
               :d="path"
               class="line"
               :style="{ stroke: colour(dye(each.topic)) }"
-              :stroke-dasharray="dashOf(dye(each.topic))"
-            />
+              :stroke-dasharray="dashOf(dye(each.topic))" />
           </g>
           <template v-for="each in lines" :key="each.topic">
             <template v-for="(cell, at) in cells" :key="at">
@@ -167,8 +152,7 @@ const totals = computed(() => {
                 :tabindex="each.topic === topics[0] && at === 0 ? 0 : -1"
                 :aria-label="said(each.topic, at)"
                 @click="select(choice(each.topic, at))"
-                @keydown.enter="select(choice(each.topic, at))"
-              >
+                @keydown.enter="select(choice(each.topic, at))">
                 <title>{{ said(each.topic, at) }}</title>
               </circle>
             </template>
@@ -185,8 +169,7 @@ const totals = computed(() => {
           <button
             class="plain row small numbers"
             :title="`${label(topic)} in ${name}`"
-            @click="select({ topic, field: table.group ?? undefined, value: name })"
-          >
+            @click="select({ topic, field: table.group ?? undefined, value: name })">
             <Swatch :dye="dye(topic)" :size="12" />
             <template v-if="value"
               >{{ percent(value.mean) }}

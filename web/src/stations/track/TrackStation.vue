@@ -30,9 +30,7 @@ const chosen = computed(() => {
         .map((topic) => topic.topic)
 })
 const weight = computed(() => get('weight', 'tokens') as 'tokens' | 'documents')
-const group = computed(() =>
-  get('by') === 'none' ? undefined : get('by') || basics.data.value?.group_fields[0],
-)
+const group = computed(() => (get('by') === 'none' ? undefined : get('by') || basics.data.value?.group_fields[0]))
 const period = computed(() => {
   const asked = get('each') || (basics.data.value?.suggested_period ? 'year' : 'none')
   return asked === 'none' ? undefined : (asked as Period)
@@ -92,17 +90,13 @@ async function addEvent() {
   )
 }
 function toggle(topic: number) {
-  const next = chosen.value.includes(topic)
-    ? chosen.value.filter((each) => each !== topic)
-    : [...chosen.value, topic]
+  const next = chosen.value.includes(topic) ? chosen.value.filter((each) => each !== topic) : [...chosen.value, topic]
   if (next.length) set({ t: next.map(String) })
 }
 const panels = computed(() => {
   const given = table.value
   if (!given) return []
-  return given.groups.length
-    ? given.groups.map((name, at) => ({ name, at }))
-    : [{ name: '', at: 0 }]
+  return given.groups.length ? given.groups.map((name, at) => ({ name, at })) : [{ name: '', at: 0 }]
 })
 /** One scale for all panels: the highest upper end that is shown, single-document cells aside. */
 const top = computed(() => {
@@ -124,15 +118,13 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
 
 <template>
   <div class="station track">
-    <p v-if="!fit">
-      There are no topics yet. <RouterLink to="choose">Choose a count</RouterLink> first.
-    </p>
+    <p v-if="!fit">There are no topics yet. <RouterLink to="choose">Choose a count</RouterLink> first.</p>
     <template v-else>
       <div class="row wrap">
         <h1>Prevalence{{ group ? ` by ${group}` : '' }}</h1>
         <span class="soft small">
-          mean share of {{ weight }}{{ period ? ` per ${period}` : '' }}; band 95 % (documents and
-          posterior draws); ticks n
+          mean share of {{ weight }}{{ period ? ` per ${period}` : '' }}; band 95 % (documents and posterior draws);
+          ticks n
         </span>
       </div>
       <div class="row wrap controls">
@@ -142,8 +134,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
             :key="topic"
             class="plain chip"
             :title="`Take ${label(topic)} off the charts`"
-            @click="toggle(topic)"
-          >
+            @click="toggle(topic)">
             <Swatch :dye="dye(topic)" /> {{ label(topic) }} ×
           </button>
           <select value="" aria-label="Add a topic" @change="toggle(Number(value($event)))">
@@ -151,29 +142,20 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
             <option
               v-for="topic in topics.filter((each) => !chosen.includes(each.topic))"
               :key="topic.topic"
-              :value="topic.topic"
-            >
+              :value="topic.topic">
               {{ label(topic.topic) }}
             </option>
           </select>
         </span>
         <label class="small"
           >by
-          <select
-            :value="group ?? 'none'"
-            aria-label="Group field"
-            @change="set({ by: value($event) })"
-          >
+          <select :value="group ?? 'none'" aria-label="Group field" @change="set({ by: value($event) })">
             <option v-for="each in options" :key="each">{{ each }}</option>
           </select></label
         >
         <label class="small"
           >each
-          <select
-            :value="period ?? 'none'"
-            aria-label="Period"
-            @change="set({ each: value($event) })"
-          >
+          <select :value="period ?? 'none'" aria-label="Period" @change="set({ each: value($event) })">
             <option v-for="each in ['none', 'year', 'quarter', 'month']" :key="each">
               {{ each }}
             </option>
@@ -184,8 +166,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
           <select
             :value="weight"
             aria-label="Weight"
-            @change="set({ weight: value($event) === 'tokens' ? '' : value($event) })"
-          >
+            @change="set({ weight: value($event) === 'tokens' ? '' : value($event) })">
             <option>tokens</option>
             <option>documents</option>
           </select></label
@@ -193,9 +174,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         <button class="plain chip" @click="adding = !adding">+ event</button>
       </div>
       <form v-if="adding" class="row wrap" @submit.prevent="addEvent">
-        <label class="small"
-          >date <input v-model="newEvent.day" required placeholder="2014-01-14" size="12"
-        /></label>
+        <label class="small">date <input v-model="newEvent.day" required placeholder="2014-01-14" size="12" /></label>
         <label class="small">what <input v-model="newEvent.label" required maxlength="80" /></label>
         <button class="plain chip">Add</button>
         <button
@@ -204,8 +183,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
           type="button"
           class="plain small soft"
           :aria-label="`Remove ${event.label}`"
-          @click="remove.mutate(event.id)"
-        >
+          @click="remove.mutate(event.id)">
           {{ day(event.day) }} {{ event.label }} ×
         </button>
       </form>
@@ -222,8 +200,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
             :top="top"
             :events="events.data.value ?? []"
             :labels="number === 0"
-            :overall="byGroup.data.value"
-          />
+            :overall="byGroup.data.value" />
         </template>
         <GroupChart v-else :table="table" :topics="chosen" :least="LEAST" />
         <p v-if="said" class="said book">
@@ -231,21 +208,18 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
             percent(said.here.low)
           }}
           to {{ percent(said.here.high) }}, n {{ count(said.here.n) }})<template v-if="said.rest">
-            against {{ percent(said.rest.mean) }} in {{ said.against }} (n
-            {{ count(said.rest.n) }}); a difference of
-            {{ decimal(100 * (said.here.mean - said.rest.mean), 1) }} points<template
-              v-if="said.apart"
+            against {{ percent(said.rest.mean) }} in {{ said.against }} (n {{ count(said.rest.n) }}); a difference of
+            {{ decimal(100 * (said.here.mean - said.rest.mean), 1) }} points<template v-if="said.apart"
               >, with intervals apart</template
             ><template v-else>, within the intervals</template></template
           >.
         </p>
         <p class="soft small">
           <template v-if="table.left_out"
-            >{{ counted(table.left_out, 'document') }} without {{ group ?? 'group' }} or date are
-            left out.
+            >{{ counted(table.left_out, 'document') }} without {{ group ?? 'group' }} or date are left out.
           </template>
-          Cells of fewer than {{ LEAST }} documents are drawn faint.
-          {{ count(table.replicates) }} bootstrap replicates{{ strand ? '' : '' }}.
+          Cells of fewer than {{ LEAST }} documents are drawn faint. {{ count(table.replicates) }} bootstrap
+          replicates{{ strand ? '' : '' }}.
         </p>
       </template>
       <p v-else class="soft">Counting…</p>

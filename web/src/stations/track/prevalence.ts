@@ -36,8 +36,7 @@ export function placeOf(iso: string, periods: string[]): number | null {
   const start = Number(first.slice(0, 4))
   let at: number
   if (first.includes('Q')) at = (year - start) * 4 + (month - 1) / 3 - (Number(first.at(-1)) - 1)
-  else if (first.includes('-'))
-    at = (year - start) * 12 + (month - 1) - (Number(first.slice(5)) - 1)
+  else if (first.includes('-')) at = (year - start) * 12 + (month - 1) - (Number(first.slice(5)) - 1)
   else at = year - start + (month - 1) / 12
   return at >= 0 && at <= periods.length ? at : null
 }
@@ -63,12 +62,7 @@ export interface Difference {
 }
 
 /** A selected group and period against the same group's other periods, or the other groups. */
-export function difference(
-  table: Table,
-  topic: number,
-  group: string | null,
-  at: string | null,
-): Difference | null {
+export function difference(table: Table, topic: number, group: string | null, at: string | null): Difference | null {
   const width = Math.max(1, table.periods.length)
   const mine: Cell[] = []
   const others: Cell[] = []

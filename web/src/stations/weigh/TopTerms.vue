@@ -20,8 +20,7 @@ const thread = (row: Schemas['TermRow'], at: number) => {
   const end = LABEL + length(row)
   return `M${LABEL} ${at * ROW + 11}C${LABEL + length(row) / 3} ${at * ROW + 8} ${LABEL + (2 * length(row)) / 3} ${at * ROW + 14} ${end} ${at * ROW + 11}`
 }
-const said = (row: Schemas['TermRow']) =>
-  props.scheme === 'counts' ? count(row.weight) : decimal(row.weight, 1)
+const said = (row: Schemas['TermRow']) => (props.scheme === 'counts' ? count(row.weight) : decimal(row.weight, 1))
 </script>
 
 <template>
@@ -30,8 +29,7 @@ const said = (row: Schemas['TermRow']) =>
     :note="scheme === 'counts' ? 'total count' : 'sum of tf-idf'"
     name="top-terms"
     :header="['term', 'weight', 'count', 'documents']"
-    :rows="rows.map((row) => [row.display, row.weight, row.count, row.documents])"
-  >
+    :rows="rows.map((row) => [row.display, row.weight, row.count, row.documents])">
     <div ref="chart">
       <svg :width="width" :height="rows.length * ROW + 4" role="group" aria-label="Top terms">
         <g
@@ -45,11 +43,8 @@ const said = (row: Schemas['TermRow']) =>
           :aria-label="`${row.display}: ${said(row)}, in ${counted(row.documents, 'document')}`"
           @click="select({ term: row.term })"
           @keydown.enter="select({ term: row.term })"
-          @keydown.x.stop="emit('leave', row.term, row.display)"
-        >
-          <title>
-            {{ row.display }}: {{ said(row) }}, in {{ counted(row.documents, 'document') }}
-          </title>
+          @keydown.x.stop="emit('leave', row.term, row.display)">
+          <title>{{ row.display }}: {{ said(row) }}, in {{ counted(row.documents, 'document') }}</title>
           <rect :y="at * ROW" :width="width" :height="ROW" class="ground" />
           <text :x="LABEL - 8" :y="at * ROW + 15" text-anchor="end" class="word">
             {{ row.display }}

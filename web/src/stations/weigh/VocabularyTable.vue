@@ -56,13 +56,7 @@ function more(event: VirtualScrollerLazyEvent) {
   for (let page = Math.floor(event.first / PAGE); page * PAGE <= event.last; page++) load(page)
 }
 watch(
-  () => [
-    props.scheme,
-    sort.value,
-    find.value,
-    strand.value?.wanted.clean,
-    strand.value?.wanted.weigh,
-  ],
+  () => [props.scheme, sort.value, find.value, strand.value?.wanted.clean, strand.value?.wanted.weigh],
   () => {
     generation++
     loading.clear()
@@ -79,9 +73,7 @@ function sortBy(key: Sort) {
 const arrow = (key: Sort) => (sort.value === key ? '↑' : sort.value === `-${key}` ? '↓' : '')
 const value = (event: Event) => (event.target as HTMLInputElement).value
 function step(event: KeyboardEvent, by: number) {
-  const rowsShown = Array.from(
-    (event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('.term'),
-  )
+  const rowsShown = Array.from((event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('.term'))
   const at = rowsShown.indexOf(document.activeElement as HTMLElement)
   const next = rowsShown[at + by]
   if (!next) return
@@ -100,8 +92,7 @@ function step(event: KeyboardEvent, by: number) {
         size="small"
         placeholder="Find a term"
         aria-label="Find a term"
-        @input="set({ term: value($event) })"
-      />
+        @input="set({ term: value($event) })" />
       <span class="soft small">select one, then <kbd>x</kbd> leaves it out</span>
     </div>
     <div class="grid head small" role="row">
@@ -113,8 +104,7 @@ function step(event: KeyboardEvent, by: number) {
       @keydown.j="step($event, 1)"
       @keydown.down="step($event, 1)"
       @keydown.k="step($event, -1)"
-      @keydown.up="step($event, -1)"
-    >
+      @keydown.up="step($event, -1)">
       <VirtualScroller :items="rows" :item-size="ROW" lazy class="scroller" @lazy-load="more">
         <template #item="{ item }">
           <button
@@ -123,13 +113,11 @@ function step(event: KeyboardEvent, by: number) {
             :class="{ selected: isSelected({ term: item.term }) }"
             :title="`${item.display}, counted as “${item.term}”`"
             @click="select({ term: item.term })"
-            @keydown.x.stop="emit('leave', item.term, item.display)"
-          >
+            @keydown.x.stop="emit('leave', item.term, item.display)">
             <span class="book cut">{{ item.display }}</span>
             <span>{{ count(item.count) }}</span>
             <span
-              >{{ count(item.documents) }}
-              <small class="soft">{{ percent(item.share, 0) }}</small></span
+              >{{ count(item.documents) }} <small class="soft">{{ percent(item.share, 0) }}</small></span
             >
             <span>{{ decimal(item.idf) }}</span>
             <span>{{ scheme === 'counts' ? count(item.weight) : decimal(item.weight, 1) }}</span>

@@ -36,10 +36,7 @@ const stale = computed(() => ply('cleaning')?.state === 'stale' || ply('matrix')
 const late = computed(() =>
   ['cleaning', 'matrix', 'fit']
     .filter((step) => ply(step)?.state === 'stale')
-    .map(
-      (step) =>
-        ({ cleaning: 'the cleaning', matrix: 'the matrix', fit: 'the fit and its labels' })[step],
-    )
+    .map((step) => ({ cleaning: 'the cleaning', matrix: 'the matrix', fit: 'the fit and its labels' })[step])
     .join(', '),
 )
 const least = ref(5)
@@ -63,8 +60,7 @@ const number = (event: Event) => Number((event.target as HTMLInputElement).value
 function leaveOut(term: string, display: string) {
   const clean = wanted.value?.clean
   if (!clean) return
-  if (term.includes(' '))
-    return say('Only single words can be left out; choose one of its words.', 'bad')
+  if (term.includes(' ')) return say('Only single words can be left out; choose one of its words.', 'bad')
   const passes = [...(clean.passes ?? [])]
   const at = passes.findIndex((pass) => pass.kind === 'domain-words')
   const pass = passes[at]
@@ -107,11 +103,7 @@ useKey('u', 'undo the last change', undo)
           <div>
             <dt>emptied</dt>
             <dd>
-              <button
-                class="plain link"
-                :disabled="stale || !summary.emptied"
-                @click="select({ flag: 'emptied' })"
-              >
+              <button class="plain link" :disabled="stale || !summary.emptied" @click="select({ flag: 'emptied' })">
                 {{ counted(summary.emptied, 'document') }}
               </button>
             </dd>
@@ -119,15 +111,12 @@ useKey('u', 'undo the last change', undo)
         </dl>
       </div>
       <p v-if="stale" class="notice row">
-        <span class="grow"
-          >Out of date: {{ late }}. Labels follow the matched topics as suggestions.</span
-        >
+        <span class="grow">Out of date: {{ late }}. Labels follow the matched topics as suggestions.</span>
         <Button label="Rebuild (r)" size="small" @click="rebuild.mutate()" />
         <button class="plain" @click="undo()">undo</button>
       </p>
       <p v-if="!summary.terms" class="notice bad">
-        No term is left. Lower the minimum number of documents, raise the largest share, or switch
-        off passes in Clean.
+        No term is left. Lower the minimum number of documents, raise the largest share, or switch off passes in Clean.
       </p>
       <p v-if="summary.sample" class="notice">
         Figures from a sample of {{ count(summary.sample) }} documents; rebuild for all.
@@ -135,11 +124,7 @@ useKey('u', 'undo the last change', undo)
       <div class="settings">
         <label>
           words in a term, up to
-          <select
-            :value="weigh.longest"
-            aria-label="Longest n-gram"
-            @change="setWeigh({ longest: number($event) })"
-          >
+          <select :value="weigh.longest" aria-label="Longest n-gram" @change="setWeigh({ longest: number($event) })">
             <option v-for="n in 4" :key="n" :value="n">{{ n }}</option>
           </select>
         </label>
@@ -153,8 +138,7 @@ useKey('u', 'undo the last change', undo)
             max="100"
             :value="least"
             aria-label="In at least so many documents"
-            @input="slide"
-          />
+            @input="slide" />
           <small class="soft">suggested {{ summary.suggestion }}</small>
         </label>
         <label>
@@ -164,8 +148,7 @@ useKey('u', 'undo the last change', undo)
             min="1"
             max="100"
             :value="Math.round(100 * (weigh.max_share ?? 1))"
-            @change="setWeigh({ max_share: Math.min(1, Math.max(0.01, number($event) / 100)) })"
-          />
+            @change="setWeigh({ max_share: Math.min(1, Math.max(0.01, number($event) / 100)) })" />
           % of them
         </label>
         <label>
@@ -175,8 +158,7 @@ useKey('u', 'undo the last change', undo)
             min="1"
             placeholder="all"
             :value="weigh.keep_top"
-            @change="setWeigh({ keep_top: number($event) || null })"
-          />
+            @change="setWeigh({ keep_top: number($event) || null })" />
           terms
         </label>
       </div>
@@ -187,8 +169,7 @@ useKey('u', 'undo the last change', undo)
             :key="each"
             class="plain mode"
             :aria-pressed="scheme === each"
-            @click="set({ scheme: each === 'counts' ? '' : each })"
-          >
+            @click="set({ scheme: each === 'counts' ? '' : each })">
             {{ each }}
           </button>
         </span>

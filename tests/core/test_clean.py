@@ -1,0 +1,161 @@
+"""Markup, tokenising batches, and the passes."""
+
+from __future__ import annotations
+
+import html
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from pydantic import ValidationError
+
+from skeinwork.core.text import markup, tokenise
+from skeinwork.core.text.clean import CleanSettings, clean
+from skeinwork.core.text.passes import SUGGESTED
+from skeinwork.core.text.tokenise import TokeniseSettings
+from tests.conftest import Prepared
+
+
+def cleaned(texts: list[str], *passes: dict[str, Any]) -> list[list[str]]:
+    """The forms that are left of each text after these passes."""
+    chosen = CleanSettings.model_validate({"passes": passes})
+    tokens = tokenise.tokenise(texts, chosen.tokenising())
+    made = clean(tokens, chosen)
+    kept = made.form_of[tokens.ids]
+    return [
+        [made.forms[f] for f in kept[tokens.doc_ptr[d] : tokens.doc_ptr[d + 1]] if f >= 0]
+        for d in range(len(texts))
+    ]
+
+
+def test_markup_goes_and_blocks_become_breaks() -> None:
+    found = markup.strip(
+        "<div><p>Salt &amp; <b>tim</b>ber</p><!-- x --><script>var a</script>a<br/>b</div>"
+    )
+    assert found.text.split() == ["Salt", "&", "timber", "a", "b"]
+    assert found.tags == 9
+
+
+@pytest.mark.parametrize(
+    "text", ["a < b and c > d", "R & D", "&nosuchthing", "<3", "if a<b then", ""]
+)
+def test_what_is_no_markup_stays(text: str) -> None:
+    assert markup.strip(text).text == text
+
+
+@settings(max_examples=200, deadline=None)
+@given(
+    st.lists(
+        st.sampled_from(
+            ["<p>", "</p>", "<b>", "</b>", "&amp;", "&eacute;", "gale", "é", " ", "🚀"]
+        ),
+        max_size=16,
+    )
+)
+def test_spans_found_in_stripped_text_lie_on_the_original(parts: list[str]) -> None:
+    text = "".join(parts)
+    found = tokenise.tokenise([text], TokeniseSettings.model_validate({}))
+    data = text.encode()
+    for start, end, word in zip(found.starts, found.ends, found.words(0), strict=True):
+        piece = data[start:end].decode()
+        assert html.unescape(piece.replace("<b>", "").replace("</b>", "")) == word
+
+
+def test_batches_give_the_same_stream_as_one_call(
+    monkeypatch: pytest.MonkeyPatch, demo: Prepared
+) -> None:
+    texts = demo.texts[:60]
+    whole = tokenise.tokenise(texts, TokeniseSettings.model_validate({}))
+    monkeypatch.setattr(tokenise, "_BATCH", 7)
+    parts = tokenise.tokenise(texts, TokeniseSettings.model_validate({}))
+    for name in ("ids", "starts", "ends", "doc_ptr", "classes"):
+        assert np.array_equal(getattr(whole, name), getattr(parts, name)), name
+    assert whole.types == parts.types
+
+
+TEXT = "The Harbour's 3 gales: moorings and 12kn, mailto office@kelpwick.example #storm"
+
+
+@pytest.mark.parametrize(
+    ("passes", "left"),
+    [
+        ([], TEXT.replace(":", " :").replace(",", " ,").split()),
+        ([{"kind": "case"}, {"kind": "punctuation"}, {"kind": "numbers"}, {"kind": "addresses", "hashtags": True}],
+         ["the", "harbour", "gales", "moorings", "and", "mailto"]),
+        ([{"kind": "case", "possessives": False}, {"kind": "stop-words"}, {"kind": "punctuation"}],
+         ["harbour's", "3", "gales", "moorings", "12kn", "mailto", "office@kelpwick.example", "#storm"]),
+        ([{"kind": "numbers", "keep_with_letters": True}, {"kind": "short-words", "under": 5}],
+         ["Harbour's", "gales", "moorings", "mailto", "office@kelpwick.example", "#storm"]),
+        ([{"kind": "case"}, {"kind": "short-words", "under": 4}, {"kind": "word-forms"},
+              {"kind": "domain-words", "words": ["mooring", "storm"]}],
+         ["harbour", "gale", "12kn", "mailto", "office@kelpwick.example", "#storm"]),
+    ],
+)  # fmt: skip
+def test_what_each_pass_leaves(passes: list[dict[str, Any]], left: list[str]) -> None:
+    assert cleaned([TEXT], *passes) == [left]
+
+
+def test_a_stop_list_after_stemming_is_stemmed_itself() -> None:
+    """*having* becomes *have* under Porter, *because* becomes *becaus*: the list still matches."""
+    words = {"kind": "word-forms"}, {"kind": "stop-words"}
+    assert cleaned(["having a gale because moorings"], {"kind": "case"}, *words) == [
+        ["gale", "moor"]
+    ]
+
+
+def test_own_words_and_kept_words_of_a_stop_list() -> None:
+    stop = {"kind": "stop-words", "own": ["gale", " gale ", ""], "keep": ["not"]}
+    assert cleaned(["not the gale we saw"], stop) == [["not", "saw"]]
+
+
+def test_a_pass_that_is_off_does_nothing() -> None:
+    assert cleaned(["the gale"], {"kind": "stop-words", "on": False}) == [["the", "gale"]]
+
+
+def test_a_display_form_is_the_most_frequent_member(demo: Prepared) -> None:
+    tokens = tokenise.tokenise(
+        ["moorings Moorings mooring moored"], TokeniseSettings.model_validate({})
+    )
+    made = clean(tokens, CleanSettings.model_validate({}))
+    assert (made.forms, made.display) == (["moor"], ["moorings"])
+    by_form = dict(zip(demo.cleaning.forms, demo.cleaning.display, strict=True))
+    assert by_form["engin"] == "engine"
+
+
+def test_survivals_add_up(demo: Prepared) -> None:
+    """Tokens counted one by one agree with the sums over types."""
+    made, tokens = demo.cleaning, demo.tokens
+    removed = made.removed_by[tokens.ids]
+    left = len(tokens.ids)
+    assert made.survivals[0].tokens == left
+    for index, row in enumerate(made.survivals[1:]):
+        left -= int((removed == index).sum())
+        assert row.tokens == left
+    assert left == int((made.form_of[tokens.ids] >= 0).sum())
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.permutations(SUGGESTED), st.lists(st.booleans(), min_size=9, max_size=9))
+def test_any_order_of_any_passes_is_defined(order: list[Any], on: list[bool]) -> None:
+    passes = [each.model_copy(update={"on": flag}) for each, flag in zip(order, on, strict=True)]
+    chosen = CleanSettings.model_validate({"passes": [p.model_dump() for p in passes]})
+    texts = ["", "The <b>gale</b> at 3 o'clock", "x@y.example 12kn", "…"]
+    tokens = tokenise.tokenise(texts, chosen.tokenising())
+    made = clean(tokens, chosen)
+    counts = [row.tokens for row in made.survivals]
+    assert counts == sorted(counts, reverse=True)
+    assert all(made.forms)
+    assert ((made.form_of >= 0) == (made.removed_by < 0)).all()
+
+
+def test_settings_out_of_range_are_refused_by_name() -> None:
+    for passes, words in (
+        ([{"kind": "short-words", "under": 1}], "under"),
+        ([{"kind": "case"}, {"kind": "case"}], "once"),
+        ([{"kind": "shrink"}], "shrink"),
+        ([{"kind": "case", "colour": 1}], "colour"),
+    ):
+        with pytest.raises(ValidationError, match=words):
+            CleanSettings.model_validate({"passes": passes})

@@ -1,0 +1,304 @@
+"""LDA, coherence, words, matching and the choice of a count."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from numpy.typing import NDArray
+from scipy.optimize import linear_sum_assignment
+from scipy.sparse import csr_matrix
+from scipy.stats import rankdata
+
+from skeinwork.core.errors import BadInputError, CancelledError
+from skeinwork.core.matrix.weighting import weigh as weighted
+from skeinwork.core.topics import choose, coherence, lda, matching, starts, words
+from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.demo.generator import THEMES, Entry
+from tests.conftest import Prepared
+
+
+def plain_sweep(
+    tokens: list[int], docs: list[int], z: list[int], alpha: NDArray[np.float64], beta: float,
+    n_terms: int, numbers: list[float],
+) -> list[int]:  # fmt: skip
+    """One collapsed Gibbs sweep written straight from the conditional distribution."""
+    z, k = list(z), len(alpha)
+    for at, (word, doc) in enumerate(zip(tokens, docs, strict=True)):
+        rest = [i for i in range(len(tokens)) if i != at]
+        weight = []
+        for topic in range(k):
+            in_doc = sum(docs[i] == doc and z[i] == topic for i in rest)
+            of_word = sum(tokens[i] == word and z[i] == topic for i in rest)
+            in_topic = sum(z[i] == topic for i in rest)
+            weight.append((in_doc + alpha[topic]) * (of_word + beta) / (in_topic + n_terms * beta))
+        target = numbers[at] * sum(weight)
+        z[at] = next((t for t in range(k - 1) if sum(weight[: t + 1]) > target), k - 1)
+    return z
+
+
+def test_a_sweep_samples_the_conditional_distribution() -> None:
+    rng = np.random.default_rng(5)
+    n_docs, n_terms, k = 4, 6, 3
+    docs = np.sort(rng.integers(0, n_docs, 40))
+    tokens = rng.integers(0, n_terms, 40).astype(np.int32)
+    z = rng.integers(0, k, 40).astype(np.int32)
+    alpha, beta = np.array([0.1, 0.5, 0.2]), 0.05
+    doc_ptr = np.searchsorted(docs, np.arange(n_docs + 1)).astype(np.int64)
+    state = np.array([99], dtype=np.uint64)
+    numbers = [lda._uniform(state) for _ in tokens]
+    expected = plain_sweep(
+        tokens.tolist(), docs.tolist(), z.tolist(), alpha, beta, n_terms, numbers
+    )
+    word_topic, _, total = lda.count_topics(tokens, doc_ptr, z, n_terms, k)
+    before = z.copy()
+    moved = lda.sweep(
+        tokens, doc_ptr, z, word_topic, total, alpha, beta, np.array([99], dtype=np.uint64)
+    )
+    assert z.tolist() == expected
+    assert moved == (before != z).sum()
+    again = lda.count_topics(tokens, doc_ptr, z, n_terms, k)
+    assert np.array_equal(word_topic, again[0])
+    assert np.array_equal(total, again[2])
+
+
+def test_random_numbers_are_uniform() -> None:
+    state = np.array([1], dtype=np.uint64)
+    drawn = np.array([lda._uniform(state) for _ in range(20_000)])
+    assert drawn.min() >= 0 and drawn.max() < 1
+    counts = np.histogram(drawn, 20, (0, 1))[0]
+    assert ((counts - 1000) ** 2 / 1000).sum() < 43.8  # chi-square, 19 degrees, p = 0.001
+
+
+@pytest.fixture(scope="module")
+def model(demo: Prepared) -> lda.TopicModel:
+    return lda.fit(demo.matrix.counts, LdaSettings(topics=12, seed=2, iterations=200))
+
+
+def recovered(model: lda.TopicModel, entries: list[Entry]) -> NDArray[np.float64]:
+    """Correlation of each theme's true shares with those of its matched topic."""
+    truth = np.array([[entry.mixture.get(theme, 0.0) for theme in THEMES] for entry in entries])
+    known = (truth.sum(axis=1) > 0) & (model.doc_topic.sum(axis=1) > 0)
+    k = model.doc_topic.shape[1]
+    table = np.corrcoef(model.doc_topic[known].T, truth[known].T)[:k, k:]
+    rows, columns = linear_sum_assignment(-table)
+    return table[rows, columns]
+
+
+def test_the_themes_of_the_demo_are_recovered(demo: Prepared, entries: list[Entry]) -> None:
+    found = [
+        (
+            recovered(
+                lda.fit(demo.matrix.counts, LdaSettings(topics=12, seed=seed, iterations=200)),
+                entries,
+            )
+            >= 0.8
+        ).sum()
+        for seed in (1, 2, 3, 4, 5)
+    ]
+    assert np.mean(found) >= 10
+
+
+def test_same_seed_same_bytes_other_seed_other_model(demo: Prepared) -> None:
+    small = demo.matrix.counts[:200]
+    one, same, other = (
+        lda.fit(small, LdaSettings(topics=5, seed=seed, iterations=40)) for seed in (3, 3, 4)
+    )
+    assert one.topic_word.tobytes() == same.topic_word.tobytes()
+    assert one.draws.tobytes() == same.draws.tobytes()
+    assert one.topic_word.tobytes() != other.topic_word.tobytes()
+
+
+def test_shares_are_distributions_and_empty_documents_have_none(
+    demo: Prepared, model: lda.TopicModel
+) -> None:
+    assert np.allclose(model.topic_word.sum(axis=1), 1)
+    sums = model.doc_topic.sum(axis=1)
+    empty = np.zeros(len(sums), dtype=bool)
+    empty[demo.matrix.empty_documents] = True
+    assert np.allclose(sums[~empty], 1, atol=1e-5)
+    assert (sums[empty] == 0).all()
+    assert (model.alpha > 0).all()
+
+
+def test_the_trace_rises_and_the_log_likelihood_is_the_formula(demo: Prepared) -> None:
+    """The compiled counts give the same value as gamma functions summed in plain Python."""
+    sampler = lda._Sampler(demo.matrix.counts[:12], LdaSettings(topics=2, seed=1), 0)
+    n_terms, total = sampler.n_terms, 0.0
+    for k in range(2):
+        column = sampler.word_topic[:, k]
+        total += math.lgamma(n_terms * sampler.beta) - n_terms * math.lgamma(sampler.beta)
+        total += sum(math.lgamma(n + sampler.beta) for n in column)
+        total -= math.lgamma(column.sum() + n_terms * sampler.beta)
+    for row in sampler.doc_counts():
+        total += math.lgamma(sampler.alpha.sum()) - sum(map(math.lgamma, sampler.alpha))
+        total += sum(math.lgamma(n + a) for n, a in zip(row, sampler.alpha, strict=True))
+        total -= math.lgamma(row.sum() + sampler.alpha.sum())
+    assert sampler.log_likelihood() == pytest.approx(total / len(sampler.words))
+
+
+def test_alpha_is_found_again_from_drawn_counts() -> None:
+    rng = np.random.default_rng(1)
+    truth = np.array([0.8, 0.3, 0.1])
+    counts = np.array([rng.multinomial(200, p) for p in rng.dirichlet(truth, 4000)], dtype=np.int32)
+    found = np.full(3, 0.5)
+    for _ in range(40):
+        found = lda.optimise_alpha(counts, found)
+    assert np.allclose(found, truth, rtol=0.06)
+
+
+def test_beta_is_found_again_from_drawn_counts() -> None:
+    rng = np.random.default_rng(2)
+    word_topic = np.array(
+        [rng.multinomial(3000, p) for p in rng.dirichlet(np.full(300, 0.2), 30)]
+    ).T
+    found = 0.01
+    for _ in range(40):
+        found = lda.optimise_beta(word_topic.astype(np.int32), word_topic.sum(axis=0), found)
+    assert found == pytest.approx(0.2, rel=0.05)
+
+
+def test_fixed_priors_stay(demo: Prepared) -> None:
+    made = lda.fit(
+        demo.matrix.counts[:100], LdaSettings(topics=3, iterations=40, alpha=0.3, beta=0.02)
+    )
+    assert (made.alpha == 0.3).all() and made.beta == 0.02
+
+
+def test_a_fit_stops_when_it_is_told_to(demo: Prepared) -> None:
+    def stop(phase: str, done: float, **details: object) -> None:
+        if phase == "Sampling":
+            raise CancelledError("Cancelled.")
+
+    with pytest.raises(CancelledError):
+        lda.fit(demo.matrix.counts[:100], LdaSettings(topics=3, iterations=4000), stop)
+
+
+@pytest.mark.parametrize(
+    ("counts", "topics", "sentence"),
+    [
+        (weighted(csr_matrix(np.array([[1, 2], [2, 1]])), "tf-idf"), 2, "counts, not weights"),
+        (csr_matrix((3, 0), dtype=np.int32), 2, "vocabulary is empty"),
+        (csr_matrix(np.array([[1, 2], [0, 0]])), 2, "more than the 1 documents"),
+    ],
+)
+def test_what_makes_no_sense_is_refused(counts: csr_matrix, topics: int, sentence: str) -> None:
+    with pytest.raises(BadInputError, match=sentence):
+        lda.fit(counts, LdaSettings(topics=topics))
+
+
+@pytest.mark.parametrize(
+    ("values", "moved", "said"),
+    [
+        (np.linspace(-8, -6, 30), 0.3, "still moving"),
+        (-6 + 0.01 * np.sin(np.arange(30) * 2.1), 0.3, "settled"),
+        (np.full(30, -6.0), 0.0, "stuck"),
+    ],
+)
+def test_what_the_trace_says(values: NDArray[np.float64], moved: float, said: str) -> None:
+    trace = np.stack([np.arange(30.0), values, np.full(30, moved)], axis=1)
+    assert lda.verdict(trace) == said
+
+
+def test_seeds_of_a_start_are_rows_that_hold_words(demo: Prepared) -> None:
+    rows = starts.unit_rows(demo.matrix.counts)
+    chosen = starts.spread_seeds(rows, 12, np.random.default_rng(1))
+    assert len(set(chosen.tolist())) == 12
+    assert (np.diff(rows.indptr)[chosen] > 0).all()
+
+
+def brute_windows(
+    docs: list[list[int]], n_words: int, window: int
+) -> tuple[NDArray[np.int64], int]:
+    joint, total = np.zeros((n_words, n_words), dtype=np.int64), 0
+    for doc in docs:
+        for at in range(max(1, len(doc) - window + 1) if doc else 0):
+            present = {word for word in doc[at : at + window] if word >= 0}
+            total += 1
+            for a, b in itertools.product(present, present):
+                joint[a, b] += 1
+    return joint, total
+
+
+@settings(max_examples=200, deadline=None)
+@given(st.lists(st.lists(st.integers(-1, 4), max_size=15), max_size=5), st.integers(1, 7))
+def test_windows_are_counted_as_by_hand(docs: list[list[int]], window: int) -> None:
+    ids = np.array([i for doc in docs for i in doc], dtype=np.int32)
+    doc_ptr = np.concatenate([[0], np.cumsum([len(doc) for doc in docs])]).astype(np.int64)
+    joint, total = coherence.count_windows(ids, doc_ptr, 5, window)
+    expected, windows = brute_windows(docs, 5, window)
+    assert np.array_equal(joint, expected)
+    assert total == windows
+
+
+def test_npmi_is_one_for_words_that_always_meet_and_minus_one_for_words_that_never_do() -> None:
+    joint = np.array([[4, 4, 0, 2], [4, 4, 0, 2], [0, 0, 4, 2], [2, 2, 2, 4]])
+    scores = coherence.npmi(joint, 8)
+    assert scores[0, 1] == pytest.approx(1)
+    assert scores[0, 2] == pytest.approx(math.log(4e-12) / -math.log(1e-12))
+    assert scores[0, 3] == pytest.approx(0, abs=1e-10)  # 2/8 = 4/8 * 4/8: independent
+
+
+def test_topic_coherence_is_the_mean_over_pairs(demo: Prepared) -> None:
+    top = np.array([[0, 5, 9], [2, 5, 7]])
+    ids = np.random.default_rng(3).integers(-1, 12, 400).astype(np.int32)
+    doc_ptr = np.array([0, 150, 400])
+    found = coherence.topic_coherence(top, ids, doc_ptr, 12)
+    docs = [ids[:150].tolist(), ids[150:].tolist()]
+    joint, total = brute_windows(docs, 12, 10)
+    for row, value in zip(top, found, strict=True):
+        pairs = []
+        for a, b in itertools.combinations(row, 2):
+            p = joint[a, b] / total
+            pairs.append(math.log(p * total * total / joint[a, a] / joint[b, b]) / -math.log(p))
+        assert value == pytest.approx(np.mean(pairs))
+
+
+def test_umass_by_hand() -> None:
+    counts = csr_matrix(np.array([[1, 1, 0], [2, 1, 0], [1, 0, 3], [0, 0, 1]]))
+    # D(0)=3, D(1)=2, D(2)=2; D(0,1)=2, D(0,2)=1, D(1,2)=0
+    expected = np.mean([math.log(3 / 3), math.log(2 / 3), math.log(1 / 2)])
+    assert coherence.umass(np.array([[0, 1, 2]]), counts)[0] == pytest.approx(expected)
+
+
+def test_frex_is_the_harmonic_mean_of_two_ranks(model: lda.TopicModel) -> None:
+    phi = model.topic_word
+    own = phi / phi.sum(axis=0)
+    n = phi.shape[1]
+    expected = 2 / (n / rankdata(own, axis=1) + n / rankdata(phi, axis=1))
+    assert np.allclose(words.frex(phi), expected)
+    assert np.allclose(words.ownness(phi).sum(axis=0), 1)
+    assert ((words.exclusivity(phi) > 1 / 12) & (words.exclusivity(phi) <= 1)).all()
+
+
+def test_top_words_break_ties_by_order() -> None:
+    assert words.top_words(np.array([[0.2, 0.4, 0.2, 0.2]]), 3).tolist() == [[1, 0, 2]]
+
+
+def test_matching_finds_a_permutation_again(model: lda.TopicModel) -> None:
+    order = np.random.default_rng(1).permutation(12)
+    pairs = matching.match(model.topic_word, model.topic_word[order])
+    assert all(order[j] == i and cosine == pytest.approx(1) for i, j, cosine in pairs)
+    assert matching.stability([model.topic_word, model.topic_word[order]]) == pytest.approx([1, 1])
+    assert matching.recurrence(model.topic_word, [model.topic_word[order]] * 2).tolist() == [2] * 12
+
+
+def test_fits_over_other_vocabularies_are_compared_on_shared_terms() -> None:
+    a, b = np.array([[1.0, 2, 3]]), np.array([[9.0, 8]])
+    left, right = matching.on_shared_terms(a, ["x", "y", "z"], b, ["z", "x"])
+    assert (left.tolist(), right.tolist()) == ([[1, 3]], [[8, 9]])
+
+
+def test_the_choice_is_the_steadiest_within_one_standard_error() -> None:
+    coherent = {8: [0.10, 0.12], 12: [0.20, 0.22], 14: [0.21, 0.23], 20: [0.15, 0.14]}
+    found = choose.suggest(coherent, {8: [0.7], 12: [0.95], 14: [0.8]})
+    assert found is not None
+    assert (found.topics, found.candidates) == (12, [12, 14])
+    assert "14" in found.reason and "0.95" in found.reason
+    assert choose.suggest({}, {}) is None
+    one_seed = choose.suggest({4: [0.1], 6: [0.3]}, {})
+    assert one_seed is not None and one_seed.topics == 6 and "one seed" in one_seed.reason

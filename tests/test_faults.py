@@ -1,0 +1,191 @@
+"""kill -9 at random moments: the data folder opens, nothing finished is lost, work continues."""
+
+from __future__ import annotations
+
+import os
+import random
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+from typing import Any
+
+import httpx
+import pytest
+
+from skeinwork.demo.generator import write_files
+from skeinwork.store.artefacts import ArtefactStore
+
+COMMAND = [sys.executable, "-m", "skeinwork.cli", "serve", "--port", "0", "--workers", "2"]
+
+
+class Server:
+    """A real server process on a data folder."""
+
+    def __init__(self, folder: Path) -> None:
+        self.process = subprocess.Popen(
+            [*COMMAND, "--data", str(folder)],
+            stdout=subprocess.PIPE,
+            text=True,
+            start_new_session=True,
+        )
+        assert self.process.stdout is not None
+        line = self.process.stdout.readline()
+        self.base = line.split()[3].rstrip("/") + "/api"
+        self.http = httpx.Client(base_url=self.base, timeout=30)
+        end = time.monotonic() + 20
+        while time.monotonic() < end:
+            try:
+                self.http.get("/skeins")
+                return
+            except httpx.TransportError:
+                time.sleep(0.05)
+        raise AssertionError("the server did not answer")
+
+    def get(self, path: str) -> Any:
+        answer = self.http.get(path)
+        assert answer.status_code == 200, answer.text
+        return answer.json()
+
+    def post(self, path: str, **body: Any) -> Any:
+        answer = self.http.post(path, json=body or None)
+        assert answer.status_code in (200, 202), answer.text
+        return answer.json() if answer.content else None
+
+    def kill(self) -> None:
+        os.kill(self.process.pid, signal.SIGKILL)
+        self.process.wait()
+        self.http.close()
+
+    def stop(self) -> None:
+        self.process.terminate()
+        try:
+            self.process.wait(10)
+        except subprocess.TimeoutExpired:
+            self.process.kill()
+            self.process.wait()
+        self.http.close()
+
+    def wait(self, job: int, *states: str) -> dict[str, Any]:
+        end = time.monotonic() + 90
+        while time.monotonic() < end:
+            found: dict[str, Any] = next(j for j in self.get("/jobs") if j["id"] == job)
+            if found["state"] in states:
+                return found
+            time.sleep(0.05)
+        raise AssertionError(f"job {job} did not end")
+
+
+def children(pid: int) -> list[int]:
+    """Process numbers of the worker processes of a server."""
+    found = []
+    for entry in Path("/proc").iterdir():
+        try:
+            if (
+                entry.name.isdigit()
+                and int((entry / "stat").read_text().rsplit(")", 1)[1].split()[1]) == pid
+            ):
+                if b"spawn_main" in (entry / "cmdline").read_bytes():
+                    found.append(int(entry.name))
+        except (OSError, IndexError):
+            continue
+    return found
+
+
+@pytest.fixture(scope="module")
+def entries_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return write_files(tmp_path_factory.mktemp("demo"), size=600)
+
+
+def begin(server: Server, path: Path) -> dict[str, int]:
+    preview = server.http.post("/uploads", files={"file": (path.name, path.read_bytes())}).json()
+    file = {name: preview[name] for name in ("sha256", "name", "settings")}
+    made: dict[str, int] = server.post("/skeins", name="x", gather={"files": [file]})
+    return made
+
+
+def fits(server: Server, strand: int) -> set[str]:
+    return {fit["identity"] for fit in server.get(f"/strands/{strand}/fits")["fits"]}
+
+
+def test_killed_in_a_sweep_nothing_finished_is_lost(
+    tmp_path: Path, entries_file: Path, pytestconfig: pytest.Config
+) -> None:
+    chance = random.Random(11)
+    folder = tmp_path / "data"
+    server = Server(folder)
+    made = begin(server, entries_file)
+    server.wait(made["job"], "done")
+    sweep = {"counts": [3, 4, 5, 6], "seeds": [1, 2], "iterations": 150}
+    job = server.post(f"/strands/{made['strand']}/sweeps", **sweep)["job"]
+    for _ in range(pytestconfig.getoption("--rounds")):
+        time.sleep(chance.uniform(0.05, 2.5))
+        kept = fits(server, made["strand"])
+        server.kill()
+        server = Server(folder)
+        state = server.wait(job, "interrupted", "done")["state"]
+        assert kept <= fits(server, made["strand"])
+        for identity in ArtefactStore(folder / "results").identities():
+            ArtefactStore(folder / "results").open(identity).verify()
+        if state == "interrupted":
+            server.post(f"/jobs/{job}/continue")
+        else:
+            job = server.post(
+                f"/strands/{made['strand']}/sweeps", **{**sweep, "seeds": [chance.randrange(9999)]}
+            )["job"]
+    server.wait(job, "done")
+    server.stop()
+
+
+def test_killed_in_the_middle_of_an_import_nothing_half_made_is_shown(
+    tmp_path: Path, entries_file: Path, pytestconfig: pytest.Config
+) -> None:
+    chance = random.Random(12)
+    for number in range(max(1, pytestconfig.getoption("--rounds") // 2)):
+        folder = tmp_path / str(number)
+        server = Server(folder)
+        made = begin(server, entries_file)
+        time.sleep(chance.uniform(0, 3))
+        server.kill()
+        server = Server(folder)
+        state = server.wait(made["job"], "interrupted", "done")["state"]
+        if state == "interrupted":
+            server.post(f"/jobs/{made['job']}/continue")
+            server.wait(made["job"], "done")
+        found = server.get(f"/strands/{made['strand']}/documents?find=gale&limit=200")
+        assert 0 < found["total"] == len({row["document"] for row in found["rows"]})
+        record = server.get(f"/strands/{made['strand']}")
+        assert [ply["state"] for ply in record["plies"]] == ["ready", "ready", "ready", "empty"]
+        server.stop()
+
+
+def test_a_killed_worker_does_not_break_the_server(tmp_path: Path, entries_file: Path) -> None:
+    server = Server(tmp_path / "data")
+    made = begin(server, entries_file)
+    server.wait(made["job"], "done")
+    job = server.post(
+        f"/strands/{made['strand']}/sweeps", counts=[4, 5], seeds=[1, 2], iterations=150
+    )["job"]
+    time.sleep(0.5)
+    workers = children(server.process.pid)
+    assert workers
+    os.kill(workers[0], signal.SIGKILL)
+    server.wait(job, "done")
+    assert len(fits(server, made["strand"])) == 4
+    server.stop()
+
+
+def test_workers_leave_with_their_server(tmp_path: Path, entries_file: Path) -> None:
+    server = Server(tmp_path / "data")
+    made = begin(server, entries_file)
+    server.wait(made["job"], "done")
+    workers = children(server.process.pid)
+    server.kill()
+    end = time.monotonic() + 5
+    while any(
+        Path(f"/proc/{pid}/cmdline").exists() and Path(f"/proc/{pid}/cmdline").read_bytes()
+        for pid in workers
+    ):
+        assert time.monotonic() < end, "a worker outlived its server"
+        time.sleep(0.1)
