@@ -55,6 +55,7 @@ class _Gathered:
     precision: list[int] = field(default_factory=list)
     trouble: list[Trouble] = field(default_factory=list)
     roles: dict[str, Role] = field(default_factory=dict)
+    order: dict[str, None] = field(default_factory=dict)
     seen: dict[str, int] = field(default_factory=dict)
 
 
@@ -74,6 +75,7 @@ def _take_row(out: _Gathered, row: Row, file: str, source: int, settings: FileSe
         else:
             reason = f"“{written[:60]}” is not a date; kept without date"
             out.trouble.append(Trouble(file, row.line, reason))
+    out.order.update(dict.fromkeys(row.cells))
     out.texts.append(text)
     out.cells.append(row.cells)
     out.lines.append(row.line)
@@ -154,11 +156,17 @@ def gather(
     return _corpus(out, [name for _, name in paths]), out.trouble
 
 
+def _in_file_order(out: _Gathered) -> list[tuple[str, Role]]:
+    """Fields with their roles as they stand in the files, whatever the order of the settings."""
+    absent = sorted(set(out.roles) - set(out.order))
+    return [(name, out.roles[name]) for name in (*out.order, *absent) if name in out.roles]
+
+
 def _corpus(out: _Gathered, names: list[str]) -> Corpus:
     data, pointer = join_texts(out.texts)
     columns = [
         encode_column(name, role, [cells.get(name, "").strip() for cells in out.cells])
-        for name, role in out.roles.items()
+        for name, role in _in_file_order(out)
         if role not in ("text", "ignored")
     ]
     return Corpus(
@@ -184,6 +192,7 @@ class Preview:
 
 def preview(data: bytes, name: str, settings: FileSettings, rows: int = 200) -> Preview:
     """Read the first rows and guess the roles that are not given."""
+    refuse_unreadable(data, name)
     decoded = decode(data, settings.encoding)
     found: list[Row] = []
     rejected: list[Rejected] = []
