@@ -26,7 +26,7 @@ GOLDEN = {
     "tokens": (1, "627b1f3b66163c53"),
     "cleaning": (1, "922372f590177870"),
     "matrix": (2, "b937b59c205b7be1"),
-    "fit": (101, "c7b6067120daf135"),
+    "fit": (101, "f222d06760f8b991"),
 }
 
 
@@ -55,7 +55,7 @@ def made(tmp_path_factory: pytest.TempPathFactory) -> tuple[ArtefactStore, dict[
     corpus = steps.make_corpus(store, files, gather)
     cleaning = steps.make_cleaning(store, corpus, CleanSettings.model_validate({}))
     matrix = steps.make_matrix(store, cleaning, WeighSettings(longest=2))
-    fit = steps.make_fit(store, matrix, LdaSettings(topics=4, iterations=20))
+    fit = steps.make_fit(store, matrix, LdaSettings(topics=4, iterations=20, alpha=0.1, beta=0.01))
     tokens = store.open(cleaning).making.inputs[0]
     return store, {
         "corpus": corpus,

@@ -51,7 +51,7 @@ def index_corpus(identity: str, titles: Sequence[str], texts: Sequence[str]) -> 
     for first in range(_indexed(base), len(texts), _CHUNK):
         last = min(first + _CHUNK, len(texts))
         rows = [(base + at, titles[at] if titles else "", texts[at]) for at in range(first, last)]
-        with database.atomic():
+        with database.atomic("IMMEDIATE"):
             database.connection().executemany(
                 "INSERT INTO search (rowid, title, text) VALUES (?, ?, ?)", rows
             )

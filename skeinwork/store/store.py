@@ -72,7 +72,7 @@ class Store:
         """Note a result whose files are in place."""
         artefact = self.artefacts.open(identity)
         parent = artefact.making.inputs[0] if artefact.making.inputs else None
-        with self.database.atomic():
+        with self.database.atomic("IMMEDIATE"):
             last = Result.select(fn.MAX(Result.number)).scalar() or 0
             Result.insert(
                 identity=identity,

@@ -91,6 +91,7 @@ class JobRunner:
         self.pool = pool
         self.running: dict[int, Running] = {}
         self.changed = 0
+        self._starting = threading.Lock()
         self._plans: dict[str, Callable[[Running, Strand], None]] = {
             "gather": self._gather, "build": self._build_job, "fit": self._fit, "sweep": self._sweep,
         }  # fmt: skip
@@ -98,12 +99,13 @@ class JobRunner:
     def start(self, kind: str, strand: Strand, request: BaseModel, title: str) -> Job:
         """Record a job and begin it. The same request already at work is answered with that job."""
         wanted = request.model_dump(mode="json")
-        for running in list(self.running.values()):
-            same = running.record.kind == kind and running.record.request == wanted
-            if same and running.strand_id == strand.id:
-                return running.record
-        job = Job.create(strand=strand, kind=kind, title=title, request=wanted, state="queued")
-        self._launch(job)
+        with self._starting:
+            for running in list(self.running.values()):
+                same = running.record.kind == kind and running.record.request == wanted
+                if same and running.strand_id == strand.id:
+                    return running.record
+            job = Job.create(strand=strand, kind=kind, title=title, request=wanted, state="queued")
+            self._launch(job)
         return job
 
     def continue_job(self, job: Job) -> Job:

@@ -88,7 +88,7 @@ def edit(strand: Strand, settings: Wanted, revision: int) -> Strand:
     EditConflictError
         if ``revision`` is not the strand's own any more.
     """
-    with database.atomic():
+    with database.atomic("IMMEDIATE"):
         if strand.revision != revision:
             raise EditConflictError
         if strand.draft != settings.model_dump(mode="json"):
@@ -111,7 +111,7 @@ def _set(strand: Strand, settings: dict[str, Any]) -> None:
 
 def step_back(strand: Strand, redo: bool = False) -> bool:
     """Undo (or redo) the last change of settings; False where there is none."""
-    with database.atomic():
+    with database.atomic("IMMEDIATE"):
         order = Draft.id if redo else Draft.id.desc()
         found = (
             Draft.select()
@@ -136,7 +136,7 @@ def undo_depth(strand: Strand) -> tuple[int, int]:
 def take_fit(store: Store, strand: Strand, fit: str) -> None:
     """Put a fit on the strand; labels of the one before follow its matched topics, unconfirmed."""
     before = strand.fit
-    with database.atomic():
+    with database.atomic("IMMEDIATE"):
         if (
             not TopicNote.select()
             .where((TopicNote.strand == strand) & (TopicNote.fit == fit))

@@ -20,7 +20,7 @@ import { STATIONS } from '@/router'
 const route = useRoute()
 const router = useRouter()
 const { get, set } = useAddress()
-const { id, strand, ply } = useStrand()
+const { id, strand, error, ply } = useStrand()
 const rebuild = useRebuild()
 const trayOpen = ref(false)
 const evidenceOpen = computed(() => get('fold') !== '1')
@@ -48,7 +48,12 @@ useKey('/', 'find documents', () => {
     <ThreadRail :strand="strand" />
     <StrandBar :strand="strand" @work="trayOpen = !trayOpen" />
     <main id="workspace" tabindex="-1">
-      <RouterView v-slot="{ Component }">
+      <div v-if="onStrand && error && !strand" class="station">
+        <h1>Nothing here</h1>
+        <p class="notice bad">{{ error.message }}</p>
+        <RouterLink to="/">All skeins on this machine</RouterLink>
+      </div>
+      <RouterView v-else v-slot="{ Component }">
         <component :is="Component" :key="String(route.params.strand ?? '')" />
       </RouterView>
     </main>

@@ -21,7 +21,7 @@ useKey('.', 'search all actions', () => (helpOpen.value = true))
 watch(helpOpen, async (open) => {
   find.value = ''
   await nextTick()
-  if (open) box.value?.querySelector('input')?.focus()
+  if (open) box.value?.querySelector<HTMLElement>('input[type="text"]')?.focus()
 })
 </script>
 
@@ -37,6 +37,7 @@ watch(helpOpen, async (open) => {
         </label>
       </div>
       <InputText
+        type="text"
         v-model="find"
         fluid
         placeholder="Search actions"

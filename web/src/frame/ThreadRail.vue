@@ -56,7 +56,7 @@ const solid = computed(() => Math.max(0, lastReady.value) * GAP + GAP / 2)
 
 <template>
   <nav class="rail" aria-label="Stations">
-    <RouterLink to="/" class="home" aria-label="All skeins">skein</RouterLink>
+    <RouterLink to="/" class="home" aria-label="skein: all of them">skein</RouterLink>
     <div class="thread">
       <svg width="84" :height="height + 30" aria-hidden="true">
         <path v-if="strand" :d="wave(0, solid)" class="line" />
@@ -69,7 +69,7 @@ const solid = computed(() => Math.max(0, lastReady.value) * GAP + GAP / 2)
         class="knot"
         :class="[knot.state, { here: route.name === knot.name || (!strand && at === 0) }]"
         :style="{ top: `${at * GAP + 8}px` }"
-        :aria-label="`${knot.label}, ${SAID[knot.state]}`"
+        :aria-label="`${knot.label} ${knot.number}, ${SAID[knot.state]}`"
         :aria-current="route.name === knot.name ? 'page' : undefined">
         <svg width="34" height="34" viewBox="-17 -17 34 34" aria-hidden="true">
           <circle v-if="route.name === knot.name" r="14" class="ring" />

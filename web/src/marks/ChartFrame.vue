@@ -72,11 +72,14 @@ figcaption {
   margin-bottom: 0.2rem;
 }
 .tools {
-  opacity: 0.75;
   display: flex;
-  gap: 0.7rem;
+  gap: 0.3rem;
 }
 .tools button {
+  min-width: 24px;
+  min-height: 24px;
+  text-align: center;
+  padding: 0 0.2rem;
   color: var(--soft);
 }
 .tools button:hover {

@@ -66,7 +66,12 @@ useKey('U', 'redo', redo)
         <button class="plain" aria-label="Next specimen" @click="go(1)"><kbd>j</kbd> ▸</button>
         <button class="plain link" @click="read(found.document)">open</button>
       </div>
-      <div class="paper" :class="{ waiting: specimen.isPlaceholderData.value }">
+      <div
+        class="paper"
+        tabindex="0"
+        role="region"
+        aria-label="Specimen text"
+        :class="{ waiting: specimen.isPlaceholderData.value }">
         <PassageText :pieces="found.segments" />
         <span v-if="!found.segments.length" class="soft">This document is empty.</span>
       </div>

@@ -72,7 +72,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
             <h2>{{ shown.name }}</h2>
             <a :href="`/api/strands/${id}/exports/${shown.name}`" download>Save this file</a>
           </div>
-          <pre class="beginning">{{ shown.beginning }}{{ shown.size > 600 ? '…' : '' }}</pre>
+          <pre class="beginning" tabindex="0">{{ shown.beginning }}{{ shown.size > 600 ? '…' : '' }}</pre>
         </section>
       </div>
     </template>

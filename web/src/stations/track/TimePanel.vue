@@ -194,8 +194,8 @@ ul {
   width: 7rem;
   flex: none;
 }
-li {
-  padding: 0.15rem 0;
+li button {
+  min-height: 24px;
 }
 svg {
   display: block;

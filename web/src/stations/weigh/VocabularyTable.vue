@@ -95,7 +95,7 @@ function step(event: KeyboardEvent, by: number) {
         @input="set({ term: value($event) })" />
       <span class="soft small">select one, then <kbd>x</kbd> leaves it out</span>
     </div>
-    <div class="grid head small" role="row">
+    <div class="grid head small">
       <button v-for="[key, label] in columns" :key="key" class="plain" @click="sortBy(key)">
         {{ label }} {{ arrow(key) }}
       </button>

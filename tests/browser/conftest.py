@@ -1,0 +1,201 @@
+"""A real server, a real browser, and words to drive them with."""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any, TypeVar
+
+import pytest
+from selenium import webdriver
+from selenium.common.exceptions import StaleElementReferenceException, WebDriverException
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+
+from skeinwork.demo.generator import write_files
+from tests.test_faults import Server
+
+Result = TypeVar("Result")
+FLAGS = (
+    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--disable-dev-shm-usage", "--force-prefers-reduced-motion",
+)  # fmt: skip
+
+
+class Browser:
+    """What a person does: look for words, click, type, press keys."""
+
+    def __init__(self, driver: webdriver.Chrome, server: Server) -> None:
+        self.driver = driver
+        self.server = server
+        self.base = server.base.removesuffix("/api")
+
+    def open(self, path: str = "/") -> None:
+        self.driver.get(self.base + path)
+
+    def until(self, look: Callable[[], Result], what: str, seconds: float = 20) -> Result:
+        """The first true answer of ``look``; fails naming what was waited for."""
+        end = time.monotonic() + seconds
+        while True:
+            try:
+                if found := look():
+                    return found
+            except (StaleElementReferenceException, WebDriverException):
+                pass
+            if time.monotonic() > end:
+                text = self.driver.find_element(By.TAG_NAME, "body").text
+                raise AssertionError(f"waited for {what}; the page says:\n{text[:3000]}")
+            time.sleep(0.05)
+
+    def all(self, css: str) -> list[WebElement]:
+        return [e for e in self.driver.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()]
+
+    def one(self, css: str, text: str = "", seconds: float = 20) -> WebElement:
+        """The first visible element of a selector that holds a text."""
+
+        def look() -> WebElement | None:
+            return next((e for e in self.all(css) if text in e.text), None)
+
+        found = self.until(look, f"{css} with “{text}”", seconds)
+        assert found is not None
+        return found
+
+    def named(self, label: str) -> WebElement:
+        """The element with an accessible name."""
+        return self.one(f'[aria-label="{label}"]')
+
+    def click(self, css: str, text: str = "", seconds: float = 20) -> None:
+        self.until(
+            lambda: self.one(css, text, seconds).click() or True,
+            f"a click on {css} {text}",
+            seconds,
+        )
+
+    def sees(self, text: str, seconds: float = 20) -> None:
+        self.until(lambda: text in self.text(), f"“{text}”", seconds)
+
+    def text(self, css: str = "body") -> str:
+        return self.driver.find_element(By.CSS_SELECTOR, css).text
+
+    def focused(self, label: str) -> None:
+        """Wait until the element with an accessible name has the focus."""
+
+        def look() -> bool:
+            return self.driver.switch_to.active_element.get_attribute("aria-label") == label
+
+        self.until(look, f"focus on {label}")
+
+    def gone(self, css: str, value: str) -> None:
+        """Wait until a field holds something else."""
+        self.until(
+            lambda: self.one(css).get_attribute("value") != value, f"{css} not to hold {value}"
+        )
+
+    def press(self, *keys: str) -> None:
+        ActionChains(self.driver).send_keys(*keys).perform()
+
+    def write(self, element: WebElement, text: str) -> None:
+        element.send_keys(Keys.CONTROL, "a")
+        element.send_keys(text)
+
+    def choose(self, label: str, value: str) -> None:
+        """Choose an option of a select by its text."""
+        self.driver.execute_script(
+            "const s = arguments[0]; const o = [...s.options].find((o) => o.text.startsWith(arguments[1]));"
+            "s.value = o.value; s.dispatchEvent(new Event('change', {bubbles: true}))",
+            self.named(label),
+            value,
+        )
+
+    def bring_in(self, *paths: Path) -> None:
+        """Choose files and bring them in, up to the overview."""
+        self.open()
+        picker = self.until(
+            lambda: self.driver.find_element(By.CSS_SELECTOR, 'input[type="file"]'),
+            "the file picker",
+        )
+        picker.send_keys("\n".join(map(str, paths)))
+        self.click("button", "Bring in", seconds=30)
+        self.one('[role="tab"]', "Overview", seconds=60)
+
+    def strand(self) -> int:
+        return int(self.driver.current_url.split("/strand/")[1].split("/")[0])
+
+    def go(self, station: str) -> None:
+        self.open(f"/strand/{self.strand()}/{station}")
+
+    def errors(self) -> list[str]:
+        """Lines of the console that report something severe; a refused request is not one."""
+        lines = self.driver.get_log("browser")
+        return [
+            each["message"] for each in lines
+            if each["level"] == "SEVERE" and "status of 4" not in each["message"]
+        ]  # fmt: skip
+
+    def axe(self) -> list[str]:
+        """What the accessibility checker finds on the page."""
+        source = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+        self.driver.execute_script(source.read_text(encoding="utf-8"))
+        found: list[dict[str, Any]] = self.driver.execute_async_script(
+            "const done = arguments[0]; axe.run({resultTypes: ['violations'],"
+            "runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
+            ".then((r) => done(r.violations))"
+        )
+        return [
+            f"{each['id']}: {json.dumps([node['html'][:160] for node in each['nodes'][:3]])}"
+            for each in found
+        ]
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    running = Server(tmp_path_factory.mktemp("browser"))
+    yield running
+    running.stop()
+
+
+@pytest.fixture(scope="session")
+def driver() -> Iterator[webdriver.Chrome]:
+    options = webdriver.ChromeOptions()
+    for flag in FLAGS:
+        options.add_argument(flag)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    running = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    size = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    running.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+    yield running
+    running.quit()
+
+
+@pytest.fixture
+def browser(driver: webdriver.Chrome, server: Server) -> Iterator[Browser]:
+    driver.get_log("browser")
+    yield (page := Browser(driver, server))
+    assert page.errors() == []
+
+
+@pytest.fixture(scope="session")
+def entries_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return write_files(tmp_path_factory.mktemp("entries"), size=400)
+
+
+@pytest.fixture(scope="session")
+def fitted(server: Server, entries_file: Path) -> int:
+    """A strand with a fit of six topics, made through the API."""
+    data = entries_file.read_bytes()
+    preview = server.http.post("/uploads", files={"file": (entries_file.name, data)}).json()
+    file = {name: preview[name] for name in ("sha256", "name", "settings")}
+    made = server.post("/skeins", name="Ready", gather={"files": [file]})
+    server.wait(made["job"], "done")
+    sweep = {"counts": [4, 6], "seeds": [1, 2], "iterations": 60}
+    server.wait(server.post(f"/strands/{made['strand']}/sweeps", **sweep)["job"], "done")
+    fit = server.get(f"/strands/{made['strand']}/fits")["fits"][-1]["identity"]
+    server.post(f"/strands/{made['strand']}/take", fit=fit)
+    strand: int = made["strand"]
+    return strand
