@@ -59,8 +59,12 @@ onMounted(async () => {
       <h2 class="cut">{{ found?.name ?? 'Document' }}</h2>
       <span class="soft cut">{{ found?.brief }}</span>
       <span class="grow" />
-      <button class="plain" aria-label="Previous document" @click="go(-1)"><kbd>k</kbd> ◂</button>
-      <button class="plain" aria-label="Next document" @click="go(1)">▸ <kbd>j</kbd></button>
+      <button class="plain" aria-label="Previous document" @click="go(-1)">
+        <span aria-hidden="true"><kbd>k</kbd> ◂</span>
+      </button>
+      <button class="plain" aria-label="Next document" @click="go(1)">
+        <span aria-hidden="true">▸ <kbd>j</kbd></span>
+      </button>
       <button class="plain" aria-label="Close the reader" @click="close">×</button>
     </header>
     <div v-if="reader.error.value" class="body">

@@ -32,7 +32,6 @@ const said = (word: Schemas['TopicWord']) =>
         data-mark
         role="button"
         :tabindex="at === 0 ? 0 : -1"
-        :aria-label="said(word)"
         @click="select({ term: word.term })"
         @keydown.enter="select({ term: word.term })">
         <title>{{ said(word) }}</title>

@@ -40,7 +40,6 @@ const said = (row: Schemas['TermRow']) => (props.scheme === 'counts' ? count(row
           class="term"
           :class="{ selected: isSelected({ term: row.term }) }"
           :tabindex="at === 0 ? 0 : -1"
-          :aria-label="`${row.display}: ${said(row)}, in ${counted(row.documents, 'document')}`"
           @click="select({ term: row.term })"
           @keydown.enter="select({ term: row.term })"
           @keydown.x.stop="emit('leave', row.term, row.display)">

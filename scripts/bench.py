@@ -1,0 +1,245 @@
+"""Speed as ratios within one run: ours against a reference, interleaved, median of several.
+
+``make bench`` prints a table and writes ``build/bench.json``; ``--quick`` uses smaller sizes.
+"""
+
+from __future__ import annotations
+
+import argparse
+import csv
+import json
+import multiprocessing
+import statistics
+import tempfile
+import time
+from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import regex
+from scipy.sparse import coo_matrix
+
+from skeinwork.core.corpus.gather import GatherSettings, gather, preview
+from skeinwork.core.formats.readers import detect_settings
+from skeinwork.core.matrix import counting, weigh
+from skeinwork.core.matrix.weigh import WeighSettings
+from skeinwork.core.text.clean import CleanSettings, clean
+from skeinwork.core.text.segment import segment
+from skeinwork.core.text.tokenise import tokenise
+from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.demo.generator import write_entries, write_files
+from skeinwork.store.artefacts import ArtefactStore
+from skeinwork.work import steps
+from skeinwork.work.pool import Pool
+from skeinwork.work.weave import source_files
+
+
+@dataclass
+class Line:
+    """One line of the table; ``ratio`` is the reference's time over ours, or as ``wanted`` says."""
+
+    name: str
+    size: str
+    ours: float
+    reference: float
+    ratio: float
+    wanted: str
+
+
+def interleaved(
+    ours: Callable[[], Any], theirs: Callable[[], Any], rounds: int
+) -> tuple[float, float]:
+    """Median seconds of two calls, run in turn."""
+    times: tuple[list[float], list[float]] = ([], [])
+    for _ in range(rounds):
+        for call, into in ((ours, times[0]), (theirs, times[1])):
+            begun = time.perf_counter()
+            call()
+            into.append(time.perf_counter() - begun)
+    return statistics.median(times[0]), statistics.median(times[1])
+
+
+def texts(count: int) -> list[str]:
+    bank = [entry.row["text"] for entry in write_entries()]
+    return [bank[at % len(bank)] for at in range(count)]
+
+
+def tokenising(count: int) -> Line:
+    """Strings to token ids, vocabulary and spans, against ``\\w+`` and a dictionary."""
+    documents = texts(count)
+
+    def reference() -> None:
+        vocabulary: dict[str, int] = {}
+        for text in documents:
+            for word in regex.findall(r"\w+", text):
+                vocabulary.setdefault(word, len(vocabulary))
+
+    ours, theirs = interleaved(lambda: segment(documents), reference, 3)
+    return Line(
+        "tokenise (UAX #29, spans)",
+        f"{count} texts",
+        ours,
+        theirs,
+        theirs / ours,
+        "at least 1 (aim 3)",
+    )
+
+
+def cleaning(count: int) -> Line:
+    """All passes after tokenising, against the tokenising."""
+    documents, settings = texts(count), CleanSettings.model_validate({})
+    tokens = tokenise(documents, settings.tokenising())
+    ours, theirs = interleaved(
+        lambda: clean(tokens, settings), lambda: tokenise(documents, settings.tokenising()), 3
+    )
+    return Line("all passes / tokenising", f"{count} texts", ours, theirs, ours / theirs, "under 1")
+
+
+def matrix(count: int) -> list[Line]:
+    """CSR from ids against SciPy's conversion from coordinates; bigrams against unigrams."""
+    settings = CleanSettings.model_validate({})
+    tokens = tokenise(texts(count), settings.tokenising())
+    made = clean(tokens, settings)
+    ids = made.form_of[tokens.ids]
+    n_terms, n_docs = len(made.forms), len(tokens.doc_ptr) - 1
+
+    def reference() -> None:
+        kept = ids >= 0
+        rows = np.repeat(np.arange(n_docs), np.diff(tokens.doc_ptr))[kept]
+        coo_matrix(
+            (np.ones(len(rows), np.int32), (rows, ids[kept])), shape=(n_docs, n_terms)
+        ).tocsr()
+
+    ours, theirs = interleaved(lambda: counting.to_csr(ids, tokens.doc_ptr, n_terms), reference, 5)
+    lines = [
+        Line("matrix from ids", f"{len(ids)} tokens", ours, theirs, theirs / ours, "at least 1")
+    ]
+    pairs, single = interleaved(
+        lambda: weigh.count(tokens, made, 2), lambda: weigh.count(tokens, made, 1), 3
+    )
+    lines.append(
+        Line(
+            "1-2-grams / unigrams", f"{len(ids)} tokens", pairs, single, pairs / single, "at most 6"
+        )
+    )
+    return lines
+
+
+def importing(count: int) -> Line:
+    """A CSV into a corpus, against reading it with the standard library alone."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = write_files(Path(folder), size=count)
+        settings = detect_settings(path.read_bytes(), path.name)
+        roles = preview(path.read_bytes(), path.name, settings).roles
+        ready = GatherSettings(files=(settings.model_copy(update={"roles": roles}),))
+
+        def reference() -> None:
+            with path.open(encoding="utf-8", newline="") as source:
+                list(csv.reader(source))
+
+        ours, theirs = interleaved(lambda: gather([(path, path.name)], ready), reference, 3)
+    return Line("import / stdlib csv", f"{count} rows", ours, theirs, ours / theirs, "at most 15")
+
+
+def sweeping(fits: int, size: int, iterations: int) -> list[Line]:
+    """A sweep in two processes against one, and the cost of handing out a task."""
+    with tempfile.TemporaryDirectory() as folder:
+        store = ArtefactStore(Path(folder) / "results")
+        files = source_files([write_files(Path(folder), size=size)])
+        settings = detect_settings(files[0].path.read_bytes(), files[0].name)
+        roles = preview(files[0].path.read_bytes(), files[0].name, settings).roles
+        corpus = steps.make_corpus(
+            store, files, GatherSettings(files=(settings.model_copy(update={"roles": roles}),))
+        )
+        cleaned = steps.make_cleaning(store, corpus, CleanSettings.model_validate({}))
+        made = steps.make_matrix(store, cleaned, WeighSettings.model_validate({}))
+        seconds, found = {}, {}
+        for workers in (2, 1):
+            (Path(folder) / f"tasks{workers}").mkdir()
+            pool = Pool(Path(folder) / f"tasks{workers}", workers)
+            target = ArtefactStore(Path(folder) / f"fits{workers}")
+            for identity in store.identities():
+                link = target.root / identity[:2] / identity
+                link.parent.mkdir(exist_ok=True)
+                link.symlink_to(store.open(identity).folder)
+            drain(
+                pool,
+                [
+                    pool.submit(
+                        steps.make_fit,
+                        target,
+                        made,
+                        LdaSettings(topics=2, seed=999 + w, iterations=20),
+                    )
+                    for w in range(workers)
+                ],
+            )
+            begun = time.perf_counter()
+            tasks = [
+                pool.submit(
+                    steps.make_fit,
+                    target,
+                    made,
+                    LdaSettings(topics=8 + at % 3, seed=at, iterations=iterations),
+                )
+                for at in range(fits)
+            ]
+            found[workers] = drain(pool, tasks)
+            seconds[workers] = time.perf_counter() - begun
+            if workers == 2:
+                begun = time.perf_counter()
+                drain(
+                    pool,
+                    [
+                        pool.submit(
+                            steps.make_matrix, target, cleaned, WeighSettings.model_validate({})
+                        )
+                        for _ in range(100)
+                    ],
+                )
+                dispatch = (time.perf_counter() - begun) / 100
+            pool.close()
+    assert found[1] == found[2], "the fits differ with the number of workers"
+    return [
+        Line(
+            f"sweep of {fits} fits, 2 processes",
+            f"{size} texts",
+            seconds[2],
+            seconds[1],
+            seconds[1] / seconds[2],
+            "at least 1.7",
+        ),
+        Line("dispatch of a task", "ms", dispatch * 1000, 5, dispatch * 1000, "at most 5"),
+    ]
+
+
+def drain(pool: Pool, tasks: list[Any]) -> list[Any]:
+    while not all(pool.finished(task) for task in tasks):
+        time.sleep(0.002)
+    return [pool.result(task) for task in tasks]
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--quick", action="store_true")
+    small = parser.parse_args().quick
+    count = 6_000 if small else 60_000
+    lines = [
+        tokenising(count), cleaning(count), *matrix(count), importing(count),
+        *sweeping(6 if small else 30, 600 if small else 2400, 60 if small else 100),
+    ]  # fmt: skip
+    print(f"{'what':36} {'size':>18} {'ours s':>9} {'ref s':>9} {'ratio':>7}  wanted")
+    for line in lines:
+        print(
+            f"{line.name:36} {line.size:>18} {line.ours:9.3f} {line.reference:9.3f} {line.ratio:7.2f}  {line.wanted}"
+        )
+    out = Path("build")
+    out.mkdir(exist_ok=True)
+    (out / "bench.json").write_text(json.dumps([asdict(line) for line in lines], indent=1) + "\n")
+
+
+if __name__ == "__main__":
+    multiprocessing.freeze_support()
+    main()
