@@ -100,13 +100,28 @@ class ArtefactStore:
 
     def __init__(self, root: Path) -> None:
         self.root = root
+        self._intact: set[str] = set()
         root.mkdir(parents=True, exist_ok=True)
 
     def _place(self, identity: str) -> Path:
         return self.root / identity[:2] / identity
 
     def has(self, identity: str) -> bool:
-        return (self._place(identity) / _MADE).exists()
+        """Whether a result is there and whole; a damaged one is removed, to be made again.
+
+        Checksums are compared once for each result and process.
+        """
+        if not (self._place(identity) / _MADE).exists():
+            self._intact.discard(identity)
+            return False
+        if identity not in self._intact:
+            try:
+                self.open(identity).verify()
+            except DamagedResultError:
+                self.discard(identity)
+                return False
+            self._intact.add(identity)
+        return True
 
     def write(
         self,
@@ -144,6 +159,7 @@ class ArtefactStore:
             if not target.exists():
                 temporary.rename(target)
             _sync_folder(target.parent)
+            self._intact.add(identity)
         finally:
             shutil.rmtree(temporary, ignore_errors=True)
         return identity

@@ -175,10 +175,14 @@ def passage(parts: list[Segment], size: int = 260) -> list[Segment]:
     last = np.searchsorted(ends, begins + size, side="right").clip(max=len(split))
     gain = weights[last] - weights[: len(split)]
     first = int(np.argmax(gain))
-    first = max(0, first - 4)
-    chosen = split[first : max(int(last[first]), first + 1)]
+    marked = first + np.flatnonzero([part.weight for part in split[first : int(last[first])]])
+    if len(marked):  # half of the room behind the last mark goes before the first
+        spare = (size - (ends[marked[-1]] - begins[first])) / 2
+        first = int(np.searchsorted(begins, begins[first] - spare))
+    stop = max(int(last[first]), first + 1)
+    chosen = split[first:stop]
     lead = [Segment("… ")] if first else []
-    tail = [Segment(" …")] if int(last[first]) < len(split) else []
+    tail = [Segment(" …")] if stop < len(split) else []
     return _joined([*lead, *chosen, *tail])
 
 

@@ -91,9 +91,9 @@ def _topic_scores(view: View, choice: Selection) -> tuple[NDArray[np.float64], s
 
 def _term_scores(view: View, term: str) -> NDArray[np.float64]:
     matrix = view.matrix
-    if term not in matrix.terms:
+    if term not in view.term_place:
         raise BadInputError(f"“{term}” is not a term of this matrix.")
-    column = matrix.counts.getcol(matrix.terms.index(term)).tocoo()
+    column = matrix.counts.getcol(view.term_place[term]).tocoo()
     scores = np.zeros(matrix.counts.shape[0])
     scores[column.row] = column.data / np.sqrt(np.maximum(view.lengths[column.row], 1))
     return scores
@@ -136,7 +136,7 @@ def piece(view: View, choice: Selection, document: int, score: float) -> Piece:
             f"{round(share * words)} of {words} counted words",
         )
     if choice.term is not None:
-        at = view.matrix.terms.index(choice.term)
+        at = view.term_place[choice.term]
         times = int(view.matrix.counts[document, at])
         said = "once" if times == 1 else f"{times} times"
         return Piece(document, score, f"{times}×", f"{said} in {view.lengths[document]} words")
@@ -152,10 +152,7 @@ def topic_weights(
 
     p(topic | word, document) is proportional to the topic's share times the word's probability.
     """
-    _, cleaning = view.fit_cleaned
-    place = {term: at for at, term in enumerate(view.fit_matrix.terms)}
-    forms = cleaning.form_of[ids]
-    terms = np.array([place.get(cleaning.forms[f], -1) if f >= 0 else -1 for f in forms], dtype=int)
+    terms = view.fit_terms[view.fit_cleaned[1].form_of[ids]]
     joint = view.model.topic_word[:, terms] * np.asarray(view.model.doc_topic[document])[:, None]
     likely = joint[topic] / np.maximum(joint.sum(axis=0), 1e-300)
     return np.where(terms >= 0, likely, 0.0)
@@ -172,7 +169,9 @@ def marked(view: View, choice: Selection, document: int) -> list[Segment]:
         weights = topic_weights(view, document, choice.topic, ids)
         weights = np.where(weights > 0.5, weights, 0.0)
     elif choice.term is not None:
-        weights = term_weights(cleaning.form_of[ids], choice.term.split(" "), cleaning.forms)
+        weights = term_weights(
+            cleaning.form_of[ids], [view.form_place.get(w, -2) for w in choice.term.split(" ")]
+        )
     elif choice.removed_by is not None:
         kinds = [each["kind"] for each in view.cleaning_record.making.settings["passes"]]
         weights = (cleaning.removed_by[ids] == kinds.index(choice.removed_by)).astype(float)
@@ -186,12 +185,8 @@ def marked(view: View, choice: Selection, document: int) -> list[Segment]:
     return documents.segments(data.tobytes(), tokens.starts[rows], tokens.ends[rows], mark)
 
 
-def term_weights(
-    forms: NDArray[np.int32], words: list[str], names: list[str]
-) -> NDArray[np.float64]:
-    """1 for every token that belongs to an occurrence of an n-gram, else 0."""
-    place = {name: at for at, name in enumerate(names)}
-    wanted = [place.get(word, -2) for word in words]
+def term_weights(forms: NDArray[np.int32], wanted: list[int]) -> NDArray[np.float64]:
+    """1 for every token that belongs to an occurrence of an n-gram of these forms, else 0."""
     weights = np.zeros(len(forms))
     for at in range(len(forms) - len(wanted) + 1):
         if forms[at : at + len(wanted)].tolist() == wanted:

@@ -14,6 +14,7 @@ from skeinwork.core.prevalence.prevalence import REPLICATES, Prevalence, prevale
 from skeinwork.work.view import View
 
 MOST_GROUPS = 60
+MOST_VALUES = 500
 
 
 class TrackSettings(BaseModel):
@@ -87,11 +88,15 @@ def track(view: View, settings: TrackSettings, replicates: int = REPLICATES) -> 
 
 
 def group_fields(view: View) -> list[str]:
-    """Fields that make sense to group by."""
+    """Fields that make sense to group by: groups, and other fields whose values recur."""
     return [
         column.name
         for column in view.corpus.columns
-        if column.role in ("group", "author", "source") and 1 <= len(column.values) <= 500
+        if (column.role in ("group", "author", "source") and 1 <= len(column.values) <= MOST_VALUES)
+        or (
+            column.role == "kept"
+            and 2 <= len(column.values) <= min(MOST_VALUES, len(view.corpus) / 5)
+        )
     ]
 
 

@@ -18,7 +18,7 @@ from skeinwork.core.matrix.weigh import Matrix
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.topics.lda import TopicModel
-from skeinwork.store.artefacts import Artefact, ArtefactStore
+from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultError
 from skeinwork.work import codec, steps
 
 Kept = TypeVar("Kept")
@@ -62,7 +62,13 @@ class View:
     def _need(self, identity: str | None, remedy: str) -> Artefact:
         if identity is None:
             raise BadInputError(remedy)
-        return self.store.open(identity)
+        stored = self.store.open(identity)
+        if not self.store.has(identity):
+            raise DamagedResultError(
+                f"The stored {stored.making.step} result was damaged on disk and has been removed. "
+                "Rebuild (r) to make it again."
+            )
+        return stored
 
     @cached_property
     def corpus_record(self) -> Artefact:
@@ -110,6 +116,23 @@ class View:
         """Tokens and cleaning that the fit was made on."""
         matrix = self.store.open(self.fit_record.making.inputs[0])
         return steps.load_cleaned(self.store, matrix.making.inputs[0])
+
+    @cached_property
+    def term_place(self) -> dict[str, int]:
+        """Column of every term of the matrix."""
+        return {term: at for at, term in enumerate(self.matrix.terms)}
+
+    @cached_property
+    def form_place(self) -> dict[str, int]:
+        """Number of every form of the cleaning."""
+        return {form: at for at, form in enumerate(self.cleaning.forms)}
+
+    @cached_property
+    def fit_terms(self) -> NDArray[np.int64]:
+        """Term of the fit's matrix for every form of its cleaning; -1 where pruning dropped it."""
+        place = {term: at for at, term in enumerate(self.fit_matrix.terms)}
+        forms = self.fit_cleaned[1].forms
+        return np.array([place.get(form, -1) for form in (*forms, "")], dtype=np.int64)
 
     @cached_property
     def lengths(self) -> NDArray[np.int64]:

@@ -148,8 +148,14 @@ def specimen(chosen: SelectedStrand, document: int = 0) -> Specimen:
         parts = fate_segments(own, clean.clean(own, settings), steps.plain(settings), 0, data)
     else:
         parts = fate_segments(tokens, cleaning, steps.plain(settings), document, data)
+    key = (
+        "families",
+        steps.cleaning_making(view.corpus_record.identity, settings).identity,
+        sample,
+    )
+    families = chosen.state.cache.get(key, lambda: _families(tokens, cleaning))
     return Specimen(
         document=document, name=documents.name(view, document), brief=documents.brief(view, document),
         segments=segment_records(parts), survivals=_survivals(settings, cleaning), sample=sample,
-        families=_families(tokens, cleaning),
+        families=families,
     )  # fmt: skip

@@ -68,8 +68,7 @@ def _title(chosen: Selected, selection: Selection) -> str | None:
     """The readable words of a selected term."""
     if selection.term is None:
         return None
-    matrix = chosen.view.matrix
-    return matrix.display[matrix.terms.index(selection.term)]
+    return chosen.view.matrix.display[chosen.view.term_place[selection.term]]
 
 
 @router.get("/evidence")

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from typing import Annotated, Any, Literal
+from urllib.parse import parse_qsl
 
 import numpy as np
 import regex
 from fastapi import APIRouter, Query, Response
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.prevalence.periods import period_index
@@ -15,6 +16,8 @@ from skeinwork.server.state import NotFoundError, SelectedStrand, StateOf
 from skeinwork.store import search
 from skeinwork.work import documents, exports
 from skeinwork.work.documents import Segment
+from skeinwork.work.evidence import Selection
+from skeinwork.work.evidence import find as find_evidence
 from skeinwork.work.track import suggested_period
 from skeinwork.work.view import View
 
@@ -163,6 +166,14 @@ def _filters(filters: list[str]) -> dict[str, list[str]]:
     return where
 
 
+def _selection(written: str) -> Selection:
+    """A selection as it stands in an address: ``topic=3&field=harbour&value=Quellan``."""
+    try:
+        return Selection.model_validate(dict(parse_qsl(written)))
+    except ValidationError as fault:
+        raise BadInputError("The evidence set can't be read. Select it again.") from fault
+
+
 def row(view: View, document: int) -> DocumentRow:
     """One line of the document list."""
     corpus = view.corpus
@@ -180,7 +191,8 @@ def row(view: View, document: int) -> DocumentRow:
 def list_documents(
     state: StateOf, chosen: SelectedStrand, find: Annotated[str, Query(max_length=500)] = "",
     filter: Annotated[list[str], Query(max_length=50)] = [],  # noqa: B006
-    flag: str | None = None, year_from: int | None = None, year_to: int | None = None,
+    flag: str | None = None, evidence: Annotated[str, Query(max_length=1000)] = "",
+    year_from: int | None = None, year_to: int | None = None,
     sort: str = "", offset: Annotated[int, Query(ge=0)] = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 50,
 ) -> DocumentPage:  # fmt: skip
@@ -192,9 +204,14 @@ def list_documents(
         with state.store.connection():
             found = search.find(view.corpus_record.identity, find) if find.strip() else None
         selected = documents.select(view, _filters(filter), found, flag, years)
+        if evidence:
+            chosen_set = find_evidence(view, _selection(evidence)).documents
+            selected = selected[np.isin(selected, chosen_set)]
         return documents.sort(view, selected, sort) if sort else selected
 
-    order: Any = chosen.cached("documents", ranked, find, tuple(filter), flag, years, sort)
+    order: Any = chosen.cached(
+        "documents", ranked, find, tuple(filter), flag, evidence, years, sort
+    )
     page = order[offset : offset + limit]
     return DocumentPage(total=len(order), rows=[row(view, int(at)) for at in page])
 
@@ -238,9 +255,7 @@ def _topic_of_words(view: View, document: int) -> tuple[np.ndarray, np.ndarray, 
     """Spans of a document's counted tokens with the likeliest topic of each, -1 where none is."""
     tokens, cleaning = view.fit_cleaned
     rows = slice(tokens.doc_ptr[document], tokens.doc_ptr[document + 1])
-    forms = cleaning.form_of[tokens.ids[rows]]
-    place = {term: at for at, term in enumerate(view.fit_matrix.terms)}
-    terms = np.array([place.get(cleaning.forms[f], -1) if f >= 0 else -1 for f in forms], dtype=int)
+    terms = view.fit_terms[cleaning.form_of[tokens.ids[rows]]]
     joint = view.model.topic_word[:, terms] * np.asarray(view.model.doc_topic[document])[:, None]
     best = np.where(terms >= 0, joint.argmax(axis=0) if len(terms) else terms, -1)
     return tokens.starts[rows], tokens.ends[rows], best

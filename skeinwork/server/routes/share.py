@@ -11,7 +11,7 @@ from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.matrix.weigh import WeighSettings
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.lda import LdaSettings
-from skeinwork.server.state import Selected, SelectedStrand, StateOf
+from skeinwork.server.state import NotFoundError, Selected, SelectedStrand, StateOf
 from skeinwork.store.models import TopicNote
 from skeinwork.work import exports
 from skeinwork.work.pattern import Pattern
@@ -107,7 +107,7 @@ def one_export(state: StateOf, chosen: SelectedStrand, name: str) -> Response:
     """One file of the archive."""
     data = dict(_contents(state, chosen)).get(name)
     if data is None:
-        return Response(status_code=404)
+        raise NotFoundError(f"There is no file {name} in the archive.")
     disposition = f'attachment; filename="{name}"'
     return Response(
         data, media_type="application/octet-stream", headers={"Content-Disposition": disposition}

@@ -2547,6 +2547,7 @@ export interface operations {
                 find?: string;
                 filter?: string[];
                 flag?: string | null;
+                evidence?: string;
                 year_from?: number | null;
                 year_to?: number | null;
                 sort?: string;

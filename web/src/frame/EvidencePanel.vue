@@ -80,20 +80,9 @@ function setWidth(wanted: number) {
   document.documentElement.style.setProperty('--evidence', `${width.value}px`)
 }
 function asFilter() {
-  const choice = selection.value
-  if (!choice) return
-  const query: Record<string, string> = {}
-  if (choice.field && choice.value) query.where = `${choice.field}:${choice.value}`
-  if (choice.flag) query.flag = choice.flag
-  if (choice.term) query.find = found.value ? choice.term : ''
-  router.push({
-    path: `/strand/${id.value}/gather`,
-    query: { ...query, tab: 'documents', ev: text.value },
-  })
+  const query = { tab: 'documents', set: text.value, ev: text.value }
+  router.push({ path: `/strand/${id.value}/gather`, query })
 }
-const canFilter = computed(
-  () => !!(selection.value && ((selection.value.field && selection.value.value) || selection.value.flag)),
-)
 </script>
 
 <template>
@@ -129,8 +118,8 @@ const canFilter = computed(
         <template v-else>Looking…</template>
       </p>
       <p v-if="found && !found.total" class="soft">No document belongs to this selection.</p>
-      <article v-for="piece in found?.pieces" :key="piece.document">
-        <button class="plain open" @click="read(piece.document)">
+      <article v-for="(piece, at) in found?.pieces" :key="piece.document">
+        <button class="plain open" @click="read(piece.document, offset + at)">
           <span class="row spread">
             <b class="cut">{{ piece.name }}</b>
             <span class="soft numbers">{{ piece.score_text }}</span>
@@ -153,7 +142,7 @@ const canFilter = computed(
           size="small"
           severity="secondary"
           @click="set({ evp: String(offset + PAGE) })" />
-        <Button v-if="canFilter" label="As filter" size="small" severity="secondary" @click="asFilter" />
+        <Button label="As filter" size="small" severity="secondary" @click="asFilter" />
         <a :href="csv" download>Save as CSV</a>
       </div>
     </template>

@@ -3,7 +3,7 @@ import InputText from 'primevue/inputtext'
 import { computed, nextTick, onMounted, ref } from 'vue'
 
 import { ask, client } from '@/api/client'
-import { useStrandQuery } from '@/api/strand'
+import { strandPath, useStrandId, useStrandQuery } from '@/api/strand'
 import { useTopics } from '@/api/topics'
 import PassageText from '@/marks/PassageText.vue'
 import Swatch from '@/marks/Swatch.vue'
@@ -13,7 +13,8 @@ import { useKey } from './keys'
 import { useAddress, useSelection } from './selection'
 
 const { get, set } = useAddress()
-const { select } = useSelection()
+const { select, selection } = useSelection()
+const id = useStrandId()
 const { fit, label, dye, dyes } = useTopics()
 const sheet = ref<HTMLElement>()
 const document_ = computed(() => Number(get('read', '0')))
@@ -36,8 +37,18 @@ const reader = useStrandQuery(
     ),
 )
 const found = computed(() => reader.data.value)
-const close = () => set({ read: '', marks: '' })
-const go = (by: number) => set({ read: String(Math.max(0, document_.value + by)) })
+const close = () => set({ read: '', marks: '', at: '' })
+/** Next and previous in the evidence the document was opened from, else in the corpus. */
+async function go(by: number) {
+  if (get('at') === '' || !selection.value) return set({ read: String(Math.max(0, document_.value + by)) })
+  const place = Math.max(0, Number(get('at')) + by)
+  const query = { ...selection.value, offset: place, limit: 1 }
+  const next = await ask(
+    client.GET('/api/strands/{strand_id}/evidence', { params: { ...strandPath(id.value), query } }),
+  )
+  const piece = next.pieces[0]
+  if (piece) await set({ read: String(piece.document), at: String(place) })
+}
 const modes = computed(() => [
   { value: 'none', label: 'Text' },
   { value: 'cleaning', label: 'Cleaning' },
@@ -59,11 +70,11 @@ onMounted(async () => {
       <h2 class="cut">{{ found?.name ?? 'Document' }}</h2>
       <span class="soft cut">{{ found?.brief }}</span>
       <span class="grow" />
-      <button class="plain" aria-label="Previous document" @click="go(-1)">
-        <span aria-hidden="true"><kbd>k</kbd> ◂</span>
+      <button class="plain" @click="go(-1)">
+        <span class="hidden-text">Previous document</span><span aria-hidden="true"><kbd>k</kbd> ◂</span>
       </button>
-      <button class="plain" aria-label="Next document" @click="go(1)">
-        <span aria-hidden="true">▸ <kbd>j</kbd></span>
+      <button class="plain" @click="go(1)">
+        <span class="hidden-text">Next document</span><span aria-hidden="true">▸ <kbd>j</kbd></span>
       </button>
       <button class="plain" aria-label="Close the reader" @click="close">×</button>
     </header>

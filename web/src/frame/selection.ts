@@ -59,6 +59,8 @@ export function useSelection() {
     select: (selection: Selection) => set({ ev: writeSelection(selection), evp: '' }),
     clear: () => set({ ev: '' }),
     isSelected: (selection: Selection) => text.value === writeSelection(selection),
-    read: (document: number) => set({ read: String(document) }, true),
+    /** Open a document; `place` is where it stands in the evidence, for next and previous. */
+    read: (document: number, place?: number) =>
+      set({ read: String(document), at: place === undefined ? '' : String(place) }, true),
   }
 }

@@ -62,11 +62,11 @@ useKey('U', 'redo', redo)
       <div class="row head">
         <h1>Specimen</h1>
         <span class="soft cut grow">{{ found.name }} · {{ found.brief }}</span>
-        <button class="plain" aria-label="Previous specimen" @click="go(-1)">
-          <span aria-hidden="true">◂ <kbd>k</kbd></span>
+        <button class="plain" @click="go(-1)">
+          <span class="hidden-text">Previous specimen</span><span aria-hidden="true">◂ <kbd>k</kbd></span>
         </button>
-        <button class="plain" aria-label="Next specimen" @click="go(1)">
-          <span aria-hidden="true"><kbd>j</kbd> ▸</span>
+        <button class="plain" @click="go(1)">
+          <span class="hidden-text">Next specimen</span><span aria-hidden="true"><kbd>j</kbd> ▸</span>
         </button>
         <button class="plain link" @click="read(found.document)">open</button>
       </div>

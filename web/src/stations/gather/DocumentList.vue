@@ -30,6 +30,7 @@ const query = computed(() => ({
   find: get('find'),
   filter: filters.value,
   flag: get('flag') || undefined,
+  evidence: get('set') || undefined,
   sort: sort.value,
 }))
 
@@ -120,7 +121,7 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
       </label>
       <span class="soft numbers">{{ total === undefined ? '' : counted(total, 'document') }}</span>
     </div>
-    <div v-if="filters.length || get('flag')" class="row wrap">
+    <div v-if="filters.length || get('flag') || get('set')" class="row wrap">
       <Button
         v-for="filter in filters"
         :key="filter"
@@ -129,6 +130,12 @@ const value = (event: Event) => (event.target as HTMLInputElement).value
         severity="secondary"
         :aria-label="`Remove the filter ${filter}`"
         @click="toggle(filter)" />
+      <Button
+        v-if="get('set')"
+        label="the evidence set ×"
+        size="small"
+        severity="secondary"
+        @click="set({ set: '' })" />
       <Button
         v-if="get('flag')"
         :label="`${get('flag')} ×`"

@@ -22,22 +22,23 @@ const props = defineProps<{
   top: number
   events: Schemas['EventRecord'][]
   labels: boolean
+  tall: boolean
   overall?: Table
 }>()
 const { label, dye } = useTopics()
 const { select, isSelected } = useSelection()
 const width = useWidth()
-const PLOT = 92
 const FOOT = 22
 const LEFT = 46
 const FAINT = 10
-const height = PLOT + FOOT
+const plot = computed(() => (props.tall ? 340 : 92))
+const height = computed(() => plot.value + FOOT)
 const cells = computed(() => cellsOf(props.table, props.group))
 const n = computed(() => cells.value.reduce((sum, cell) => sum + cell.documents, 0))
 const most = computed(() => Math.max(1, ...props.table.cells.map((cell) => cell.documents)))
 const x = computed(() => scaleLinear([0, Math.max(1, props.table.periods.length)], [LEFT, width.value - 6]))
 const mid = (at: number) => x.value(at + 0.5)
-const y = computed(() => scaleLinear([0, props.top], [PLOT, props.labels ? 16 : 6]).clamp(true))
+const y = computed(() => scaleLinear([0, props.top], [plot.value, props.labels ? 16 : 6]).clamp(true))
 const lines = computed(() =>
   props.topics.map((topic) => {
     const parts = runs(cells.value)
@@ -112,11 +113,11 @@ const totals = computed(() => {
             :key="at"
             :x1="mid(at)"
             :x2="mid(at)"
-            :y1="PLOT"
-            :y2="PLOT + (6 * cell.documents) / most"
+            :y1="plot"
+            :y2="plot + (6 * cell.documents) / most"
             class="n" />
           <g v-for="each in marks" :key="each.id">
-            <line :x1="each.at" :x2="each.at" y1="0" :y2="PLOT" class="event" />
+            <line :x1="each.at" :x2="each.at" y1="0" :y2="plot" class="event" />
             <text v-if="labels" :x="each.at + 3" y="10" class="eventname">{{ each.label }}</text>
           </g>
           <g v-for="each in lines" :key="each.topic">
@@ -158,7 +159,7 @@ const totals = computed(() => {
             </template>
           </template>
           <template v-for="(name_, at) in table.periods" :key="name_">
-            <text v-if="at % every === 0" :x="mid(at)" :y="PLOT + 18" text-anchor="middle">
+            <text v-if="at % every === 0" :x="mid(at)" :y="plot + 18" text-anchor="middle">
               {{ period(name_) }}
             </text>
           </template>

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 
 import { ask, client } from '@/api/client'
-import { strandPath, useStrand, useStrandChange, useStrandQuery } from '@/api/strand'
+import { strandPath, useStrandChange, useStrandQuery } from '@/api/strand'
 import { useTopics } from '@/api/topics'
 import { useAddress, useSelection } from '@/frame/selection'
 import Swatch from '@/marks/Swatch.vue'
@@ -13,7 +13,6 @@ import TimePanel from './TimePanel.vue'
 import { difference, type Table } from './prevalence'
 
 type Period = 'month' | 'quarter' | 'year'
-const { strand } = useStrand()
 const { topics, fit, label, dye } = useTopics()
 const { get, list, set } = useAddress()
 const { selection } = useSelection()
@@ -112,6 +111,7 @@ const said = computed(() => {
   if (!given || choice?.topic === undefined || choice.topic === null) return null
   return difference(given, choice.topic, choice.value ?? null, choice.at ?? null)
 })
+const missing = computed(() => [group.value, period.value ? 'date' : ''].filter(Boolean).join(' or '))
 const options = computed(() => ['none', ...(basics.data.value?.group_fields ?? [])])
 const value = (event: Event) => (event.target as HTMLSelectElement).value
 </script>
@@ -200,6 +200,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
             :top="top"
             :events="events.data.value ?? []"
             :labels="number === 0"
+            :tall="panels.length === 1"
             :overall="byGroup.data.value" />
         </template>
         <GroupChart v-else :table="table" :topics="chosen" :least="LEAST" />
@@ -216,10 +217,10 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         </p>
         <p class="soft small">
           <template v-if="table.left_out"
-            >{{ counted(table.left_out, 'document') }} without {{ group ?? 'group' }} or date are left out.
+            >{{ counted(table.left_out, 'document') }} without {{ missing }}
+            {{ table.left_out === 1 ? 'is' : 'are' }} left out.
           </template>
-          Cells of fewer than {{ LEAST }} documents are drawn faint. {{ count(table.replicates) }} bootstrap
-          replicates{{ strand ? '' : '' }}.
+          Cells of fewer than {{ LEAST }} documents are drawn faint. {{ count(table.replicates) }} bootstrap replicates.
         </p>
       </template>
       <p v-else class="soft">Counting…</p>

@@ -1,0 +1,333 @@
+"""Views of a strand: documents filtered, sorted and cut; evidence; tables of prevalence."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from skeinwork.core.corpus.gather import GatherSettings, preview
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.readers import detect_settings
+from skeinwork.core.matrix.weigh import WeighSettings
+from skeinwork.core.text.clean import CleanSettings
+from skeinwork.core.text.segment import segment
+from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.demo.generator import write_files
+from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
+from skeinwork.work import documents, evidence, exports, steps, track
+from skeinwork.work.documents import Segment
+from skeinwork.work.evidence import Selection
+from skeinwork.work.track import TrackSettings
+from skeinwork.work.view import Cache, View
+from skeinwork.work.weave import source_files
+
+
+@pytest.fixture(scope="module")
+def view(tmp_path_factory: pytest.TempPathFactory) -> View:
+    folder: Path = tmp_path_factory.mktemp("view")
+    files = source_files([write_files(folder, size=350)])
+    found = detect_settings(files[0].path.read_bytes(), files[0].name)
+    roles = preview(files[0].path.read_bytes(), files[0].name, found).roles
+    store = ArtefactStore(folder / "results")
+    gather = GatherSettings(files=(found.model_copy(update={"roles": roles}),))
+    corpus = steps.make_corpus(store, files, gather)
+    cleaning = steps.make_cleaning(store, corpus, CleanSettings.model_validate({}))
+    matrix = steps.make_matrix(store, cleaning, WeighSettings(longest=2, min_documents=3))
+    fit = steps.make_fit(store, matrix, LdaSettings(topics=6, iterations=60))
+    return View(store, corpus, cleaning, matrix, fit)
+
+
+def texts(view: View) -> list[str]:
+    return [view.corpus.text(at) for at in range(len(view.corpus))]
+
+
+def test_what_has_not_been_made_says_what_to_do(view: View) -> None:
+    bare = View(view.store, None, None, None, None)
+    for name, words in (
+        ("corpus", "Gather"),
+        ("cleaning", "Clean"),
+        ("matrix", "Weigh"),
+        ("model", "Fit"),
+    ):
+        with pytest.raises(BadInputError, match=words):
+            getattr(bare, name)
+
+
+def test_a_damaged_result_is_said_and_removed_so_that_it_is_made_again(
+    view: View, tmp_path: Path
+) -> None:
+    store = ArtefactStore(tmp_path)
+    tokens = view.store.ancestor(view.cleaning_id or "", "tokens")
+    identity = store.write(tokens.making, {"ids": np.arange(9)}, {}, {})
+    fresh = ArtefactStore(tmp_path)
+    (fresh.open(identity).folder / "ids.npy").write_bytes(b"x")
+    broken = View(fresh, identity, None, None, None)
+    with pytest.raises(DamagedResultError, match="Rebuild"):
+        _ = broken.corpus
+    assert not fresh.has(identity)
+    assert store.write(tokens.making, {"ids": np.arange(9)}, {}, {}) == identity
+    assert fresh.has(identity)
+
+
+def test_lengths_count_words_and_numbers_but_no_punctuation(view: View) -> None:
+    for at, text in enumerate(texts(view)[:40]):
+        if "<" not in text and "&" not in text:
+            found = segment([text])
+            words = [k for k in found.classes[found.ids] if k not in (2, 3)]
+            assert view.lengths[at] == len(words)
+
+
+@pytest.mark.parametrize("flag", ["empty", "short", "long", "undated", "emptied"])
+def test_flagged_documents_are_what_the_flag_says(view: View, flag: str) -> None:
+    found = set(documents.flagged(view, flag).tolist())
+    words = view.lengths
+    expected = {
+        "empty": {at for at, n in enumerate(words) if n == 0},
+        "short": {at for at, n in enumerate(words) if 0 < n < 5},
+        "long": {at for at, n in enumerate(words) if n > 10 * np.median(words)},
+        "undated": {at for at in range(len(view.corpus)) if documents.day_label(view, at) is None},
+        "emptied": {at for at in range(len(view.corpus)) if view.matrix.counts[at].sum() == 0},
+    }[flag]
+    assert found == expected
+
+
+def test_an_unknown_flag_field_or_order_is_refused(view: View) -> None:
+    with pytest.raises(BadInputError, match="called “odd”"):
+        documents.flagged(view, "odd")
+    with pytest.raises(BadInputError, match="no field “odd”"):
+        documents.select(view, {"odd": ["x"]}, None, None, None)
+    with pytest.raises(BadInputError, match="can't be sorted"):
+        documents.sort(view, np.arange(3), "odd")
+
+
+def test_filters_combine(view: View) -> None:
+    chosen = documents.select(
+        view, {"harbour": ["Quellan", "Ossingby"], "watch": ["day"]}, None, None, (2013, 2015)
+    )
+    for at in range(len(view.corpus)):
+        fields = documents.fields(view, at)
+        year = (documents.day_label(view, at) or "0")[-4:]
+        expected = (
+            fields["harbour"] in ("Quellan", "Ossingby")
+            and fields["watch"] == "day"
+            and "2013" <= year <= "2015"
+        )
+        assert (at in chosen) == expected
+
+
+def test_a_search_keeps_its_order_under_filters(view: View) -> None:
+    ranked = [9, 3, 200, 7]
+    everything = documents.select(view, {}, ranked, None, None)
+    assert everything.tolist() == ranked
+    some = documents.select(view, {"watch": ["day"]}, ranked, None, None)
+    assert [at for at in ranked if at in some] == some.tolist()
+
+
+@pytest.mark.parametrize("by", ["number", "words", "date", "harbour", "entry"])
+def test_sorting_both_ways(view: View, by: str) -> None:
+    everything = np.arange(len(view.corpus))
+    up, down = (documents.sort(view, everything, sign + by) for sign in ("", "-"))
+    assert sorted(up.tolist()) == sorted(down.tolist()) == everything.tolist()
+    if by == "harbour":
+        values = [documents.fields(view, int(at))["harbour"] for at in up]
+        assert values == sorted(values)
+    if by == "words":
+        assert (np.diff(view.lengths[up]) >= 0).all()
+        assert (np.diff(view.lengths[down]) <= 0).all()
+
+
+pieces = st.lists(
+    st.builds(
+        Segment,
+        st.text("ab ", min_size=1, max_size=60),
+        st.sampled_from(["plain", "marked"]),
+        weight=st.floats(0, 1),
+    ),
+    max_size=30,
+)
+
+
+@settings(max_examples=200, deadline=None)
+@given(pieces)
+def test_a_passage_is_a_stretch_of_the_text(parts: list[Segment]) -> None:
+    found = documents.passage(parts, size=80)
+    whole = "".join(part.text for part in parts)
+    text = "".join(part.text for part in found).removeprefix("… ").removesuffix(" …")
+    assert text in whole
+    assert len(text) <= max(80 * 2, 80 + 4 * 60)
+
+
+def test_a_passage_holds_the_densest_marks() -> None:
+    far = [
+        Segment("water " * 40),
+        Segment("gale", "marked", weight=1.0),
+        Segment(" and "),
+        Segment("surge", "marked", weight=1.0),
+    ]
+    found = documents.passage([*far, Segment(" quiet" * 60)], size=60)
+    assert {part.text for part in found if part.kind == "marked"} == {"gale", "surge"}
+
+
+@settings(max_examples=100, deadline=None)
+@given(st.text(max_size=40))
+def test_segments_cover_the_text_whole(text: str) -> None:
+    text = text.encode("utf-8", "ignore").decode()
+    found = segment([text])
+    parts = documents.segments(
+        text.encode(), found.starts, found.ends, lambda at: Segment("", "kept") if at % 2 else None
+    )
+    assert "".join(part.text for part in parts) == text
+
+
+def test_evidence_of_a_term_is_every_document_that_holds_it(view: View) -> None:
+    at = view.matrix.terms.index("engin")
+    holding = {d for d in range(len(view.corpus)) if view.matrix.counts[d, at] > 0}
+    found = evidence.find(view, Selection(term="engin"))
+    assert set(found.documents.tolist()) == holding
+    assert (np.diff(found.scores) <= 0).all()
+    first = int(found.documents[0])
+    marks = [
+        p.text.casefold()
+        for p in evidence.marked(view, Selection(term="engin"), first)
+        if p.kind == "marked"
+    ]
+    assert set(marks) <= {"engine", "engines", "engined"}
+    said = evidence.piece(view, Selection(term="engin"), first, 1.0)
+    assert said.score_text == f"{len(marks)}×"
+
+
+def test_evidence_of_an_ngram_marks_both_words(view: View) -> None:
+    pairs = [t for t, n in zip(view.matrix.terms, view.matrix.lengths, strict=True) if n == 2]
+    assert pairs
+    found = evidence.find(view, Selection(term=pairs[0]))
+    marks = [
+        p
+        for p in evidence.marked(view, Selection(term=pairs[0]), int(found.documents[0]))
+        if p.kind == "marked"
+    ]
+    assert len(marks) >= 2
+
+
+def test_evidence_of_a_topic_in_a_cell_is_inside_the_cell(view: View) -> None:
+    choice = Selection(topic=1, field="harbour", value="Kelpwick", period="year", at="2014")
+    found = evidence.find(view, choice)
+    for at in found.documents.tolist():
+        assert documents.fields(view, at)["harbour"] == "Kelpwick"
+        assert (documents.day_label(view, at) or "").endswith("2014")
+        assert view.model.doc_topic[at, 1] >= evidence.LEAST_SHARE
+
+
+def test_words_of_a_topic_weigh_as_bayes_says(view: View) -> None:
+    tokens, cleaning = view.fit_cleaned
+    document = 12
+    ids = tokens.ids[tokens.doc_ptr[document] : tokens.doc_ptr[document + 1]]
+    found = np.stack([evidence.topic_weights(view, document, k, ids) for k in range(6)])
+    phi, theta = view.model.topic_word, view.model.doc_topic[document]
+    for token, kind in enumerate(ids):
+        form = cleaning.form_of[kind]
+        term = (
+            view.fit_matrix.terms.index(cleaning.forms[form])
+            if form >= 0 and cleaning.forms[form] in view.fit_matrix.terms
+            else None
+        )
+        if term is None:
+            assert (found[:, token] == 0).all()
+        else:
+            assert np.allclose(found[:, token], theta * phi[:, term] / (theta * phi[:, term]).sum())
+
+
+def test_what_a_pass_removed_is_its_evidence(view: View) -> None:
+    found = evidence.find(view, Selection(removed_by="stop-words"))
+    first = int(found.documents[0])
+    struck = [
+        p.text
+        for p in evidence.marked(view, Selection(removed_by="stop-words"), first)
+        if p.kind == "removed"
+    ]
+    assert len(struck) == found.scores[0]
+    assert {"the", "and", "of"} & {word.casefold() for word in struck}
+    with pytest.raises(BadInputError, match="not part of this cleaning"):
+        evidence.find(view, Selection(removed_by="shrinking"))
+
+
+@pytest.mark.parametrize(
+    ("choice", "words"),
+    [
+        ({"term": "nothing"}, "not a term"), ({"topic": 6}, "no topic"), ({"field": "odd", "value": "x"}, "no field"),
+        ({"flag": "odd"}, "called “odd”"),
+    ],
+)  # fmt: skip
+def test_a_selection_that_does_not_exist_is_said(
+    view: View, choice: dict[str, Any], words: str
+) -> None:
+    with pytest.raises(BadInputError, match=words):
+        evidence.find(view, Selection(**choice))
+    assert len(evidence.find(view, Selection(field="harbour", value="Atlantis")).documents) == 0
+
+
+def test_groups_are_ordered_by_size_and_the_rest_counted(
+    view: View, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    whole = track.track(view, TrackSettings(group="harbour"), replicates=20)
+    sizes = [whole.result.documents[at] for at in range(len(whole.groups))]
+    assert sizes == sorted(sizes, reverse=True)
+    assert whole.left_out == 0
+    monkeypatch.setattr(track, "MOST_GROUPS", 2)
+    two = track.track(view, TrackSettings(group="harbour"), replicates=20)
+    assert two.groups == whole.groups[:2]
+    counts = {
+        name: sum(documents.fields(view, at)["harbour"] == name for at in range(len(view.corpus)))
+        for name in whole.groups
+    }
+    assert two.left_out == sum(counts[name] for name in whole.groups[2:])
+
+
+def test_by_tokens_and_by_documents_differ_as_they_should(view: View) -> None:
+    shares, weights = view.model.doc_topic, view.token_weights
+    tokens = track.track(view, TrackSettings(), replicates=10).result.mean[0]
+    by_document = track.track(view, TrackSettings(weight="documents"), replicates=10).result.mean[0]
+    filled = weights > 0
+    assert np.allclose(tokens, (shares * weights[:, None]).sum(axis=0) / weights.sum())
+    assert np.allclose(by_document, shares[filled].mean(axis=0))
+
+
+def test_periods_and_groups_that_cannot_be_are_refused(view: View) -> None:
+    with pytest.raises(BadInputError, match="no field"):
+        track.track(view, TrackSettings(group="odd"))
+
+
+def test_the_suggested_period_leaves_about_twenty_documents_in_each(view: View) -> None:
+    assert track.suggested_period(view) == "year"
+    assert track.group_fields(view) == ["harbour", "writer", "watch"]
+
+
+def test_exports_do_not_depend_on_when_they_are_written(view: View) -> None:
+    first = exports.to_zip(iter([("a.csv", b"1"), ("b.csv", b"2")]))
+    assert first == exports.to_zip(iter([("a.csv", b"1"), ("b.csv", b"2")]))
+
+
+def test_labels_stand_in_the_exports(view: View) -> None:
+    labels = {0: exports.Label("=Storms", True, "a note"), 1: exports.Label()}
+    table = exports.documents_table(view, labels).decode()
+    assert "share: =Storms" in table.splitlines()[0]
+    assert "'=Storms" in table
+    topics = exports.topics_json(view, labels).decode()
+    assert '"label_confirmed": true' in topics
+    assert "a note" in topics
+
+
+def test_a_cache_makes_a_value_once_and_forgets_the_oldest() -> None:
+    cache, made = Cache(2), []
+
+    def make(name: str) -> str:
+        made.append(name)
+        return name
+
+    for name in ("a", "b", "a", "c", "b"):
+        assert cache.get(name, lambda name=name: make(name)) == name
+    assert made == ["a", "b", "c", "b"]
