@@ -144,7 +144,7 @@ def test_a_ply_offers_its_versions_and_a_fork(browser: Browser, fitted: int) -> 
     browser.open(f"/strand/{fitted}/label")
     browser.click("button.ply", "LDA 6")
     browser.one(".version", "the present one")
-    browser.click(".version", "topics:")
+    browser.click(".version", "topics: 4")
     browser.one("button.ply", "LDA 4")
     browser.click("button.ply", "LDA 4")
     browser.click(".version", "seed: 2")

@@ -213,4 +213,9 @@ td {
 button:disabled {
   color: var(--soft);
 }
+@media (max-width: 1180px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

@@ -259,4 +259,9 @@ dd {
 aside h2 {
   margin-top: 0.6rem;
 }
+@media (max-width: 1180px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>
