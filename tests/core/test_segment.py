@@ -179,3 +179,17 @@ def test_class_table_matches_the_engine_for_a_sample_of_every_block() -> None:
         entry = int(blocks[index[point >> 8] + (point & 255)])
         assert bool(entry & uc.LETTER) == bool(regex.match(r"\p{L}", chr(point)))
         assert bool(entry & uc.NUMBER) == bool(regex.match(r"\p{N}", chr(point)))
+
+
+def test_a_document_does_not_depend_on_the_one_before() -> None:
+    texts = ["ends in a word", "@keeper begins with a mention", "", "e.g. this", "half #", "#storm"]
+    whole = segment(texts)
+    assert [whole.words(at) for at in range(len(texts))] == [
+        segment([text]).words(0) for text in texts
+    ]
+
+
+def test_growing_in_the_middle_of_a_document_changes_nothing() -> None:
+    """One-byte tokens outgrow every first guess of the arrays' sizes."""
+    text = " ".join("ab,c.!?"[at % 7] for at in range(4000))
+    assert segment([text, text]).words(1) == text.split()

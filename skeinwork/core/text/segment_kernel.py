@@ -402,31 +402,30 @@ def _rehash(hashes: Any, count: int, size: int) -> Any:
     return table
 
 
+# Places in the state of an unfinished run.
+_DOC, _PLACE, _COUNT, _TYPES, _CHUNK, _SPECIAL, _FRESH = range(7)
+
+
 @njit(cache=True, nogil=True)
-def segment(
-    data: NDArray[np.uint8],
-    pointer: NDArray[np.int64],
-    rule: int,
-    keep: bool,
-    index: Any,
-    blocks: Any,
-) -> Any:
-    """Tokens of all documents: ids, spans, document pointer, first span and class of each type."""
-    capacity = len(data) // 5 + 64
-    ids = np.empty(capacity, dtype=np.int32)
-    starts = np.empty(capacity, dtype=np.int32)
-    ends = np.empty(capacity, dtype=np.int32)
-    doc_ptr = np.zeros(len(pointer), dtype=np.int64)
-    room = 1024
-    first = np.empty((room, 2), dtype=np.int64)
-    hashes = np.empty(room, dtype=np.uint64)
-    classes = np.empty(room, dtype=np.uint8)
-    table = np.full(4 * room, -1, dtype=np.int32)
-    count, types = 0, 0
-    for doc in range(len(pointer) - 1):
-        at, end = pointer[doc], pointer[doc + 1]
-        base, chunk, special, fresh = at, at, False, True
+def _fill(
+    data: Any, pointer: Any, rule: int, keep: bool, index: Any, blocks: Any, ids: Any, starts: Any,
+    ends: Any, doc_ptr: Any, first: Any, hashes: Any, classes: Any, table: Any, state: Any,
+) -> bool:  # fmt: skip
+    """Go on tokenising until all is done (True) or an array is full (False).
+
+    The arrays are not replaced in here: that would cost a count of references at every token.
+    """
+    at, count, types = state[_PLACE], state[_COUNT], state[_TYPES]
+    chunk, special, fresh = state[_CHUNK], state[_SPECIAL] != 0, state[_FRESH] != 0
+    for doc in range(state[_DOC], len(pointer) - 1):
+        base, end = pointer[doc], pointer[doc + 1]
+        if at < base:
+            at, chunk, special, fresh = base, base, False, True
         while at < end:
+            if count == len(ids) or types == len(first) or 2 * types >= len(table):
+                state[_DOC], state[_PLACE], state[_COUNT], state[_TYPES] = doc, at, count, types
+                state[_CHUNK], state[_SPECIAL], state[_FRESH] = chunk, special, fresh
+                return False
             if rule == _UNICODE and at >= chunk:
                 if data[at] <= 32:
                     at, chunk, fresh = at + 1, at + 1, True
@@ -445,25 +444,54 @@ def segment(
                 found, slot = _find(data, at, stop, value, table, hashes, first)
                 if found < 0:
                     found = types
-                    if types == room:
-                        room *= 2
-                        first, hashes = _grown(first, room), _grown(hashes, room)
-                        classes = _grown(classes, room)
                     first[types, 0], first[types, 1] = at, stop
                     hashes[types], classes[types] = value, kind
                     table[slot] = types
                     types += 1
-                    if 2 * types > len(table):
-                        table = _rehash(hashes, types, 2 * len(table))
-                if count == capacity:
-                    capacity *= 2
-                    ids, starts, ends = (
-                        _grown(ids, capacity), _grown(starts, capacity), _grown(ends, capacity),
-                    )  # fmt: skip
                 ids[count], starts[count], ends[count] = found, at - base, stop - base
                 count += 1
             at = stop
         doc_ptr[doc + 1] = count
+        at = -1
+    state[_COUNT], state[_TYPES] = count, types
+    return True
+
+
+@njit(cache=True, nogil=True)
+def segment(
+    data: NDArray[np.uint8],
+    pointer: NDArray[np.int64],
+    rule: int,
+    keep: bool,
+    index: Any,
+    blocks: Any,
+) -> Any:
+    """Tokens of all documents: ids, spans, document pointer, first span and class of each type."""
+    capacity, room = len(data) // 5 + 64, 1024
+    ids = np.empty(capacity, dtype=np.int32)
+    starts = np.empty(capacity, dtype=np.int32)
+    ends = np.empty(capacity, dtype=np.int32)
+    doc_ptr = np.zeros(len(pointer), dtype=np.int64)
+    first = np.empty((room, 2), dtype=np.int64)
+    hashes = np.empty(room, dtype=np.uint64)
+    classes = np.empty(room, dtype=np.uint8)
+    table = np.full(4 * room, -1, dtype=np.int32)
+    state = np.zeros(7, dtype=np.int64)
+    state[_PLACE] = -1
+    while not _fill(
+        data, pointer, rule, keep, index, blocks, ids, starts, ends, doc_ptr, first, hashes, classes,
+        table, state,
+    ):  # fmt: skip
+        count, types = state[_COUNT], state[_TYPES]
+        if count == len(ids):
+            ids, starts = _grown(ids, 2 * count), _grown(starts, 2 * count)
+            ends = _grown(ends, 2 * count)
+        if types == len(first):
+            first, hashes = _grown(first, 2 * types), _grown(hashes, 2 * types)
+            classes = _grown(classes, 2 * types)
+        if 2 * types >= len(table):
+            table = _rehash(hashes, types, 2 * len(table))
+    count, types = state[_COUNT], state[_TYPES]
     return (
         ids[:count].copy(), starts[:count].copy(), ends[:count].copy(), doc_ptr,
         first[:types].copy(), classes[:types].copy(),
