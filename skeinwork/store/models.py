@@ -68,6 +68,7 @@ class Result(Record):
 class Skein(Record):
     """One piece of work."""
 
+    strands: Any
     id = AutoField()
     name = TextField()
     created = DateTimeField(default=now)
@@ -76,6 +77,7 @@ class Skein(Record):
 class Strand(Record):
     """One chain of results, and the settings wanted next. ``revision`` guards against lost edits."""
 
+    skein_id: int
     id = AutoField()
     skein = ForeignKeyField(Skein, backref="strands", on_delete="CASCADE")
     name = TextField(default="")
@@ -126,6 +128,7 @@ class Event(Record):
 class Job(Record):
     """A request that takes a while."""
 
+    strand_id: int | None
     id = AutoField()
     strand = ForeignKeyField(Strand, null=True, on_delete="CASCADE")
     kind = CharField()
