@@ -40,7 +40,7 @@ def test_frames_read_like_entries() -> None:
     for theme in THEMES:
         for frame in bank[theme]["frames"]:
             words = re.findall(r"[A-Za-z']+", re.sub(r"\{\w+\}", " ", frame))
-            assert len(words) >= 3, frame
+            assert len(words) >= 2, frame
 
 
 def test_every_slot_is_filled(entries: list[Entry]) -> None:
@@ -72,11 +72,8 @@ def test_mixtures_are_shares(entries: list[Entry]) -> None:
 def test_entries_are_in_order_numbered_and_spread(entries: list[Entry]) -> None:
     rows = [entry.row for entry in entries]
     assert [row["entry"] for row in rows] == [f"{n:04d}" for n in range(1, len(rows) + 1)]
-    known = [
-        row["date"]
-        for row in rows
-        if re.fullmatch(r"20\d\d-\d\d-\d\d", row["date"]) and row["date"] != "2016-13-04"
-    ]
+    broken = {"31 February 2013", "2016-13-04", "last Tuesday", "0000-00-00"}
+    known = [row["date"] for row in rows if row["date"] not in broken]
     assert known == sorted(known)
     assert {row["harbour"] for row in rows} == set(HARBOURS)
     assert {row["writer"] for row in rows} == set(WRITERS)

@@ -109,9 +109,8 @@ def test_computation_does_not_keep_the_server_from_answering(
     server: Server, tmp_path: Path
 ) -> None:
     """While a fit is at work, every kind of request still gets its answer."""
-    lines = "".join(
-        f"the gale {n % 50} at the quay {n % 37} and the ferry {n % 11}\n" for n in range(5000)
-    )
+    words = "gale quay ferry surge wall ledge chick engine valve ticket crane salt".split()
+    lines = "".join(f"{words[n % 12]} {words[n % 7]} {words[n % 5]} late\n" for n in range(5000))
     preview = server.http.post("/uploads", files={"file": ("lines.txt", lines.encode())}).json()
     file = {name: preview[name] for name in ("sha256", "name", "settings")}
     made = server.post("/skeins", name="x", gather={"files": [file]})

@@ -36,7 +36,7 @@ LAST_DAY = date(2020, 12, 31)
 COLUMNS = ("entry", "date", "harbour", "writer", "watch", "text")
 SPELLINGS = (
     ("harbour", "harbor"),
-    ("grey", "gray"),
+    ("Grey", "Gray"),
     ("metres", "meters"),
     ("morning", "mornin"),
     ("visibility", "vis."),
