@@ -38,6 +38,7 @@ def get_state(request: Request) -> State:
     return found
 
 
+RecordNumber = Annotated[int, Path(ge=1, le=2**31 - 1)]
 StateOf = Annotated[State, Depends(get_state)]
 
 
@@ -67,7 +68,7 @@ class Selected:
         return self.state.cache.get((name, *made_from, *key), make)
 
 
-def get_selected(state: StateOf, strand_id: Annotated[int, Path(ge=1, le=2**31 - 1)]) -> Selected:
+def get_selected(state: StateOf, strand_id: RecordNumber) -> Selected:
     with state.store.connection():
         return Selected(state, find_strand(strand_id))
 

@@ -24,7 +24,7 @@ class Selection(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
     term: str | None = Field(None, max_length=400, description="a term of the matrix")
-    topic: int | None = Field(None, ge=0, description="a topic of the fit")
+    topic: int | None = Field(None, ge=0, le=10_000, description="a topic of the fit")
     field: str | None = Field(None, description="a field, with its value")
     value: str | None = None
     period: Period | None = None
@@ -33,8 +33,8 @@ class Selection(BaseModel):
     )
     removed_by: str | None = Field(None, description="the kind of a pass")
     flag: str | None = Field(None, description="empty, short, long, undated or emptied")
-    words_from: int | None = None
-    words_to: int | None = None
+    words_from: int | None = Field(None, ge=0, le=2**31)
+    words_to: int | None = Field(None, ge=0, le=2**31)
 
 
 @dataclass(frozen=True)

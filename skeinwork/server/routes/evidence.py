@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from skeinwork.core.formats.export import to_csv
 from skeinwork.server.routes.gather import SegmentRecord, segment_records
@@ -57,8 +57,8 @@ def _piece(chosen: Selected, selection: Selection, document: int, score: float) 
 class EvidenceQuery(Selection):
     """A selection and the page of its evidence."""
 
-    offset: int = 0
-    limit: int = 8
+    offset: int = Field(0, ge=0, le=2**31)
+    limit: int = Field(8, ge=1, le=50)
 
     def selection(self) -> Selection:
         return Selection(**self.model_dump(exclude={"offset", "limit"}))
@@ -76,8 +76,7 @@ def get_evidence(chosen: SelectedStrand, query: Annotated[EvidenceQuery, Query()
     """The documents behind a selection."""
     selection = query.selection()
     found = _found(chosen, selection)
-    first = max(query.offset, 0)
-    last = first + min(max(query.limit, 1), 50)
+    first, last = query.offset, query.offset + query.limit
     pairs = zip(
         found.documents[first:last].tolist(), found.scores[first:last].tolist(), strict=True
     )

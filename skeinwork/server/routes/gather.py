@@ -23,6 +23,7 @@ from skeinwork.work.view import View
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["gather"])
 FIND_SECONDS = 2.0
+Year = Annotated[int | None, Query(ge=0, le=9999)]
 
 
 class Bar(BaseModel):
@@ -192,8 +193,8 @@ def list_documents(
     state: StateOf, chosen: SelectedStrand, find: Annotated[str, Query(max_length=500)] = "",
     filter: Annotated[list[str], Query(max_length=50)] = [],  # noqa: B006
     flag: str | None = None, evidence: Annotated[str, Query(max_length=1000)] = "",
-    year_from: int | None = None, year_to: int | None = None,
-    sort: str = "", offset: Annotated[int, Query(ge=0)] = 0,
+    year_from: Year = None, year_to: Year = None,
+    sort: str = "", offset: Annotated[int, Query(ge=0, le=2**31)] = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 50,
 ) -> DocumentPage:  # fmt: skip
     """A page of documents: searched, filtered, sorted. A search is ranked unless sorted."""

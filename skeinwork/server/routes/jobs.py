@@ -13,7 +13,7 @@ from fastapi.responses import StreamingResponse
 from pydantic import BaseModel
 from starlette.concurrency import run_in_threadpool
 
-from skeinwork.server.state import NotFoundError, State, StateOf
+from skeinwork.server.state import NotFoundError, RecordNumber, State, StateOf
 from skeinwork.store.models import Job
 
 router = APIRouter(prefix="/api", tags=["jobs"])
@@ -90,7 +90,7 @@ def _job(state: State, job_id: int) -> Job:
 
 
 @router.post("/jobs/{job_id}/cancel", status_code=202)
-def cancel(state: StateOf, job_id: int) -> None:
+def cancel(state: StateOf, job_id: RecordNumber) -> None:
     """Ask a job to stop; what it has finished is kept."""
     with state.store.connection():
         _job(state, job_id)
@@ -98,7 +98,7 @@ def cancel(state: StateOf, job_id: int) -> None:
 
 
 @router.post("/jobs/{job_id}/continue", status_code=202)
-def continue_job(state: StateOf, job_id: int) -> None:
+def continue_job(state: StateOf, job_id: RecordNumber) -> None:
     """Continue a job that was stopped, interrupted or failed."""
     with state.store.connection():
         state.runner.continue_job(_job(state, job_id))

@@ -12,7 +12,7 @@ from skeinwork.core.corpus import dates
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.prevalence.periods import Period
 from skeinwork.server.shapes import Interval, interval
-from skeinwork.server.state import NotFoundError, SelectedStrand, StateOf
+from skeinwork.server.state import NotFoundError, RecordNumber, SelectedStrand, StateOf
 from skeinwork.store.models import Event
 from skeinwork.work.track import Tracked, TrackSettings, group_fields, suggested_period, track
 
@@ -105,7 +105,9 @@ def add_event(state: StateOf, chosen: SelectedStrand, new: NewEvent) -> list[Eve
 
 
 @router.delete("/events/{event_id}")
-def remove_event(state: StateOf, chosen: SelectedStrand, event_id: int) -> list[EventRecord]:
+def remove_event(
+    state: StateOf, chosen: SelectedStrand, event_id: RecordNumber
+) -> list[EventRecord]:
     """Remove an event."""
     with state.store.connection():
         mine = (Event.id == event_id) & (Event.skein == chosen.strand.skein_id)

@@ -105,7 +105,7 @@ def _order(matrix: Matrix, columns: dict[str, NDArray[Any]], sort: str, find: st
 def vocabulary(
     chosen: SelectedStrand, scheme: Literal["counts", "tf-idf"] = "counts",
     sort: Annotated[str, Query(pattern="^-?(display|count|documents|idf|weight|words)$")] = "-weight",
-    find: Annotated[str, Query(max_length=200)] = "", offset: Annotated[int, Query(ge=0)] = 0,
+    find: Annotated[str, Query(max_length=200)] = "", offset: Annotated[int, Query(ge=0, le=2**31)] = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 60,
 ) -> Vocabulary:  # fmt: skip
     """A page of the terms that the wanted settings keep, and the matrix they make."""

@@ -93,7 +93,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
     </p>
     <TopicList v-if="topics.length" :topics="topics" :current="current" @pick="(at) => select({ topic: at })" />
     <section v-if="topic">
-      <div class="row name">
+      <div class="row wrap name">
         <Swatch :dye="topic.dye" :size="30" />
         <input
           ref="labelBox"

@@ -1,0 +1,170 @@
+"""What happens to an open page when the server dies, comes back, or another tab was faster."""
+
+from __future__ import annotations
+
+import os
+import signal
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.conftest import Browser
+from tests.test_faults import COMMAND, Server, children
+
+
+@pytest.fixture
+def own(tmp_path: Path, driver: webdriver.Chrome) -> Iterator[Browser]:
+    """A browser with a server of its own, which the test may kill."""
+    COMMAND[COMMAND.index("--port") + 1] = str(free_port())
+    server = Server(tmp_path / "data")
+    yield Browser(driver, server)
+    server.stop()
+    COMMAND[COMMAND.index("--port") + 1] = "0"
+    driver.get("about:blank")
+    driver.get_log("browser")
+
+
+def free_port() -> int:
+    import socket
+
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port: int = probe.getsockname()[1]
+    return port
+
+
+def test_a_sweep_outlives_the_server_and_the_page(
+    own: Browser, entries_file: Path, tmp_path: Path
+) -> None:
+    own.bring_in(entries_file)
+    strand = own.strand()
+    own.go("choose")
+    own.write(own.named("Topic counts"), "3, 4, 5, 6")
+    own.click("button", "Sweep")
+    own.until(lambda: own.all("circle.target"), "the first fits", 60)
+    kept = {fit["identity"] for fit in own.server.get(f"/strands/{strand}/fits")["fits"]}
+    own.server.kill()
+    own.click("button.tool", "Dark")
+    own.server = Server(tmp_path / "data")
+    own.until(
+        lambda: own.all("button") and "interrupted" in own.text(), "the interruption to be said", 30
+    )
+    own.click("button", "Continue")
+    own.until(lambda: own.all(".knot.working"), "the work to go on")
+    own.until(lambda: not own.all(".knot.working"), "the rest of the sweep", 120)
+    found = {fit["identity"] for fit in own.server.get(f"/strands/{strand}/fits")["fits"]}
+    assert kept < found and len(found) == 12
+    own.sees("Suggested:")
+    own.click("button.tool", "Light")
+
+
+def test_a_dead_server_is_said_and_the_page_goes_on_when_it_is_back(
+    own: Browser, entries_file: Path, tmp_path: Path
+) -> None:
+    own.bring_in(entries_file)
+    own.go("clean")
+    own.one("s")
+    own.server.kill()
+    own.named("stop words on").click()
+    own.sees("The server does not answer")
+    own.server = Server(tmp_path / "data")
+    own.driver.refresh()
+    own.one("s")
+    own.named("stop words on").click()
+    own.sees("These passes are not applied yet")
+
+
+def test_a_killed_worker_is_not_noticed(own: Browser, entries_file: Path) -> None:
+    own.bring_in(entries_file)
+    own.go("choose")
+    own.write(own.named("Topic counts"), "3, 4")
+    own.click("button", "Sweep")
+    own.one(".knot.working", "Choose")
+    time.sleep(0.4)
+    for pid in children(own.server.process.pid)[:1]:
+        os.kill(pid, signal.SIGKILL)
+    own.until(lambda: not own.all(".knot.working"), "the sweep", 120)
+    assert len(own.server.get(f"/strands/{own.strand()}/fits")["fits"]) == 6
+
+
+def test_two_tabs_editing_the_same_passes(browser: Browser, fitted: int) -> None:
+    strand = browser.server.post(f"/strands/{fitted}/fork")["strand"]
+    browser.open(f"/strand/{strand}/clean")
+    browser.one("s")
+    record = browser.server.get(f"/strands/{strand}")
+    wanted = {**record["wanted"], "weigh": {**record["wanted"]["weigh"], "min_documents": 9}}
+    answer = browser.server.http.put(
+        f"/strands/{strand}/wanted", json={"revision": record["revision"], "wanted": wanted}
+    )
+    assert answer.status_code == 200
+    browser.named("numbers on").click()
+    browser.sees("changed in another tab")
+    browser.until(
+        lambda: browser.all('[aria-label="numbers on"]'), "the passes as the other tab left them"
+    )
+    browser.named("numbers on").click()
+    browser.named("numbers off")
+    kept = browser.server.get(f"/strands/{strand}")["wanted"]
+    assert kept["weigh"]["min_documents"] == 9
+    assert not next(each for each in kept["clean"]["passes"] if each["kind"] == "numbers")["on"]
+
+
+def test_lists_of_words_are_edited_in_place(browser: Browser, fitted: int) -> None:
+    strand = browser.server.post(f"/strands/{fitted}/fork")["strand"]
+    browser.open(f"/strand/{strand}/clean")
+    browser.click("button.name", "Domain words")
+    area = browser.one("textarea")
+    area.send_keys("ferry, engine,  ferry")
+    browser.driver.execute_script("arguments[0].blur()", area)
+    browser.one("button.name", "Domain words")
+    browser.until(
+        lambda: browser.one("textarea").get_attribute("value") == "ferry, engine", "the list tidied"
+    )
+    browser.sees("ferry, engine")
+    browser.click("button.name", "Short words")
+    number = browser.one('input[type="number"]')
+    number.send_keys(Keys.CONTROL, "a")
+    number.send_keys("5", Keys.TAB)
+    browser.sees("under 5 letters")
+    kept = browser.server.get(f"/strands/{strand}")["wanted"]["clean"]["passes"]
+    passes = {each["kind"]: each for each in kept}
+    assert passes["domain-words"]["words"] == ["ferry", "engine"]
+    assert passes["short-words"]["under"] == 5
+
+
+def test_the_vocabulary_is_sorted_and_pruned_in_place(browser: Browser, fitted: int) -> None:
+    strand = browser.server.post(f"/strands/{fitted}/fork")["strand"]
+    browser.open(f"/strand/{strand}/weigh")
+    browser.one("button.term")
+
+    def words() -> list[str]:
+        return [each.text.split("\n")[0] for each in browser.all("button.term")][:8]
+
+    first = words()
+    browser.click(".head button", "term")
+    browser.until(
+        lambda: words() != first and words() == sorted(words()), "terms in order of the alphabet"
+    )
+    assert "tsort=display" in browser.driver.current_url
+    browser.click(".mode", "tf-idf")
+    browser.sees("ln(N / df(t))")
+    terms = browser.one("dl").text
+    browser.driver.execute_script(
+        "const r = document.querySelector('input[type=range]'); r.value = 40; r.dispatchEvent(new Event('input'))"
+    )
+    browser.until(lambda: browser.one("dl").text != terms, "fewer terms")
+    browser.sees("Out of date")
+    browser.click("button", "undo")
+    browser.until(lambda: browser.one("dl").text == terms, "the terms as before")
+    browser.choose("Longest n-gram", "2")
+    browser.until(
+        lambda: browser.server.get(f"/strands/{strand}")["wanted"]["weigh"]["longest"] == 2,
+        "bigrams wanted",
+    )
+    rows = browser.driver.find_elements(By.CSS_SELECTOR, "button.term")
+    assert rows
