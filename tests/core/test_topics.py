@@ -294,11 +294,22 @@ def test_fits_over_other_vocabularies_are_compared_on_shared_terms() -> None:
 
 
 def test_the_choice_is_the_steadiest_within_one_standard_error() -> None:
-    coherent = {8: [0.10, 0.12], 12: [0.20, 0.22], 14: [0.21, 0.23], 20: [0.15, 0.14]}
+    coherent = {
+        8: [[0.10, 0.12]], 12: [[0.16, 0.24], [0.18, 0.26]],
+        14: [[0.18, 0.26], [0.20, 0.28]], 20: [[0.15, 0.14]],
+    }  # fmt: skip
+    # Over topics var = 0.0032 each, so 0.0016 for a mean of two; over seeds var = 0.0002, so 0.0001.
+    assert choose._standard_error(coherent[14]) == pytest.approx(math.sqrt(0.0016 + 0.0001))
     found = choose.suggest(coherent, {8: [0.7], 12: [0.95], 14: [0.8]})
     assert found is not None
     assert (found.topics, found.candidates) == (12, [12, 14])
     assert "14" in found.reason and "0.95" in found.reason
     assert choose.suggest({}, {}) is None
-    one_seed = choose.suggest({4: [0.1], 6: [0.3]}, {})
+    one_seed = choose.suggest({4: [[0.1, 0.1]], 6: [[0.3, 0.3]]}, {})
     assert one_seed is not None and one_seed.topics == 6 and "one seed" in one_seed.reason
+
+
+def test_a_steadier_count_outside_the_candidates_is_named() -> None:
+    found = choose.suggest({4: [[0.1, 0.1]] * 2, 9: [[0.3, 0.3]] * 2}, {4: [0.9], 9: [0.6]})
+    assert found is not None and found.topics == 9
+    assert "Seeds agree best at 4" in found.reason

@@ -18,26 +18,40 @@ class Suggestion:
 
 
 def suggest(
-    coherence: Mapping[int, Sequence[float]], stability: Mapping[int, Sequence[float]]
+    coherence: Mapping[int, Sequence[Sequence[float]]], stability: Mapping[int, Sequence[float]]
 ) -> Suggestion | None:
     """Candidates by the one-standard-error rule on coherence; among them the steadiest.
 
+    A mean's error has two parts, the spread over topics and the spread over seeds: a few seeds
+    alone would make it look surer than it is.
+
     Parameters
     ----------
-    coherence, stability : measures of every fit, by topic count; stability may lack counts that
-        have one seed only
+    coherence : by topic count, for every fit the coherence of each of its topics
+    stability : by topic count, the agreement of every fit with other seeds; counts with one seed
+        may be missing
     """
     if not coherence:
         return None
-    means = {k: float(np.mean(values)) for k, values in coherence.items()}
+    means = {k: float(np.mean([np.mean(fit) for fit in fits])) for k, fits in coherence.items()}
     best = max(means, key=lambda k: (means[k], -k))
-    values = coherence[best]
-    error = float(np.std(values, ddof=1) / np.sqrt(len(values))) if len(values) > 1 else 0.0
+    error = _standard_error(coherence[best])
     candidates = sorted(k for k in means if means[k] >= means[best] - error)
     steady = {k: float(np.nanmean(stability[k])) for k in candidates if stability.get(k)}
     chosen = max(steady, key=lambda k: (round(steady[k], 2), -k)) if steady else min(candidates)
     reason = _reason(chosen, best, candidates, means, error, steady)
     return Suggestion(chosen, candidates, reason + _steadier(chosen, candidates, stability))
+
+
+def _standard_error(fits: Sequence[Sequence[float]]) -> float:
+    """Standard error of the mean coherence of one count, over its topics and its seeds."""
+    topics = float(
+        np.mean([np.var(fit, ddof=1) / len(fit) if len(fit) > 1 else 0.0 for fit in fits])
+    )
+    seeds = (
+        float(np.var([np.mean(fit) for fit in fits], ddof=1) / len(fits)) if len(fits) > 1 else 0.0
+    )
+    return float(np.sqrt(topics + seeds))
 
 
 def _steadier(chosen: int, candidates: list[int], stability: Mapping[int, Sequence[float]]) -> str:

@@ -92,10 +92,13 @@ def list_fits(state: StateOf, chosen: SelectedStrand) -> FitList:
         for row in rows
     ]  # fmt: skip
     fits.sort(key=lambda fit: (fit.settings.topics, fit.settings.seed, fit.settings.iterations))
-    coherent: dict[int, list[float]] = {}
+    coherent: dict[int, list[list[float]]] = {}
+    by_identity = {row.identity: row for row in rows}
     stable: dict[int, list[float]] = {}
     for fit in fits:
-        coherent.setdefault(fit.settings.topics, []).append(fit.coherence)
+        coherent.setdefault(fit.settings.topics, []).append(
+            by_identity[fit.identity].summary["npmi"]
+        )
         if fit.stability is not None:
             stable.setdefault(fit.settings.topics, []).append(fit.stability)
     suggestion = choose.suggest(coherent, stable) if len(coherent) > 1 else None

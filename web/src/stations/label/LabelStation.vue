@@ -128,7 +128,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
       <div class="two">
         <ChartFrame
           title="Words"
-          note="length: share in the topic; knot: how much is its own"
+          note="length: share · knot: own"
           :name="`topic-${topic.topic + 1}-words`"
           :header="['word', 'share within the topic', 'own']"
           :rows="topic.words.map((word) => [word.display, word.share, word.own])">

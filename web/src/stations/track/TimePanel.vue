@@ -31,7 +31,7 @@ const width = useWidth()
 const FOOT = 22
 const LEFT = 46
 const FAINT = 10
-const plot = computed(() => (props.tall ? 340 : 92))
+const plot = computed(() => (props.tall ? 340 : 76))
 const height = computed(() => plot.value + FOOT)
 const cells = computed(() => cellsOf(props.table, props.group))
 const n = computed(() => cells.value.reduce((sum, cell) => sum + cell.documents, 0))

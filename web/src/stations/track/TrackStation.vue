@@ -251,4 +251,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
   padding-left: 0.8rem;
   margin-top: 0.4rem;
 }
+.controls select {
+  max-width: 6.5rem;
+}
 </style>
