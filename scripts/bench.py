@@ -10,6 +10,8 @@ import csv
 import json
 import multiprocessing
 import statistics
+import subprocess
+import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -17,6 +19,7 @@ from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
+import httpx
 import numpy as np
 import regex
 from scipy.sparse import coo_matrix
@@ -215,6 +218,67 @@ def sweeping(fits: int, size: int, iterations: int) -> list[Line]:
     ]
 
 
+def serving(count: int) -> list[Line]:
+    """Start to first answer; then pages of a long document list while a fit is running."""
+    with tempfile.TemporaryDirectory() as folder:
+        begun = time.perf_counter()
+        command = [sys.executable, "-m", "skeinwork.cli", "serve", "--port", "0", "--data", folder]
+        process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        try:
+            assert process.stdout is not None
+            base = process.stdout.readline().split()[3].rstrip("/")
+            with httpx.Client(base_url=f"{base}/api", timeout=120) as http:
+                while not answers(http):
+                    time.sleep(0.01)
+                started = time.perf_counter() - begun
+                times = page_times(http, count)
+        finally:
+            process.terminate()
+            process.wait()
+    slow = statistics.quantiles(times, n=20)[-1] * 1000
+    return [
+        Line("serve to first answer", "s", started, 2, started, "under 2 s"),
+        Line("document page during a fit, p95 ms", f"{count} texts", slow, 100, slow, "under 100"),
+    ]
+
+
+def answers(http: httpx.Client) -> bool:
+    try:
+        return http.get("/skeins").status_code == 200
+    except httpx.TransportError:
+        return False
+
+
+def page_times(http: httpx.Client, count: int) -> list[float]:
+    """Seconds of filtered, sorted and searched pages, a fit being at work."""
+    lines = [
+        f"{at % 40}\t{text}\n"
+        for at, text in enumerate(texts(count))
+        if text.strip() and "<" not in text
+    ]
+    data = ("group\ttext\n" + "".join(lines)).encode()
+    preview = http.post("/uploads", files={"file": ("x.tsv", data)}).json()
+    file = {name: preview[name] for name in ("sha256", "name", "settings")}
+    made = http.post("/skeins", json={"name": "x", "gather": {"files": [file]}}).json()
+    while http.get("/jobs").json()[0]["state"] != "done":
+        time.sleep(0.1)
+    base = f"/strands/{made['strand']}"
+    fit = http.post(f"{base}/fits", json={"topics": 20, "iterations": 2000}).json()
+    paths = (
+        "documents?sort=-words",
+        "documents?filter=group:7",
+        "documents?find=gale",
+        "documents?sort=group",
+    )
+    times = []
+    for at in range(60):
+        begun = time.perf_counter()
+        http.get(f"{base}/{paths[at % 4]}&offset={50 * at}").raise_for_status()
+        times.append(time.perf_counter() - begun)
+    http.post(f"/jobs/{fit['job']}/cancel")
+    return times
+
+
 def drain(pool: Pool, tasks: list[Any]) -> list[Any]:
     while not all(pool.finished(task) for task in tasks):
         time.sleep(0.002)
@@ -228,6 +292,7 @@ def main() -> None:
     count = 6_000 if small else 60_000
     lines = [
         tokenising(count), cleaning(count), *matrix(count), importing(count),
+        *serving(5_000 if small else 100_000),
         *sweeping(6 if small else 30, 600 if small else 2400, 60 if small else 100),
     ]  # fmt: skip
     print(f"{'what':36} {'size':>18} {'ours s':>9} {'ref s':>9} {'ratio':>7}  wanted")
