@@ -140,15 +140,6 @@ onMounted(async () => {
 .tools {
   margin-bottom: 1rem;
 }
-.mode {
-  padding: 0.2rem 0.7rem;
-  border: 1px solid var(--hairline);
-  margin-right: -1px;
-}
-.mode[aria-pressed='true'] {
-  background: var(--woad);
-  color: var(--on-woad);
-}
 .text {
   font-size: 1.15rem;
   line-height: 1.75;

@@ -66,16 +66,6 @@ const rows = computed(() => props.bars.map((bar) => [bar.label, bar.count]))
 </template>
 
 <style scoped>
-svg {
-  display: block;
-}
-text {
-  font-size: 11px;
-  fill: var(--soft);
-}
-.grid {
-  stroke: var(--hairline);
-}
 .column {
   fill: var(--woad);
 }

@@ -115,13 +115,6 @@ const said = (fit: Fit, measure: { key: Measure; name: string }) =>
 </template>
 
 <style scoped>
-svg {
-  display: block;
-}
-text {
-  font-size: 11px;
-  fill: var(--soft);
-}
 .name {
   font-family: var(--heading);
   font-size: 15px;
@@ -146,9 +139,6 @@ text {
 }
 .candidate.suggested {
   stroke: var(--lichen);
-}
-.grid {
-  stroke: var(--hairline);
 }
 .band {
   fill: var(--woad);

@@ -62,18 +62,8 @@ const changes = computed(
 </template>
 
 <style scoped>
-svg {
-  display: block;
-}
-text {
-  font-size: 11px;
-  fill: var(--soft);
-}
 .weld {
   fill: var(--weld);
-}
-.grid {
-  stroke: var(--hairline);
 }
 path {
   fill: none;

@@ -55,9 +55,6 @@ const said = (word: Schemas['TopicWord']) =>
 </template>
 
 <style scoped>
-svg {
-  display: block;
-}
 .word {
   cursor: pointer;
 }

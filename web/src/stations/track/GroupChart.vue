@@ -95,9 +95,6 @@ const rows = computed(() =>
 </template>
 
 <style scoped>
-svg {
-  display: block;
-}
 text {
   font-size: 12px;
   fill: var(--soft);
@@ -107,9 +104,6 @@ text {
   font-weight: 650;
   font-size: 14px;
   fill: var(--ink);
-}
-.grid {
-  stroke: var(--hairline);
 }
 .mark {
   cursor: pointer;

@@ -198,16 +198,6 @@ ul {
 li button {
   min-height: 24px;
 }
-svg {
-  display: block;
-}
-text {
-  font-size: 11px;
-  fill: var(--soft);
-}
-.grid {
-  stroke: var(--hairline);
-}
 .n {
   stroke: var(--soft);
   stroke-width: 2;

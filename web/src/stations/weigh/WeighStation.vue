@@ -222,15 +222,6 @@ dd small {
   display: grid;
   width: 21rem;
 }
-.mode {
-  padding: 0.2rem 0.7rem;
-  border: 1px solid var(--hairline);
-  margin-right: -1px;
-}
-.mode[aria-pressed='true'] {
-  background: var(--woad);
-  color: var(--on-woad);
-}
 .two {
   display: grid;
   grid-template-columns: minmax(0, 5fr) minmax(0, 7fr);
