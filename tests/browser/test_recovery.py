@@ -168,3 +168,25 @@ def test_the_vocabulary_is_sorted_and_pruned_in_place(browser: Browser, fitted: 
     )
     rows = browser.driver.find_elements(By.CSS_SELECTOR, "button.term")
     assert rows
+
+
+def test_quick_changes_neither_overwrite_nor_contradict_each_other(
+    browser: Browser, fitted: int
+) -> None:
+    strand = browser.server.post(f"/strands/{fitted}/fork")["strand"]
+    browser.open(f"/strand/{strand}/clean")
+    browser.one("s")
+    switches = browser.driver.find_elements(By.CSS_SELECTOR, '[role="switch"][aria-label$=" on"]')
+    assert len(switches) == 9
+    browser.driver.execute_script(
+        "(async (all) => { for (const s of all) {"
+        " s.click(); await new Promise((r) => setTimeout(r, 5)) } })(arguments[0])",
+        switches,
+    )
+
+    def all_off() -> bool:
+        passes = browser.server.get(f"/strands/{strand}")["wanted"]["clean"]["passes"]
+        return not any(each["on"] for each in passes)
+
+    browser.until(all_off, "every pass switched off")
+    assert "another tab" not in browser.text()

@@ -55,33 +55,54 @@ export function useStrandChange<Input>(change: (id: number, input: Input) => Pro
   })
 }
 
-/** Change the wanted settings. */
+/** Changes of wanted settings that the server has not answered yet. */
+let waiting = 0
+
+/**
+ * Change the wanted settings.
+ *
+ * A change shows at once and is sent after those before it, so that quick changes neither overwrite
+ * nor contradict each other; only another tab's change is a conflict.
+ */
 export function useWanted() {
   const { strand } = useStrand()
   const id = useStrandId()
   const queries = useQueryClient()
-  const edit = useStrandChange(async (strandId, wanted: Wanted) => {
-    const record = await ask(
-      client.PUT('/api/strands/{strand_id}/wanted', {
-        params: strandPath(strandId),
-        body: { revision: strand.value?.revision ?? 0, wanted },
-      }),
-    )
-    queries.setQueryData<Strand>(['strand', id.value, 'record'], record)
-  })
-  const back = useStrandChange((strandId, redo: boolean) =>
-    ask(
-      client.POST('/api/strands/{strand_id}/undo', {
-        params: { ...strandPath(strandId), query: { redo } },
-      }),
-    ),
-  )
-  return {
-    wanted: computed(() => strand.value?.wanted),
-    change: (part: Partial<Wanted>) => strand.value && edit.mutate({ ...strand.value.wanted, ...part }),
-    undo: () => back.mutate(false),
-    redo: () => back.mutate(true),
+  const key = () => ['strand', id.value, 'record']
+  const keep = (record: Strand) =>
+    queries.setQueryData<Strand>(key(), (now) => (waiting > 1 && now ? { ...record, wanted: now.wanted } : record))
+
+  function useInTurn<Input>(send: (input: Input) => Promise<Strand>) {
+    return useMutation<unknown, Problem, Input>({
+      scope: { id: 'wanted' },
+      mutationFn: async (input) => keep(await send(input)),
+      onError: (fault) => say(fault.message, 'bad'),
+      onSettled: () => {
+        waiting -= 1
+        if (!waiting) return queries.invalidateQueries({ queryKey: ['strand', id.value] })
+      },
+    })
   }
+  const edit = useInTurn((wanted: Wanted) => {
+    const revision = queries.getQueryData<Strand>(key())?.revision ?? 0
+    const params = strandPath(id.value)
+    return ask(client.PUT('/api/strands/{strand_id}/wanted', { params, body: { revision, wanted } }))
+  })
+  const back = useInTurn((redo: boolean) =>
+    ask(client.POST('/api/strands/{strand_id}/undo', { params: { ...strandPath(id.value), query: { redo } } })),
+  )
+  function change(part: Partial<Wanted>) {
+    if (!strand.value) return
+    const wanted = { ...strand.value.wanted, ...part }
+    waiting += 1
+    queries.setQueryData<Strand>(key(), { ...strand.value, wanted })
+    edit.mutate(wanted)
+  }
+  function step(redo: boolean) {
+    waiting += 1
+    back.mutate(redo)
+  }
+  return { wanted: computed(() => strand.value?.wanted), change, undo: () => step(false), redo: () => step(true) }
 }
 
 /** Make everything that is out of date again. */
