@@ -296,12 +296,8 @@ def test_charts_have_a_table_twin_and_passes_move_by_keyboard(
     browser.click("figure button", "table")
     browser.one("figure table td", "2011")
     browser.open(f"/strand/{fitted}/clean")
-    names = [
-        e.text.split("\n")[0]
-        for e in browser.until(
-            lambda: len(found := browser.all("button.name")) == 10 and found, "the passes"
-        )
-    ]
+    browser.until(lambda: len(browser.all("button.name")) == 10, "the passes")
+    names = [e.text.split("\n")[0] for e in browser.all("button.name")]
     browser.driver.execute_script("document.querySelectorAll('button.name')[3].focus()")
     browser.driver.switch_to.active_element.send_keys(Keys.ALT, Keys.ARROW_UP)
     browser.until(
