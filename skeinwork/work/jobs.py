@@ -90,7 +90,6 @@ class JobRunner:
         self.store = store
         self.pool = pool
         self.running: dict[int, Running] = {}
-        self.changed = 0
         self._starting = threading.Lock()
         self._plans: dict[str, Callable[[Running, Strand], None]] = {
             "gather": self._gather, "build": self._build_job, "fit": self._fit, "sweep": self._sweep,
@@ -120,7 +119,6 @@ class JobRunner:
     def _launch(self, job: Job) -> None:
         running = Running(job)
         self.running[job.id] = running
-        self.changed += 1
         threading.Thread(target=self._watch, args=(running,), daemon=True).start()
 
     def cancel(self, job_id: int) -> None:
@@ -155,7 +153,6 @@ class JobRunner:
                 total=running.total,
             ).where(Job.id == job.id).execute()  # fmt: skip
         self.running.pop(job.id, None)
-        self.changed += 1
 
     def _run(self, running: Running, calls: Sequence[tuple[Any, ...]]) -> list[str]:
         """Run steps side by side, at most one per worker at a time, and record their results."""
