@@ -22,6 +22,7 @@ from typing import Any
 import httpx
 import numpy as np
 import regex
+from bench_screens import interactions
 from scipy.sparse import coo_matrix
 
 from skeinwork.core.corpus.gather import GatherSettings, gather, preview
@@ -285,6 +286,14 @@ def drain(pool: Pool, tasks: list[Any]) -> list[Any]:
     return [pool.result(task) for task in tasks]
 
 
+def screens() -> list[Line]:
+    """The slowest paint of every kind of interaction."""
+    return [
+        Line(name, "demo, ms", slowest, 100, slowest, "under 100")
+        for name, slowest in interactions()
+    ]
+
+
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--quick", action="store_true")
@@ -293,6 +302,7 @@ def main() -> None:
     lines = [
         tokenising(count), cleaning(count), *matrix(count), importing(count),
         *serving(5_000 if small else 100_000),
+        *screens(),
         *sweeping(6 if small else 30, 600 if small else 2400, 60 if small else 100),
     ]  # fmt: skip
     print(f"{'what':36} {'size':>18} {'ours s':>9} {'ref s':>9} {'ratio':>7}  wanted")

@@ -1,0 +1,132 @@
+"""Milliseconds from a click or key to the next paint, on the stations of the demo.
+
+Read from the browser's own event timing, which rounds to 8 ms; ``make bench`` runs it.
+"""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import httpx
+from selenium import webdriver
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+
+FLAGS = ("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage")
+WATCH = """
+window.paints = []
+new PerformanceObserver((list) => list.getEntries().forEach((each) => {
+  if (each.interactionId) window.paints.push(each.duration)
+})).observe({ type: 'event', durationThreshold: 16 })
+document.addEventListener('pointerover', () => {
+  const begun = performance.now()
+  requestAnimationFrame(() => setTimeout(() => window.paints.push(performance.now() - begun)))
+}, { capture: true })
+"""
+MARK = "main svg [role=button]"
+# station, what is done, how, which elements one after the other
+ACTIONS = (
+    ("gather", "select a group", "click", ".groups button"),
+    ("gather", "change tabs", "click", "[role=tab]"),
+    ("clean", "switch a pass", "click", "[role=switch]"),
+    ("weigh", "select a term", "key", MARK),
+    ("weigh", "move a limit", "step", "main input[type=number], main input[type=range]"),
+    ("choose", "select a fit", "key", MARK),
+    ("label", "select a topic", "click", "[aria-label=Topics] button"),
+    ("track", "select a mark", "key", MARK),
+    ("track", "hover a mark", "hover", MARK),
+)
+
+
+@contextmanager
+def chromium() -> Iterator[webdriver.Chrome]:
+    """A browser of 1280 by 800."""
+    options = webdriver.ChromeOptions()
+    for flag in FLAGS:
+        options.add_argument(flag)
+    driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    try:
+        size = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+        driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+        yield driver
+    finally:
+        driver.quit()
+
+
+@contextmanager
+def fitted_demo() -> Iterator[str]:
+    """The address of a server with the demo and a small sweep, one fit of which is taken."""
+    with tempfile.TemporaryDirectory() as folder:
+        command = [sys.executable, "-m", "skeinwork.cli", "demo", "--port", "0", "--data", folder]
+        process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        try:
+            assert process.stdout is not None
+            base = process.stdout.readline().split()[3].rstrip("/")
+            with httpx.Client(base_url=f"{base}/api", timeout=60) as http:
+                rest(http)
+                sweep = {"counts": [6, 12, 18], "seeds": [1, 2], "iterations": 60}
+                http.post("/strands/1/sweeps", json=sweep).raise_for_status()
+                rest(http)
+                fit = http.get("/strands/1/fits").json()["fits"][-1]["identity"]
+                http.post("/strands/1/take", json={"fit": fit}).raise_for_status()
+            yield base
+        finally:
+            process.terminate()
+            process.wait()
+
+
+def rest(http: httpx.Client) -> None:
+    """Wait until no job is at work."""
+    for _ in range(1200):
+        try:
+            jobs = http.get("/jobs").json()
+        except httpx.TransportError:
+            jobs = []
+        if jobs and all(job["state"] == "done" for job in jobs):
+            return
+        time.sleep(0.1)
+    raise TimeoutError("the jobs did not end")
+
+
+def wait_for(driver: webdriver.Chrome, css: str) -> list[WebElement]:
+    for _ in range(100):
+        found = [each for each in driver.find_elements("css selector", css) if each.is_displayed()]
+        if found:
+            return found
+        time.sleep(0.1)
+    raise TimeoutError(f"nothing matches {css} at {driver.current_url}")
+
+
+def paints(driver: webdriver.Chrome, base: str, station: str, how: str, css: str) -> list[float]:
+    """Milliseconds to the next paint of up to eight interactions; 16 where none took longer."""
+    driver.get(f"{base}/strand/1/{station}")
+    marks = wait_for(driver, css)
+    time.sleep(1)
+    driver.execute_script(WATCH)
+    for mark in marks[:8]:
+        if how == "click":
+            ActionChains(driver, duration=0).click(mark).perform()
+        elif how == "hover":
+            ActionChains(driver, duration=0).move_to_element(mark).perform()
+        else:
+            driver.execute_script("arguments[0].focus()", mark)
+            key = Keys.ENTER if how == "key" else Keys.ARROW_UP
+            ActionChains(driver).send_keys(key).perform()
+        time.sleep(0.5)
+    return [float(each) for each in driver.execute_script("return window.paints")] or [16.0]
+
+
+def interactions() -> list[tuple[str, float]]:
+    """Every action with the slowest of its paints, in milliseconds."""
+    with fitted_demo() as base, chromium() as driver:
+        return [
+            (f"{station}: {what}", max(paints(driver, base, station, how, css)))
+            for station, what, how, css in ACTIONS
+        ]
