@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import sys
 from collections.abc import Iterable, Sequence
 from itertools import pairwise
@@ -50,13 +51,24 @@ def _parser() -> argparse.ArgumentParser:
         server.add_argument(
             "--upload-limit", type=int, default=2000, metavar="MB", help="largest file"
         )
+        server.add_argument(
+            "--archive-limit", type=int, metavar="MB",
+            help="most that may come out of one archive (default: 4000)",
+        )  # fmt: skip
     weave = command(
         "weave", "Run a pattern on documents and write all results.",
         "skeinwork weave pattern.json --documents entries.csv --out results",
     )  # fmt: skip
     weave.add_argument("pattern", type=Path)
-    weave.add_argument("--documents", type=Path, nargs="+", required=True, metavar="FILE")
+    weave.add_argument(
+        "--documents", type=Path, nargs="+", required=True, metavar="FILE", help="files or folders"
+    )
+    weave.add_argument(
+        "--tables", type=Path, nargs="+", default=[], metavar="FILE",
+        help="tables that the pattern joins, in its order",
+    )  # fmt: skip
     weave.add_argument("--out", type=Path, required=True, metavar="DIR")
+    weave.add_argument("--archive-limit", type=int, metavar="MB", help="as for serve")
     weave.add_argument("--quiet", action="store_true", help="say nothing while working")
     tokens = command(
         "tokens", "Tokens of standard input: a document a line in, its tokens tab-separated out.",
@@ -128,7 +140,7 @@ def _weave(options: argparse.Namespace) -> int:
         pattern = read_pattern(options.pattern.read_text(encoding="utf-8"))
     except OSError as fault:
         raise BadInputError(f"{options.pattern} can't be read: {fault.strerror}.") from fault
-    names = weave.run(pattern, options.documents, options.out, report)
+    names = weave.run(pattern, options.documents, options.out, report, options.tables)
     if not options.quiet:
         print(f"{len(names)} files written to {options.out}: {', '.join(names)}")
     return 0
@@ -145,6 +157,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
     from skeinwork.core.errors import SkeinworkError
 
     options = _parser().parse_args(arguments)
+    if limit := getattr(options, "archive_limit", None):
+        os.environ["SKEINWORK_ARCHIVE_LIMIT"] = str(limit)
     try:
         if options.command in ("serve", "demo"):
             return _serve(options)

@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from skeinwork.core.corpus.gather import GatherSettings, preview
+from skeinwork.core.corpus.shape import Filter, matching
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.readers import detect_settings
 from skeinwork.core.matrix.weigh import WeighSettings
@@ -22,6 +23,7 @@ from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.work import documents, evidence, exports, steps, track
 from skeinwork.work.documents import Segment
 from skeinwork.work.evidence import Selection
+from skeinwork.work.finding import find_unindexed
 from skeinwork.work.track import TrackSettings
 from skeinwork.work.view import Cache, View
 from skeinwork.work.weave import source_files
@@ -100,15 +102,18 @@ def test_an_unknown_flag_field_or_order_is_refused(view: View) -> None:
     with pytest.raises(BadInputError, match="called “odd”"):
         documents.flagged(view, "odd")
     with pytest.raises(BadInputError, match="no field “odd”"):
-        documents.select(view, {"odd": ["x"]}, None, None, None)
+        matching(view.corpus, Filter(where={"odd": ("x",)}), find_unindexed)
     with pytest.raises(BadInputError, match="can't be sorted"):
         documents.sort(view, np.arange(3), "odd")
 
 
 def test_filters_combine(view: View) -> None:
-    chosen = documents.select(
-        view, {"harbour": ["Quellan", "Ossingby"], "watch": ["day"]}, None, None, (2013, 2015)
+    wanted = Filter(
+        where={"harbour": ("Quellan", "Ossingby"), "watch": ("day",)},
+        date_from="2013",
+        date_to="2015",
     )
+    chosen = np.flatnonzero(matching(view.corpus, wanted, find_unindexed))
     for at in range(len(view.corpus)):
         fields = documents.fields(view, at)
         year = (documents.day_label(view, at) or "0")[-4:]
@@ -118,14 +123,6 @@ def test_filters_combine(view: View) -> None:
             and "2013" <= year <= "2015"
         )
         assert (at in chosen) == expected
-
-
-def test_a_search_keeps_its_order_under_filters(view: View) -> None:
-    ranked = [9, 3, 200, 7]
-    everything = documents.select(view, {}, ranked, None, None)
-    assert everything.tolist() == ranked
-    some = documents.select(view, {"watch": ["day"]}, ranked, None, None)
-    assert [at for at in ranked if at in some] == some.tolist()
 
 
 @pytest.mark.parametrize("by", ["number", "words", "date", "harbour", "entry"])

@@ -14,6 +14,7 @@ from peewee import SqliteDatabase
 
 from skeinwork.core.errors import SkeinworkError
 from skeinwork.core.identity import canonical_json, result_identity
+from skeinwork.core.text.query import parse
 from skeinwork.store import artefacts, models, search
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError, Making
 from skeinwork.store.migrations import STEPS, migrate
@@ -207,17 +208,20 @@ def indexed(store: Store) -> Iterator[str]:
     [
         ("ferry", {1, 2}), ("gale ferry", {1, 2}), ('"gale and"', {2}), ("break*", {0}),
         ("storm", {1}), ("nothing", set()), ("AND", {2}), ('the" OR', set()), ("FERRY", {1, 2}),
+        ("gale NEAR/2 ferry", {2}), ("gale NEAR/1 ferry", set()), ("late NEAR ferry", {1}),
     ],
 )  # fmt: skip
 def test_search_finds_words_phrases_and_beginnings(
     indexed: str, query: str, found: set[int]
 ) -> None:
-    assert set(search.find(indexed, query) or []) == found
+    assert set(search.find(indexed, parse(query)) or []) == found
+    titles = ["", "Storm gale", "", ""]
+    assert set(search.find_in(titles, TEXTS, parse(query)) or []) == found
 
 
 def test_search_ranks_the_best_first(indexed: str) -> None:
-    assert (search.find(indexed, "gale") or [])[0] == 2
-    assert search.find(indexed, " *() ") is None
+    assert (search.find(indexed, parse("gale")) or [])[0] == 2
+    assert search.find(indexed, parse(" *() ")) is None
 
 
 @settings(max_examples=300, deadline=None)
@@ -227,8 +231,7 @@ def test_search_ranks_the_best_first(indexed: str) -> None:
 def test_no_query_is_malformed(query: str) -> None:
     database = sqlite3.connect(":memory:")
     database.execute("CREATE VIRTUAL TABLE t USING fts5(x)")
-    expression = search.safe_expression(query)
-    if expression:
+    if expression := search.expression(parse(query, ["AND", "x"])):
         database.execute("SELECT * FROM t WHERE t MATCH ?", (expression,)).fetchall()
 
 
@@ -243,4 +246,4 @@ def test_an_interrupted_index_goes_on_where_it_was(
         assert (next(first), next(first)) == (1, 2)
         first.close()
         assert list(search.index_corpus(identity, [], TEXTS)) == [3, 4]
-        assert sorted(search.find(identity, "gale") or []) == [0, 2]
+        assert sorted(search.find(identity, parse("gale")) or []) == [0, 2]

@@ -67,19 +67,19 @@ def change(strand: Strand, **parts: Any) -> Strand:
 
 
 def test_a_new_strand_is_up_to_date(store: Store, strand: Strand) -> None:
-    assert strands.standing(store, strand) == Standing("ready", "ready", "ready")
+    assert strands.standing(store, strand) == Standing("ready", "ready", "ready", "ready")
 
 
 def test_a_strand_without_documents_is_empty(store: Store) -> None:
     bare = Strand.create(skein=Skein.create(name="y"), draft=Wanted().model_dump(mode="json"))
-    assert strands.standing(store, bare) == Standing("empty", "empty", "empty")
+    assert strands.standing(store, bare) == Standing("empty", "empty", "empty", "empty")
 
 
 def test_a_change_makes_everything_below_it_out_of_date(store: Store, strand: Strand) -> None:
     change(strand, weigh={"min_documents": 7})
-    assert strands.standing(store, strand) == Standing("ready", "stale", "stale")
+    assert strands.standing(store, strand) == Standing("ready", "ready", "stale", "stale")
     change(strand, clean={"rule": {"rule": "letters", "hyphens": "keep", "strip_markup": True}})
-    assert strands.standing(store, strand) == Standing("stale", "stale", "stale")
+    assert strands.standing(store, strand) == Standing("ready", "stale", "stale", "stale")
 
 
 def test_a_pass_that_is_off_and_changed_still_counts_as_a_change(

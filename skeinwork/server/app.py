@@ -21,9 +21,12 @@ from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.server.routes import (
     clean,
     evidence,
+    files,
     fits,
     gather,
     jobs,
+    reader,
+    shape,
     share,
     skeins,
     topics,
@@ -150,7 +153,21 @@ def make_app(
     app.add_exception_handler(RequestValidationError, _on_invalid)
     app.add_exception_handler(OperationalError, _on_disk)
     app.add_exception_handler(OSError, _on_disk)
-    for part in (skeins, jobs, gather, clean, weigh, fits, topics, track, evidence, share):
+    for part in (
+        files,
+        skeins,
+        jobs,
+        gather,
+        reader,
+        shape,
+        clean,
+        weigh,
+        fits,
+        topics,
+        track,
+        evidence,
+        share,
+    ):
         app.include_router(part.router)
     _serve_interface(app)
     return app

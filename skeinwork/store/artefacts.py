@@ -55,6 +55,10 @@ class Artefact:
     summary: dict[str, Any]
     checksums: dict[str, str]
 
+    def holds(self, name: str) -> bool:
+        """Whether an array or document was written; results of earlier versions lack the new ones."""
+        return bool({f"{name}.npy", f"{name}.json"} & set(self.checksums))
+
     def array(self, name: str) -> NDArray[Any]:
         """An array, memory-mapped and read-only."""
         loaded: NDArray[Any] = np.load(self.folder / f"{name}.npy", mmap_mode="r")

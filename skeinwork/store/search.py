@@ -5,33 +5,34 @@ The index holds no text of its own. A document's row is ``corpus number * 2**32 
 
 from __future__ import annotations
 
-import re
+import sqlite3
 from collections.abc import Iterator, Sequence
 
+from skeinwork.core.text.query import Near, Phrase, Query
 from skeinwork.store.models import Result, database
 
 _SPAN = 2**32
 _CHUNK = 1000
-_PART = re.compile(r'"([^"]+)"|(\w[\w\'’-]*)(\*?)')
+_INDEX = "CREATE VIRTUAL TABLE search USING fts5(title, text, content='', tokenize='unicode61')"
 
 
-def safe_expression(query: str) -> str:
-    """The analyst's words as an FTS5 expression that can't be malformed.
-
-    Words must all occur; ``"quoted words"`` stand together; ``mooring*`` finds what begins so.
-    Any other sign is read as white space.
+def expression(query: Query) -> str:
+    """The words of a query as an FTS5 expression that can't be malformed.
 
     Examples
     --------
-    >>> safe_expression('gale AND ( "outer break')
-    '"gale" "AND" "outer" "break"'
+    >>> expression(Query((Phrase(("gale",)), Near((Phrase(("outer", "ramp")), Phrase(("ic",), True)), 4))))
+    '"gale" AND NEAR("outer ramp" "ic"*, 4)'
     """
-    parts = []
-    for phrase, word, star in _PART.findall(query):
-        words = re.findall(r"\w+", phrase or word)
-        if words:
-            parts.append('"' + " ".join(words) + '"' + ("*" if star else ""))
-    return " ".join(parts)
+    return " AND ".join(
+        f"NEAR({' '.join(map(_phrase, part.phrases))}, {part.distance})"
+        if isinstance(part, Near) else _phrase(part)
+        for part in query.parts
+    )  # fmt: skip
+
+
+def _phrase(phrase: Phrase) -> str:
+    return '"' + " ".join(phrase.words) + '"' + ("*" if phrase.prefix else "")
 
 
 def _indexed(base: int) -> int:
@@ -58,14 +59,34 @@ def index_corpus(identity: str, titles: Sequence[str], texts: Sequence[str]) -> 
         yield last
 
 
-def find(identity: str, query: str) -> list[int] | None:
-    """Documents of a corpus that match, best first; None where the query holds no word."""
-    expression = safe_expression(query)
-    if not expression:
+def find(identity: str, query: Query) -> list[int] | None:
+    """Documents of a corpus that hold the words, best first; None where the query has no word."""
+    if not query.parts:
         return None
     base = Result.get_by_id(identity).number * _SPAN
     rows = database.execute_sql(
         "SELECT rowid FROM search WHERE search MATCH ? AND rowid BETWEEN ? AND ? ORDER BY rank, rowid",
-        (expression, base, base + _SPAN - 1),
+        (expression(query), base, base + _SPAN - 1),
     )
     return [row[0] - base for row in rows]
+
+
+def find_in(titles: Sequence[str], texts: Sequence[str], query: Query) -> list[int] | None:
+    """The same for documents that are in no index yet."""
+    if not query.parts:
+        return None
+    memory = sqlite3.connect(":memory:")
+    try:
+        memory.execute(_INDEX)
+        rows = enumerate(zip(titles, texts, strict=True))
+        memory.executemany(
+            "INSERT INTO search (rowid, title, text) VALUES (?, ?, ?)",
+            ((at, title, text) for at, (title, text) in rows),
+        )
+        found = memory.execute(
+            "SELECT rowid FROM search WHERE search MATCH ? ORDER BY rank, rowid",
+            (expression(query),),
+        )
+        return [row[0] for row in found]
+    finally:
+        memory.close()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from dataclasses import asdict, fields
 from typing import Any
 
 import numpy as np
@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 
 from skeinwork.core.corpus.corpus import Column, Corpus
+from skeinwork.core.corpus.survey import Survey, survey
 from skeinwork.core.matrix.weigh import Matrix
 from skeinwork.core.text.clean import Cleaning, Survival
 from skeinwork.core.text.segment import Segments
@@ -20,27 +21,47 @@ Arrays = dict[str, NDArray[Any]]
 Documents = dict[str, Any]
 
 
-def save_corpus(corpus: Corpus, trouble: list[Any]) -> tuple[Arrays, Documents]:
+SURVEY = tuple(each.name for each in fields(Survey))
+
+
+def save_corpus(
+    corpus: Corpus, known: Survey, trouble: list[Any], done: list[Any]
+) -> tuple[Arrays, Documents]:
     arrays: Arrays = {
         name: getattr(corpus, name)
-        for name in ("data", "pointer", "days", "precision", "lines", "sources")
+        for name in ("data", "pointer", "days", "precision", "lines", "sources", "numbers")
     }
+    arrays |= {f"survey_{name}": getattr(known, name) for name in SURVEY}
     arrays |= {f"codes_{at}": column.codes for at, column in enumerate(corpus.columns)}
-    fields = [{"name": c.name, "role": c.role, "values": c.values} for c in corpus.columns]
-    rows = [asdict(each) for each in trouble]
-    return arrays, {"fields": fields, "names": corpus.names, "trouble": rows}
+    columns = [{"name": c.name, "role": c.role, "values": c.values} for c in corpus.columns]
+    documents = {"fields": columns, "names": corpus.names, "trouble": trouble, "done": done}
+    return arrays, documents
+
+
+def load_done(stored: Artefact) -> list[dict[str, Any]]:
+    """What the operations on a corpus have done."""
+    return stored.document("done") if stored.holds("done") else []
+
+
+def load_survey(stored: Artefact) -> Survey:
+    """The survey of a corpus, made now where an earlier version stored none."""
+    if not stored.holds("survey_words"):
+        return survey(load_corpus(stored))
+    return Survey(**{name: stored.array(f"survey_{name}") for name in SURVEY})
 
 
 def load_corpus(stored: Artefact) -> Corpus:
-    fields = stored.document("fields")
     columns = [
         Column(f["name"], f["role"], stored.array(f"codes_{at}"), f["values"])
-        for at, f in enumerate(fields)
+        for at, f in enumerate(stored.document("fields"))
     ]
     part = stored.array
+    pointer = part("pointer")
+    own = np.arange(len(pointer) - 1, dtype=np.int32)
+    numbers = part("numbers") if stored.holds("numbers") else own
     return Corpus(
-        part("data"), part("pointer"), columns, part("days"), part("precision"), part("lines"),
-        part("sources"), stored.document("names"),
+        part("data"), pointer, columns, part("days"), part("precision"), part("lines"),
+        part("sources"), numbers, stored.document("names"),
     )  # fmt: skip
 
 

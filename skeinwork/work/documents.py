@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+import re
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from skeinwork.core.corpus import dates
+from skeinwork.core.corpus.corpus import Column
 from skeinwork.core.corpus.dates import MISSING, PRECISIONS, from_days
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.text.clean import Cleaning
+from skeinwork.core.text.segment import Segments
 from skeinwork.work.view import View
 
 SHORT_WORDS = 5
 LONG_TIMES = 10
+_NUMBER = re.compile(r"[-+]?\d[\d,. ]*%?")
 _MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
 
 
@@ -54,7 +60,7 @@ def name(view: View, document: int) -> str:
         column = view.corpus.role(role)
         if column and (value := column.value(document)):
             return value
-    return f"Document {document + 1}"
+    return f"Document {view.corpus.numbers[document] + 1}"
 
 
 def fields(view: View, document: int) -> dict[str, str]:
@@ -69,51 +75,51 @@ def brief(view: View, document: int) -> str:
     return " · ".join(part for part in (*parts, day_label(view, document)) if part)
 
 
+FLAGS = ("empty", "short", "long", "undated", "same", "near", "foreign", "garbled", "emptied")
+
+
 def flagged(view: View, flag: str) -> NDArray[np.int64]:
-    """Documents that may spoil models: ``empty``, ``short``, ``long``, ``undated``, ``emptied``."""
-    lengths = view.lengths
-    if flag == "empty":
-        return np.flatnonzero(lengths == 0)
-    if flag == "short":
-        return np.flatnonzero((lengths > 0) & (lengths < SHORT_WORDS))
-    if flag == "long":
-        return np.flatnonzero(lengths > LONG_TIMES * max(np.median(lengths), 1))
-    if flag == "undated":
-        return np.flatnonzero(view.corpus.days == MISSING)
+    """Documents that may spoil models, by one of ``FLAGS``.
+
+    ``same`` and ``near`` repeat an earlier document, ``foreign`` are in another language than most,
+    ``emptied`` have no term left after pruning.
+    """
     if flag == "emptied":
         return view.matrix.empty_documents
-    raise BadInputError(f"There is no set of documents called “{flag}”.")
+    lengths, known = view.lengths, view.survey
+    own = np.arange(len(lengths))
+    masks: dict[str, Callable[[], NDArray[np.bool_]]] = {
+        "empty": lambda: lengths == 0,
+        "short": lambda: (lengths > 0) & (lengths < SHORT_WORDS),
+        "long": lambda: lengths > LONG_TIMES * max(np.median(lengths), 1),
+        "undated": lambda: view.corpus.days == MISSING,
+        "same": lambda: known.same != own,
+        "near": lambda: (known.near != own) & (known.same == own),
+        "foreign": lambda: _foreign(known.language),
+        "garbled": lambda: np.asarray(known.garbled),
+    }
+    if flag not in masks:
+        raise BadInputError(f"There is no set of documents called “{flag}”.")
+    return np.flatnonzero(masks[flag]())
 
 
-def select(
-    view: View, where: Mapping[str, Sequence[str]], found: Sequence[int] | None,
-    flag: str | None, years: tuple[int, int] | None,
-) -> NDArray[np.int64]:  # fmt: skip
-    """Documents that pass all filters, in search order where there is a search.
+def _foreign(language: NDArray[np.int8]) -> NDArray[np.bool_]:
+    sure = language[language >= 0]
+    most = np.bincount(sure).argmax() if len(sure) else 0
+    return (language >= 0) & (language != most)
 
-    Parameters
-    ----------
-    where : field name to the values wanted
-    found : what the search found, best first, or None
-    """
-    keep = np.ones(len(view.corpus), dtype=bool)
-    for field, values in where.items():
-        column = view.corpus.column(field)
-        if column is None:
-            raise BadInputError(f"There is no field “{field}”.")
-        codes = [at for at, value in enumerate(column.values) if value in set(values)]
-        keep &= np.isin(column.codes, codes)
-    if flag:
-        keep &= np.isin(np.arange(len(keep)), flagged(view, flag))
-    if years:
-        days = view.corpus.days
-        year = np.where(days == MISSING, 0, days).astype("datetime64[D]").astype("datetime64[Y]")
-        number = year.astype(int) + 1970
-        keep &= (days != MISSING) & (number >= years[0]) & (number <= years[1])
-    if found is None:
-        return np.flatnonzero(keep)
-    ranked = np.array(found, dtype=np.int64)
-    return ranked[keep[ranked]] if len(ranked) else ranked
+
+def holds(column: Column) -> str:
+    """What the values of a field are: number, date, category or text."""
+    values = column.values[:500]
+    if not values:
+        return "nothing"
+    if all(_NUMBER.fullmatch(value) for value in values):
+        return "number"
+    if column.role == "date" or all(dates.parse(value) for value in values):
+        return "date"
+    filled = int((column.codes >= 0).sum())
+    return "category" if len(column.values) <= max(2, filled // 2) else "text"
 
 
 def sort(view: View, documents: NDArray[np.int64], by: str) -> NDArray[np.int64]:
@@ -207,3 +213,33 @@ def _finer(parts: list[Segment]) -> list[Segment]:
         else:
             out.append(part)
     return [part for part in out if part.text]
+
+
+def fate_segments(
+    tokens: Segments, cleaning: Cleaning, settings: Mapping[str, Any], document: int, data: bytes
+) -> list[Segment]:
+    """A document's tokens with what became of each: kept, changed, or removed and by which pass.
+
+    What no token covers but white space was taken out by the markup pass.
+    """
+    kinds = [each["kind"] for each in settings["passes"]]
+    rows = slice(tokens.doc_ptr[document], tokens.doc_ptr[document + 1])
+    ids = tokens.ids[rows]
+
+    def mark(token: int) -> Segment:
+        kind = ids[token]
+        by = int(cleaning.removed_by[kind])
+        if by >= 0:
+            return Segment("", "removed", by=kinds[by])
+        form = cleaning.forms[cleaning.form_of[kind]]
+        if form == tokens.types[kind]:
+            return Segment("", "kept")
+        return Segment("", "changed", form=form, by=kinds[int(cleaning.changed_by[kind])])
+
+    parts = segments(data, tokens.starts[rows], tokens.ends[rows], mark)
+    return [
+        Segment(part.text, "removed", by="markup")
+        if part.kind == "plain" and part.text.strip()
+        else part
+        for part in parts
+    ]

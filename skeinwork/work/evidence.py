@@ -32,7 +32,9 @@ class Selection(BaseModel):
         None, description="a period's name, such as 2014-Q1, or two joined by .."
     )
     removed_by: str | None = Field(None, description="the kind of a pass")
-    flag: str | None = Field(None, description="empty, short, long, undated or emptied")
+    flag: str | None = Field(
+        None, description="a set of documents that may spoil models, such as empty or near"
+    )
     words_from: int | None = Field(None, ge=0, le=2**31)
     words_to: int | None = Field(None, ge=0, le=2**31)
 

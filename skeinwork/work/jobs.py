@@ -15,13 +15,14 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.corpus.gather import GatherSettings
+from skeinwork.core.corpus.join import Join
 from skeinwork.core.errors import BadInputError, CancelledError, SkeinworkError
 from skeinwork.core.formats.records import FileSettings
 from skeinwork.core.topics.lda import LdaSettings
 from skeinwork.store import models, search
 from skeinwork.store.models import Job, Strand
 from skeinwork.store.store import Store
-from skeinwork.work import codec, steps, strands
+from skeinwork.work import codec, finding, steps, strands
 from skeinwork.work.pool import Pool, Task
 from skeinwork.work.strands import Wanted
 
@@ -44,6 +45,14 @@ class GatherRequest(BaseModel):
     model_config = ConfigDict(extra="forbid")
     files: list[GatheredFile] = Field(min_length=1, max_length=10_000)
     repeated: str = "number"
+
+
+class BuildRequest(BaseModel):
+    """Make what is out of date again; the fit too, where there is one and that is asked for."""
+
+    model_config = ConfigDict(extra="forbid")
+    wanted: Wanted
+    refit: bool = True
 
 
 class SweepRequest(BaseModel):
@@ -204,23 +213,32 @@ class JobRunner:
         ]
         (corpus,) = self._run(running, [(steps.make_corpus, files, settings)])
         self._index(running, corpus)
-        settings_wanted = strands.suggested(self.store.artefacts.open(corpus).summary["documents"])
-        with self.store.connection():
-            if not strand.corpus:
-                strand.draft = settings_wanted.model_dump(mode="json")
-                Strand.update(draft=strand.draft).where(Strand.id == strand.id).execute()
-            Strand.update(corpus=corpus).where(Strand.id == strand.id).execute()
-            strand = Strand.get_by_id(strand.id)
-        self._build(running, strand, strands.wanted(strand))
+        if not strand.corpus:
+            suggested = strands.suggested(self.store.artefacts.open(corpus).summary["documents"])
+            with self.store.connection():
+                Strand.update(draft=suggested.model_dump(mode="json")).where(
+                    Strand.id == strand.id
+                ).execute()
+                strand = Strand.get_by_id(strand.id)
+        self._build(running, strand, strands.wanted(strand), corpus)
+
+    def _shape(self, running: Running, base: str, wanted: Wanted) -> str:
+        """The corpus that the wanted operations make of the one brought in, indexed."""
+        if not wanted.shape:
+            return base
+        tables = {
+            each.sha256: self.store.upload_path(each.sha256)
+            for each in wanted.shape if isinstance(each, Join)
+        }  # fmt: skip
+        (corpus,) = self._run(running, [(steps.make_shaped, base, wanted.shape, tables)])
+        self._index(running, corpus)
+        return corpus
 
     def _index(self, running: Running, identity: str) -> None:
         running.phase = "Indexing for search"
         corpus = codec.load_corpus(self.store.artefacts.open(identity))
-        title = corpus.role("title")
-        titles = [title.value(at) or "" for at in range(len(corpus))] if title else []
-        texts = corpus.texts()
         done = False
-        progress = search.index_corpus(identity, titles, texts)
+        progress = search.index_corpus(identity, finding.titles_of(corpus), corpus.texts())
         while not done:
             if running.stop.is_set():
                 raise CancelledError("Cancelled.")
@@ -228,27 +246,27 @@ class JobRunner:
                 done = next(progress, None) is None
         running.finished += 1
 
-    def _build(self, running: Running, strand: Strand, wanted: Wanted) -> str:
-        """Clean and weigh with the wanted settings; the matrix's identity."""
-        corpus = strand.corpus
-        if not corpus:
-            raise BadInputError("There are no documents yet. Bring some in at Gather.")
+    def _build(self, running: Running, strand: Strand, wanted: Wanted, base: str = "") -> str:
+        """Shape, clean and weigh with the wanted settings; the matrix's identity."""
+        base = base or steps.base_of(self.store.artefacts, strand.corpus)
+        corpus = self._shape(running, base, wanted)
         (cleaning,) = self._run(running, [(steps.make_cleaning, corpus, wanted.clean)])
         tokens = steps.tokens_making(corpus, wanted.clean.tokenising()).identity
         with self.store.connection():
             self.store.record(tokens)
-            Strand.update(cleaning=cleaning).where(Strand.id == strand.id).execute()
         (matrix,) = self._run(running, [(steps.make_matrix, cleaning, wanted.weigh)])
         with self.store.connection():
-            Strand.update(matrix=matrix).where(Strand.id == strand.id).execute()
+            strands.put(self.store, strand, corpus, cleaning, matrix)
         return matrix
 
     def _build_job(self, running: Running, strand: Strand) -> None:
         """Rebuild everything that is out of date, the fit too where there was one."""
-        wanted = Wanted.model_validate(running.record.request)
-        running.total = 3 if strand.fit else 2
+        request = BuildRequest.model_validate(running.record.request)
+        wanted = request.wanted
+        refit = request.refit and bool(strand.fit)
+        running.total = 2 + refit + 2 * bool(wanted.shape)
         matrix = self._build(running, strand, wanted)
-        if strand.fit:
+        if refit:
             self._fit_on(running, strand, matrix, wanted.fit)
 
     def _fit_on(self, running: Running, strand: Strand, matrix: str, settings: LdaSettings) -> None:

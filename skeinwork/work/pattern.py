@@ -11,13 +11,14 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from skeinwork.core.corpus.gather import GatherSettings
+from skeinwork.core.corpus.shape import Operation
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix.weigh import WeighSettings
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.lda import LdaSettings
 from skeinwork.work.track import TrackSettings
 
-FORMAT_VERSION = 1
+FORMAT_VERSION = 2
 
 
 class Pattern(BaseModel):
@@ -25,9 +26,14 @@ class Pattern(BaseModel):
 
     model_config = ConfigDict(extra="forbid", title="Skeinwork pattern")
 
-    skeinwork_pattern: Literal[1] = Field(1, description="version of this format")
+    skeinwork_pattern: Literal[1, 2] = Field(
+        2, description="version of this format; 2 knows more file formats, and shape"
+    )
     name: str = Field("", max_length=500)
     gather: GatherSettings
+    shape: tuple[Operation, ...] = Field(
+        (), max_length=200, description="operations on the corpus, in their order"
+    )
     clean: CleanSettings
     weigh: WeighSettings
     fit: LdaSettings

@@ -7,7 +7,7 @@ stands in the module that computes it and is raised by hand whenever its results
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
@@ -15,9 +15,13 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
-from skeinwork.core.corpus import gather
+from skeinwork.core.corpus import gather, shape
+from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.dates import MISSING
 from skeinwork.core.corpus.gather import GatherSettings
+from skeinwork.core.corpus.shape import OPERATIONS, Operation, Sources
+from skeinwork.core.corpus.survey import survey
+from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix import counting, weigh
 from skeinwork.core.matrix.weigh import Matrix, WeighSettings
 from skeinwork.core.prevalence import prevalence
@@ -29,7 +33,7 @@ from skeinwork.core.text.tokenise import TokeniseSettings
 from skeinwork.core.topics import coherence, lda, words
 from skeinwork.core.topics.lda import LdaSettings, TopicModel
 from skeinwork.store.artefacts import ArtefactStore, Making
-from skeinwork.work import codec
+from skeinwork.work import codec, finding
 
 TOP = 10
 
@@ -51,6 +55,15 @@ def plain(settings: BaseModel) -> dict[str, Any]:
 def corpus_making(files: Sequence[SourceFile], settings: GatherSettings) -> Making:
     wanted = {**plain(settings), "names": [file.name for file in files]}
     return Making("corpus", gather.VERSION, wanted, [file.sha256 for file in files])
+
+
+def shaped_making(base: str, operations: Sequence[Operation]) -> Making:
+    return Making("corpus", shape.VERSION, {"shape": [plain(each) for each in operations]}, [base])
+
+
+def wanted_corpus(base: str, operations: Sequence[Operation]) -> str:
+    """The identity of a corpus shaped by operations."""
+    return shaped_making(base, operations).identity if operations else base
 
 
 def tokens_making(corpus: str, settings: TokeniseSettings) -> Making:
@@ -80,18 +93,72 @@ def make_corpus(
     if store.has(making.identity):
         return making.identity
     corpus, trouble = gather.gather([(f.path, f.name) for f in files], settings, report)
+    report("Looking for languages and repeats", 0.9)
+    return _write_corpus(store, making, corpus, [asdict(each) for each in trouble], [])
+
+
+def make_shaped(
+    store: ArtefactStore, base: str, operations: Sequence[Operation], tables: dict[str, Path],
+    report: Report = silent,
+) -> str:  # fmt: skip
+    """Shape a corpus as brought in; without operations it is that corpus itself.
+
+    What the operations but the last have made is taken from the store where it is there.
+    """
+    if not operations:
+        return base
+    making = shaped_making(base, operations)
+    if store.has(making.identity):
+        return making.identity
+    before, rest = base, list(operations)
+    for count in range(len(operations) - 1, 0, -1):
+        earlier = shaped_making(base, operations[:count]).identity
+        if store.has(earlier):
+            before, rest = earlier, list(operations[count:])
+            break
+    stored = store.open(before)
+    sources = Sources(finding.find_unindexed, tables, codec.load_survey(stored))
+    corpus, done = shape.shape(codec.load_corpus(stored), rest, sources, report)
+    all_done = [*codec.load_done(stored), *(asdict(each) for each in done)]
+    return _write_corpus(store, making, corpus, stored.document("trouble"), all_done)
+
+
+def _write_corpus(
+    store: ArtefactStore, making: Making, corpus: Corpus, trouble: list[Any], done: list[Any]
+) -> str:
     lengths = np.diff(corpus.pointer)
     known = corpus.days[corpus.days != MISSING]
     summary = {
         "documents": len(corpus),
         "empty": int((lengths == 0).sum()),
-        "rejected": sum(each.raw is not None for each in trouble),
-        "noted": sum(each.raw is None for each in trouble),
+        "rejected": sum(each["raw"] is not None for each in trouble),
+        "noted": sum(each["raw"] is None for each in trouble),
         "bytes": int(lengths.sum()),
         "first_day": int(known.min()) if len(known) else None,
         "last_day": int(known.max()) if len(known) else None,
+        "shaped": len(done),
     }
-    return store.write(making, *codec.save_corpus(corpus, trouble), summary)
+    saved = codec.save_corpus(corpus, survey(corpus), trouble, done)
+    return store.write(making, *saved, summary)
+
+
+def base_of(store: ArtefactStore, corpus: str | None) -> str:
+    """The corpus as brought in that a corpus was shaped from; itself where it was not shaped.
+
+    Raises
+    ------
+    BadInputError
+        where there is none yet.
+    """
+    if not corpus:
+        raise BadInputError("There are no documents yet. Bring some in at Gather.")
+    making = store.open(corpus).making
+    return making.inputs[0] if "shape" in making.settings else corpus
+
+
+def shape_of(store: ArtefactStore, corpus: str) -> tuple[Operation, ...]:
+    """The operations that a corpus was shaped by."""
+    return OPERATIONS.validate_python(store.open(corpus).making.settings.get("shape", []))
 
 
 def make_cleaning(

@@ -5,14 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
+from skeinwork.core.corpus.shape import Operation
 from skeinwork.core.errors import SkeinworkError
 from skeinwork.core.matrix.weigh import WeighSettings, suggest_min_documents
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics import matching
 from skeinwork.core.topics.lda import LdaSettings
-from skeinwork.store.models import Draft, Strand, TopicNote, database
+from skeinwork.store.models import Draft, Result, Strand, TopicNote, database
 from skeinwork.store.store import Store
 from skeinwork.work import codec, steps
 
@@ -25,6 +26,7 @@ class Wanted(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
+    shape: tuple[Operation, ...] = Field((), max_length=200)
     clean: CleanSettings = CleanSettings.model_validate({})
     weigh: WeighSettings = WeighSettings.model_validate({})
     fit: LdaSettings = LdaSettings.model_validate({})
@@ -54,17 +56,24 @@ def wanted(strand: Strand) -> Wanted:
 class Standing:
     """What each made step was made for, against what is wanted now."""
 
+    corpus: State
     cleaning: State
     matrix: State
     fit: State
 
 
+def wanted_corpus(store: Store, strand: Strand, now: Wanted) -> str:
+    """The identity of the corpus that the wanted operations make."""
+    return steps.wanted_corpus(steps.base_of(store.artefacts, strand.corpus), now.shape)
+
+
 def standing(store: Store, strand: Strand) -> Standing:
     """Which steps are empty, ready or out of date; nothing is computed for it but identities."""
     if not strand.corpus or not strand.cleaning:
-        return Standing("empty", "empty", "empty")
+        return Standing("ready" if strand.corpus else "empty", "empty", "empty", "empty")
     now = wanted(strand)
-    cleaning = steps.cleaning_making(strand.corpus, now.clean).identity
+    corpus = wanted_corpus(store, strand, now)
+    cleaning = steps.cleaning_making(corpus, now.clean).identity
     matrix = steps.matrix_making(cleaning, now.weigh).identity
 
     def state(made: str | None, fresh: bool) -> State:
@@ -74,6 +83,7 @@ def standing(store: Store, strand: Strand) -> Standing:
     if strand.fit:
         fit_fresh = store.artefacts.open(strand.fit).making.inputs[0] == matrix
     return Standing(
+        state(strand.corpus, strand.corpus == corpus),
         state(strand.cleaning, strand.cleaning == cleaning),
         state(strand.matrix, strand.matrix == matrix),
         state(strand.fit, fit_fresh),
@@ -133,9 +143,39 @@ def undo_depth(strand: Strand) -> tuple[int, int]:
     return mine.where(~Draft.undone).count(), mine.where(Draft.undone).count()
 
 
+def put(store: Store, strand: Strand, corpus: str, cleaning: str, matrix: str) -> None:
+    """Put a corpus with its cleaning and matrix on the strand.
+
+    A strand's results are always of one corpus: a fit of other documents leaves it, and the last fit
+    of these documents that the strand had comes back.
+    """
+    with database.atomic("IMMEDIATE"):
+        fit = Strand.get_by_id(strand.id).fit
+        if fit and store.artefacts.ancestor(fit, "corpus").identity != corpus:
+            fit = _last_fit(store, strand, corpus)
+        Strand.update(corpus=corpus, cleaning=cleaning, matrix=matrix, fit=fit).where(
+            Strand.id == strand.id
+        ).execute()
+
+
+def _last_fit(store: Store, strand: Strand, corpus: str | None = None) -> str | None:
+    """The newest fit that this strand has had, of a corpus or of any."""
+    noted = TopicNote.select(TopicNote.fit).where(TopicNote.strand == strand).distinct()
+    fits = (
+        Result.select(Result.identity)
+        .where(Result.identity.in_(noted))
+        .order_by(Result.number.desc())
+    )
+    for row in fits:
+        if corpus is None or store.artefacts.ancestor(row.identity, "corpus").identity == corpus:
+            found: str = row.identity
+            return found
+    return None
+
+
 def take_fit(store: Store, strand: Strand, fit: str) -> None:
     """Put a fit on the strand; labels of the one before follow its matched topics, unconfirmed."""
-    before = strand.fit
+    before = strand.fit or _last_fit(store, strand)
     with database.atomic("IMMEDIATE"):
         if (
             not TopicNote.select()
@@ -149,10 +189,11 @@ def take_fit(store: Store, strand: Strand, fit: str) -> None:
         settings = {**strand.draft, "fit": dict(stored.making.settings)}
         matrix = stored.making.inputs[0]
         cleaning = store.artefacts.open(matrix).making.inputs[0]
-        Strand.update(fit=fit, matrix=matrix, cleaning=cleaning).where(
+        corpus = store.artefacts.ancestor(cleaning, "corpus").identity
+        Strand.update(fit=fit, matrix=matrix, cleaning=cleaning, corpus=corpus).where(
             Strand.id == strand.id
         ).execute()
-        strand.fit, strand.matrix, strand.cleaning = fit, matrix, cleaning
+        strand.fit, strand.matrix, strand.cleaning, strand.corpus = fit, matrix, cleaning, corpus
         if strand.draft != settings:
             Draft.create(strand=strand, undone=False, settings=strand.draft)
             _set(strand, settings)

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from skeinwork.core.corpus.corpus import Corpus
+from skeinwork.core.corpus.survey import Survey
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix.weigh import Matrix
 from skeinwork.core.text.clean import Cleaning
@@ -77,6 +78,10 @@ class View:
     @cached_property
     def corpus(self) -> Corpus:
         return codec.load_corpus(self.corpus_record)
+
+    @cached_property
+    def survey(self) -> Survey:
+        return codec.load_survey(self.corpus_record)
 
     @cached_property
     def cleaning_record(self) -> Artefact:

@@ -8,7 +8,10 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from skeinwork.core.corpus.gather import preview
+from skeinwork.core.corpus.join import Join
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.archive import pack
+from skeinwork.core.formats.readers import head
 from skeinwork.core.formats.records import FileSettings
 from skeinwork.core.progress import Report, silent
 from skeinwork.store.artefacts import ArtefactStore
@@ -28,6 +31,19 @@ def source_files(paths: Sequence[Path]) -> list[SourceFile]:
             raise BadInputError(f"{path} can't be read: {fault.strerror}.") from fault
         found.append(SourceFile(path, path.name, hashlib.sha256(data).hexdigest()))
     return found
+
+
+def _packed(path: Path, folder: Path) -> Path:
+    """A folder packed into one file, as it is when it is brought in; a file as it is."""
+    if not path.is_dir():
+        return path
+    members = [
+        (f"{path.resolve().name}/{each.relative_to(path).as_posix()}", each.read_bytes())
+        for each in path.rglob("*") if each.is_file()
+    ]  # fmt: skip
+    packed = folder / f"{path.resolve().name}.zip"
+    packed.write_bytes(pack(members))
+    return packed
 
 
 def for_files(pattern: Pattern, files: Sequence[SourceFile]) -> Pattern:
@@ -52,7 +68,7 @@ def for_files(pattern: Pattern, files: Sequence[SourceFile]) -> Pattern:
 
 
 def _check_fields(file: SourceFile, settings: FileSettings) -> None:
-    found = preview(file.path.read_bytes(), file.name, settings)
+    found = preview(head(file.path, file.name), file.name, settings)
     missing = [f"{name} ({role})" for name, role in settings.roles.items()
                if name not in found.columns and role in ("text", "date", "group")]  # fmt: skip
     if missing:
@@ -62,14 +78,42 @@ def _check_fields(file: SourceFile, settings: FileSettings) -> None:
         )
 
 
-def run(pattern: Pattern, paths: Sequence[Path], out: Path, report: Report = silent) -> list[str]:
+def for_tables(pattern: Pattern, tables: Sequence[SourceFile]) -> Pattern:
+    """The pattern with each table that it joins replaced by the one given in its place.
+
+    Raises
+    ------
+    BadInputError
+        naming the tables that are wanted.
+    """
+    joins = [at for at, each in enumerate(pattern.shape) if isinstance(each, Join)]
+    if len(joins) != len(tables):
+        names = [each.name for each in pattern.shape if isinstance(each, Join)]
+        wanted = f"joins {len(names)} tables ({', '.join(names)})" if names else "joins no table"
+        raise BadInputError(
+            f"The pattern {wanted}, but {len(tables)} were given. Give them with --tables, in this order."
+        )
+    operations = list(pattern.shape)
+    for at, table in zip(joins, tables, strict=True):
+        change = {"sha256": table.sha256, "name": table.name}
+        operations[at] = operations[at].model_copy(update=change)
+    return pattern.model_copy(update={"shape": tuple(operations)})
+
+
+def run(
+    pattern: Pattern, paths: Sequence[Path], out: Path, report: Report = silent,
+    tables: Sequence[Path] = (),
+) -> list[str]:  # fmt: skip
     """Run all steps and write every export into a folder; returns the files' names."""
-    files = source_files(paths)
-    pattern = for_files(pattern, files)
     out.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder:
+        files = source_files([_packed(path, Path(folder)) for path in paths])
+        joined = source_files(tables)
+        pattern = for_tables(for_files(pattern, files), joined)
         store = ArtefactStore(Path(folder))
-        corpus = steps.make_corpus(store, files, pattern.gather, report)
+        base = steps.make_corpus(store, files, pattern.gather, report)
+        places = {table.sha256: table.path for table in joined}
+        corpus = steps.make_shaped(store, base, pattern.shape, places, report)
         cleaning = steps.make_cleaning(store, corpus, pattern.clean, report)
         matrix = steps.make_matrix(store, cleaning, pattern.weigh, report)
         fit = steps.make_fit(store, matrix, pattern.fit, report)

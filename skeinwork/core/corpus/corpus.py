@@ -28,6 +28,14 @@ class Column:
         code = int(self.codes[document])
         return self.values[code] if code >= 0 else None
 
+    def take(self, keep: NDArray[np.bool_]) -> Column:
+        """The field of the documents that a mask keeps."""
+        codes = self.codes[keep]
+        used = np.unique(codes[codes >= 0])
+        place = np.full(len(self.values) + 1, -1, dtype=np.int32)
+        place[used] = np.arange(len(used), dtype=np.int32)
+        return Column(self.name, self.role, place[codes], [self.values[at] for at in used])
+
     def order(self) -> NDArray[np.int32]:
         """Rank of every code among the sorted values, for sorting documents by this field."""
         ranks = np.empty(len(self.values) + 1, dtype=np.int32)
@@ -51,6 +59,7 @@ class Corpus:
     precision : uint8[n_docs], index into ``dates.PRECISIONS``
     lines : int32[n_docs], line of the source the document begins on
     sources : int32[n_docs], index of the file it came from
+    numbers : int32[n_docs], the document's number in the corpus as it was brought in, from 0
     names : the files' names
     """
 
@@ -61,6 +70,7 @@ class Corpus:
     precision: NDArray[np.uint8]
     lines: NDArray[np.int32]
     sources: NDArray[np.int32]
+    numbers: NDArray[np.int32]
     names: list[str] = field(default_factory=list)
 
     def __len__(self) -> int:
@@ -80,6 +90,17 @@ class Corpus:
     def role(self, role: Role) -> Column | None:
         """The first field with a role."""
         return next((column for column in self.columns if column.role == role), None)
+
+    def take(self, keep: NDArray[np.bool_]) -> Corpus:
+        """The documents that a mask keeps, in their order; values that none of them has are gone."""
+        sizes = np.diff(self.pointer)
+        pointer = np.concatenate([[0], np.cumsum(sizes[keep])]).astype(np.int64)
+        columns = [column.take(keep) for column in self.columns]
+        return Corpus(
+            self.data[np.repeat(keep, sizes)], pointer, columns, self.days[keep],
+            self.precision[keep], self.lines[keep], self.sources[keep], self.numbers[keep],
+            self.names,
+        )  # fmt: skip
 
     @property
     def has_dates(self) -> bool:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from itertools import islice
 from pathlib import Path
 from typing import Literal
 
@@ -14,13 +15,15 @@ from skeinwork.core.corpus import dates
 from skeinwork.core.corpus.corpus import Corpus, encode_column
 from skeinwork.core.corpus.roles import guess_roles
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats import cut, html
 from skeinwork.core.formats.encoding import decode
-from skeinwork.core.formats.readers import read_text, refuse_unreadable
-from skeinwork.core.formats.records import FileSettings, Noted, Rejected, Role, Row
+from skeinwork.core.formats.readers import FORMATS, read_records
+from skeinwork.core.formats.records import FileSettings, Noted, Record, Rejected, Role, Row
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.text.segment import join_texts
 
-VERSION = 1
+VERSION = 2
+_EVERY = 200
 
 
 class GatherSettings(BaseModel):
@@ -43,14 +46,23 @@ class Trouble:
     line: int
     reason: str
     raw: str | None = None
+    unit: str = "line"
+
+
+def _named_by(roles: dict[str, Role], role: Role) -> str | None:
+    return next((name for name, given in roles.items() if given == role), None)
 
 
 @dataclass
 class _Gathered:
+    """What has been read so far, field by field."""
+
+    repeated: str
     texts: list[str] = field(default_factory=list)
     cells: list[dict[str, str]] = field(default_factory=list)
     lines: list[int] = field(default_factory=list)
     sources: list[int] = field(default_factory=list)
+    names: dict[str, int] = field(default_factory=dict)
     days: list[int] = field(default_factory=list)
     precision: list[int] = field(default_factory=list)
     trouble: list[Trouble] = field(default_factory=list)
@@ -59,72 +71,90 @@ class _Gathered:
     seen: dict[str, int] = field(default_factory=dict)
 
 
-def _named_by(roles: dict[str, Role], role: Role) -> str | None:
-    return next((name for name, given in roles.items() if given == role), None)
+class _File:
+    """One file on its way into the corpus."""
 
+    def __init__(self, out: _Gathered, name: str, settings: FileSettings) -> None:
+        self.out = out
+        self.name = name
+        self.settings = settings
+        self.unit = FORMATS[settings.format].unit
+        self.text = _named_by(settings.roles, "text") or ""
+        self.date = _named_by(settings.roles, "date")
+        self.identifier = _named_by(settings.roles, "identifier")
 
-def _take_row(out: _Gathered, row: Row, file: str, source: int, settings: FileSettings) -> None:
-    text_field = _named_by(settings.roles, "text")
-    date_field = _named_by(settings.roles, "date")
-    text = row.cells.get(text_field or "", "")
-    day, precision = dates.MISSING, "day"
-    if date_field and (written := row.cells.get(date_field, "").strip()):
-        parsed = dates.parse(written, settings.date_order)
-        if parsed:
-            day, precision = parsed
-        else:
-            reason = f"“{written[:60]}” is not a date; kept without date"
-            out.trouble.append(Trouble(file, row.line, reason))
-    out.order.update(dict.fromkeys(row.cells))
-    out.texts.append(text)
-    out.cells.append(row.cells)
-    out.lines.append(row.line)
-    out.sources.append(source)
-    out.days.append(day)
-    out.precision.append(dates.PRECISIONS.index(precision))
+    def note(self, record: Record, reason: str, raw: str | None = None) -> None:
+        where = f"{self.name}/{record.place}" if record.place else self.name
+        self.out.trouble.append(Trouble(where, record.line, reason, raw, self.unit))
 
-
-def _identified(
-    out: _Gathered, row: Row, file: str, settings: FileSettings, repeated: str
-) -> Row | None:
-    """The row with its identifier settled, or None where it is left out."""
-    name = _named_by(settings.roles, "identifier")
-    given = row.cells.get(name, "").strip() if name else ""
-    if not name or not given:
-        return row
-    times = out.seen[given] = out.seen.get(given, 0) + 1
-    if times == 1:
-        return row
-    if repeated == "refuse":
-        raise BadInputError(
-            f"{file}, line {row.line}: the identifier “{given}” occurs twice. "
-            "Number repeated identifiers, keep the first of each, or choose another field."
-        )
-    if repeated == "first":
-        out.trouble.append(Trouble(file, row.line, f"identifier “{given}” occurred before", given))
-        return None
-    out.trouble.append(Trouble(file, row.line, f"identifier “{given}” occurred before; numbered"))
-    return Row(row.line, {**row.cells, name: f"{given} ({times})"})
-
-
-def _read_file(
-    out: _Gathered, data: bytes, name: str, source: int, settings: FileSettings, repeated: str
-) -> None:
-    refuse_unreadable(data, name)
-    decoded = decode(data, settings.encoding)
-    if decoded.doubtful:
-        out.trouble.append(
-            Trouble(name, 0, f"{decoded.doubtful} bytes are not {settings.encoding}; shown as �")
-        )
-    for record in read_text(decoded.text, name, settings):
+    def take(self, record: Record) -> None:
+        """Put a record in, or note why it is not."""
         if isinstance(record, Rejected):
-            out.trouble.append(Trouble(name, record.line, record.reason, record.raw))
+            self.note(record, record.reason, record.raw)
         elif isinstance(record, Noted):
-            out.trouble.append(Trouble(name, record.line, record.reason))
-        elif row := _identified(out, record, name, settings, repeated):
-            _take_row(out, row, name, source, settings)
-    for field_name, role in settings.roles.items():
-        out.roles.setdefault(field_name, role)
+            self.note(record, record.reason)
+        elif row := self._identified(record):
+            if self.text not in row.cells:
+                self.note(row, f"has no field “{self.text}”; kept without text")
+            whole = self._unpacked(row)
+            parts = cut.pieces(whole, self.text, self.settings.cut)
+            for part in parts:
+                self._add(self._numbered(part) if len(parts) > 1 else part)
+
+    def _unpacked(self, row: Row) -> Row:
+        """The row with the text of the HTML page that its field holds."""
+        if not self.settings.html_text or not row.cells.get(self.text, "").strip():
+            return row
+        text, breaks = html.page_text(row.cells[self.text], self.settings)
+        if not text.strip():
+            self.note(row, "has a page without text in the part that was asked for")
+        return replace(row, cells={**row.cells, self.text: text}, breaks=breaks)
+
+    def _identified(self, row: Row) -> Row | None:
+        """The row with its identifier settled, or None where it is left out."""
+        name, seen = self.identifier, self.out.seen
+        given = row.cells.get(name, "").strip() if name else ""
+        if not name or not given:
+            return row
+        times = seen[given] = seen.get(given, 0) + 1
+        if times == 1:
+            return row
+        said = f"identifier “{given}” occurred before"
+        if self.out.repeated == "refuse":
+            raise BadInputError(
+                f"{self.name}, {self.unit} {row.line}: the identifier “{given}” occurs twice. "
+                "Number repeated identifiers, keep the first of each, or choose another field."
+            )
+        if self.out.repeated == "first":
+            self.note(row, said, given)
+            return None
+        self.note(row, f"{said}; numbered")
+        return replace(row, cells={**row.cells, name: f"{given} ({times})"})
+
+    def _numbered(self, part: Row) -> Row:
+        """A piece of a cut text: its identifier is that of the whole with the piece's number."""
+        name = self.identifier
+        if not name or not part.cells.get(name, "").strip():
+            return part
+        return replace(part, cells={**part.cells, name: f"{part.cells[name]}.{part.cells['part']}"})
+
+    def _add(self, row: Row) -> None:
+        out = self.out
+        day, precision = dates.MISSING, "day"
+        if self.date and (written := row.cells.get(self.date, "").strip()):
+            parsed = dates.parse(written, self.settings.date_order)
+            if parsed:
+                day, precision = parsed
+            else:
+                self.note(row, f"“{written[:60]}” is not a date; kept without date")
+        where = f"{self.name}/{row.place}" if row.place else self.name
+        out.order.update(dict.fromkeys(row.cells))
+        out.texts.append(row.cells.get(self.text, ""))
+        out.cells.append(row.cells)
+        out.lines.append(row.line)
+        out.sources.append(out.names.setdefault(where, len(out.names)))
+        out.days.append(day)
+        out.precision.append(dates.PRECISIONS.index(precision))
 
 
 def gather(
@@ -142,27 +172,44 @@ def gather(
     BadInputError
         if nothing usable is left, a file is unreadable or has no text field.
     """
-    out = _Gathered()
-    for source, ((path, name), each) in enumerate(zip(paths, settings.files, strict=True)):
-        report("Reading files", source / len(paths), name=name)
+    out = _Gathered(settings.repeated)
+    for number, ((path, name), each) in enumerate(zip(paths, settings.files, strict=True)):
         if "text" not in each.roles.values():
             raise BadInputError(f"{name}: no field has the role text. Say which field holds it.")
-        _read_file(out, path.read_bytes(), name, source, each, settings.repeated)
-    if not any(text.strip() for text in out.texts):
-        raise BadInputError(
-            f"No document has any text ({len(out.texts)} rows read, "
-            f"{sum(t.raw is not None for t in out.trouble)} rejected). Check the role of the fields."
-        )
-    return _corpus(out, [name for _, name in paths]), out.trouble
+        cut.check(each.cut)
+        file = _File(out, name, each)
+        data = path.read_bytes()
+        for count, record in enumerate(read_records(data, name, each)):
+            if count % _EVERY == 0:
+                report("Reading files", number / len(paths), name=name, documents=len(out.texts))
+            file.take(record)
+        for field_name, role in each.roles.items():
+            out.roles.setdefault(field_name, role)
+    _refuse_if_empty(out)
+    return _corpus(out), out.trouble
+
+
+def _refuse_if_empty(out: _Gathered) -> None:
+    if any(text.strip() for text in out.texts):
+        return
+    rejected = [each for each in out.trouble if each.raw is not None]
+    said = f"; the first, {rejected[0].file}, {rejected[0].reason}" if rejected else ""
+    raise BadInputError(
+        f"No document has any text ({len(out.texts)} rows read, {len(rejected)} rejected{said}). "
+        "Check the role of the fields."
+    )
 
 
 def _in_file_order(out: _Gathered) -> list[tuple[str, Role]]:
-    """Fields with their roles as they stand in the files, whatever the order of the settings."""
+    """Fields with their roles as they stand in the files, whatever the order of the settings.
+
+    A field that no preview showed, because it first occurs far down, is kept.
+    """
     absent = sorted(set(out.roles) - set(out.order))
-    return [(name, out.roles[name]) for name in (*out.order, *absent) if name in out.roles]
+    return [(name, out.roles.get(name, "kept")) for name in (*out.order, *absent)]
 
 
-def _corpus(out: _Gathered, names: list[str]) -> Corpus:
+def _corpus(out: _Gathered) -> Corpus:
     data, pointer = join_texts(out.texts)
     columns = [
         encode_column(name, role, [cells.get(name, "").strip() for cells in out.cells])
@@ -172,54 +219,87 @@ def _corpus(out: _Gathered, names: list[str]) -> Corpus:
     return Corpus(
         data, pointer, columns,
         np.array(out.days, dtype=np.int32), np.array(out.precision, dtype=np.uint8),
-        np.array(out.lines, dtype=np.int32), np.array(out.sources, dtype=np.int32), names,
+        np.array(out.lines, dtype=np.int32), np.array(out.sources, dtype=np.int32),
+        np.arange(len(out.texts), dtype=np.int32), list(out.names),
     )  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Preview:
-    """The beginning of a file as it would be read."""
+    """The beginning of a file as it would be read.
+
+    Attributes
+    ----------
+    filled : how many of the rows have a value in each column
+    """
 
     columns: list[str]
     rows: list[Row]
+    filled: dict[str, int]
     rejected: list[Rejected]
     roles: dict[str, Role]
     date_order: str
     order_is_certain: bool
     doubtful: int
     guessed_encoding: bool
+    html_text: bool
 
 
 def preview(data: bytes, name: str, settings: FileSettings, rows: int = 200) -> Preview:
     """Read the first rows and guess the roles that are not given."""
-    refuse_unreadable(data, name)
-    decoded = decode(data, settings.encoding)
+    cut.check(settings.cut)
     found: list[Row] = []
     rejected: list[Rejected] = []
-    for record in _first(read_text(decoded.text, name, settings), rows):
+    for record in islice(read_records(data, name, settings), rows):
         if isinstance(record, Row):
             found.append(record)
         elif isinstance(record, Rejected):
             rejected.append(record)
-    if not found:
-        raise BadInputError(
-            f"{name} has no usable rows: {len(rejected)} of its first rows were rejected"
-            + (f" (line {rejected[0].line} {rejected[0].reason})." if rejected else ".")
-        )
-    columns = list(dict.fromkeys(column for row in found for column in row.cells))
-    values = {column: [row.cells.get(column, "") for row in found] for column in columns}
-    roles = {**guess_roles(values), **{k: v for k, v in settings.roles.items() if k in values}}
+    _refuse_if_unusable(name, settings, found, rejected)
+    roles = {**guess_roles(_by_column(found)), **settings.roles}
+    text_field = next(name for name, role in roles.items() if role == "text")
+    pages = [row.cells.get(text_field, "") for row in found]
+    if not settings.roles and html.looks_like_page(pages):
+        settings = settings.model_copy(update={"html_text": True})
+    shown = _prepared(found, text_field, settings)
+    values = _by_column(shown)
+    guessed = {**guess_roles(values, text_field), text_field: "text"}
+    roles = {**guessed, **{name: role for name, role in settings.roles.items() if name in values}}
     date_field = _named_by(roles, "date")
     order, certain = dates.guess_order(values[date_field]) if date_field else ("day-first", True)
+    decoded = decode(data, settings.encoding) if FORMATS[settings.format].encoded else None
+    filled = {name: sum(bool(cell.strip()) for cell in cells) for name, cells in values.items()}
     return Preview(
-        columns, found, rejected, roles, order, certain, decoded.doubtful, decoded.guessed
+        list(values), shown, filled, rejected, roles, order, certain,
+        decoded.doubtful if decoded else 0, bool(decoded and decoded.guessed), settings.html_text,
+    )  # fmt: skip
+
+
+def _by_column(rows: list[Row]) -> dict[str, list[str]]:
+    """The cells of every column, empty where a row has none."""
+    columns = dict.fromkeys(column for row in rows for column in row.cells)
+    return {column: [row.cells.get(column, "") for row in rows] for column in columns}
+
+
+def _refuse_if_unusable(
+    name: str, settings: FileSettings, found: list[Row], rejected: list[Rejected]
+) -> None:
+    if any(row.cells for row in found):
+        return
+    if rejected:
+        unit, first = FORMATS[settings.format].unit, rejected[0]
+        where = first.place or f"{unit} {first.line}"
+        raise BadInputError(
+            f"{name} has no usable rows: {len(rejected)} of its first rows were rejected "
+            f"({where} {first.reason})."
+        )
+    raise BadInputError(
+        f"{name} has no rows of documents. Choose another way of reading it, or another file."
     )
 
 
-def _first(
-    records: Iterable[Row | Rejected | Noted], count: int
-) -> Iterable[Row | Rejected | Noted]:
-    for number, record in enumerate(records):
-        if number >= count:
-            return
-        yield record
+def _prepared(rows: list[Row], text: str, settings: FileSettings) -> list[Row]:
+    """The rows as documents: pages unpacked, long texts cut."""
+    file = _File(_Gathered("number"), "", settings.model_copy(update={"roles": {text: "text"}}))
+    whole: Iterable[Row] = (file._unpacked(row) for row in rows)
+    return [part for row in whole for part in cut.pieces(row, text, settings.cut)]

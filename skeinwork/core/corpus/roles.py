@@ -13,8 +13,10 @@ _NAMES: tuple[tuple[Role, str], ...] = (
     ("identifier", r"id|identifier|key|number|no|nr|uid|uuid|entry|doi|.*_id"),
     ("date", r"date|day|time|timestamp|created.*|published.*|posted.*|year|when|.*_date|.*_at"),
     ("title", r"title|heading|headline|subject|name"),
-    ("author", r"author|writer_name|creator|by"),
-    ("source", r"source|url|link|file|path"),
+    ("author", r"author|writer_name|creator|by|from|sender"),
+    ("source", r"source|url|link|file|path|journal"),
+    ("language", r"lang|language"),
+    ("kept", r"part|page"),
 )  # fmt: skip
 
 
@@ -38,7 +40,7 @@ def _kind(cells: Sequence[str]) -> Role:
     return "kept"
 
 
-def guess_roles(columns: Mapping[str, Sequence[str]]) -> dict[str, Role]:
+def guess_roles(columns: Mapping[str, Sequence[str]], text: str = "") -> dict[str, Role]:
     """A role for every column, given its first values; exactly one is the text.
 
     The text is the column named so, or else the one with the longest values.
@@ -48,9 +50,8 @@ def guess_roles(columns: Mapping[str, Sequence[str]]) -> dict[str, Role]:
         for name, cells in columns.items()
     }
     named = [name for name in columns if _named(name) == "text" and lengths[name] > 0]
-    text = max(named or columns, key=lambda name: lengths[name])
+    text = text or max(named or columns, key=lambda name: lengths[name])
     roles: dict[str, Role] = {}
-    taken: set[Role] = {"text"}
     for name, cells in columns.items():
         by_name, by_value = _named(name), _kind(cells)
         if name == text:
@@ -58,14 +59,30 @@ def guess_roles(columns: Mapping[str, Sequence[str]]) -> dict[str, Role]:
             continue
         role: Role = by_value
         if by_name == "date":
-            role = "date" if by_value == "date" or name.lower() == "year" else by_value
+            role = "date" if by_value == "date" or _years(cells) else by_value
         elif by_name == "identifier":
             distinct = len(set(cells)) > 0.9 * len(cells)
             role = "identifier" if distinct else by_value
+        elif by_name == "title" and by_value == "group":
+            role = "group"
         elif by_name and by_name != "text" and by_value != "ignored":
             role = by_name
-        if role in ("date", "identifier", "title") and role in taken:
-            role = "kept"
-        taken.add(role)
         roles[name] = role
+    for once in ("date", "identifier", "title"):
+        _only_fullest(roles, columns, once)
     return roles
+
+
+def _only_fullest(roles: dict[str, Role], columns: Mapping[str, Sequence[str]], role: Role) -> None:
+    """Leave a role that is given once to the field with the most values."""
+    rivals = [name for name, given in roles.items() if given == role]
+    filled = {name: sum(bool(cell.strip()) for cell in columns[name]) for name in rivals}
+    for name in rivals:
+        if name != max(rivals, key=lambda rival: filled[rival]):
+            roles[name] = "kept"
+
+
+def _years(cells: Sequence[str]) -> bool:
+    """Whether the filled cells are years."""
+    filled = [cell.strip() for cell in cells if cell.strip()]
+    return bool(filled) and all(re.fullmatch(r"1[5-9]\d\d|20\d\d", cell) for cell in filled)

@@ -104,7 +104,7 @@ def _cells(text: str, settings: FileSettings) -> Iterator[tuple[int, list[str], 
         yield lines.begin + 1, cells, lines.raw(), note
 
 
-def _named(header: list[str]) -> list[str]:
+def column_names(header: list[str]) -> list[str]:
     """Column names: stripped, filled where empty, made unique."""
     names: list[str] = []
     for number, cell in enumerate(header, start=1):
@@ -124,7 +124,7 @@ def read(text: str, settings: FileSettings) -> Records:
                 yield Rejected(line, "every cell is empty", raw)
             continue
         if columns is None:
-            columns = _named(cells if settings.header else [""] * len(cells))
+            columns = column_names(cells if settings.header else [""] * len(cells))
             if settings.header:
                 continue
         yield from _record(line, cells, columns, raw, note)

@@ -3,9 +3,15 @@
 from __future__ import annotations
 
 import codecs
+import re
 from dataclasses import dataclass
 
+from skeinwork.core.errors import BadInputError
+
 OFFERED = ("utf-8", "utf-16-le", "utf-16-be", "cp1252", "iso-8859-15", "mac-roman", "cp437")
+_DECLARED = re.compile(
+    rb"""(?:<\?xml[^>]{0,100}encoding|<meta[^>]{0,200}charset)\s*=\s*["']?([\w.:-]{3,40})""", re.I
+)
 _MARKS = (
     (codecs.BOM_UTF8, "utf-8"),
     (codecs.BOM_UTF16_LE, "utf-16-le"),
@@ -28,7 +34,7 @@ class Decoded:
 
 
 def detect(data: bytes) -> str:
-    """Byte-order mark, then strict UTF-8, then UTF-16 by its NUL bytes, then Windows-1252."""
+    """Byte-order mark, UTF-16 by its NUL bytes, strict UTF-8, what it declares, Windows-1252."""
     for mark, encoding in _MARKS:
         if data.startswith(mark):
             return encoding
@@ -41,8 +47,18 @@ def detect(data: bytes) -> str:
     try:
         data.decode("utf-8")
     except UnicodeDecodeError:
-        return "utf-8" if _mostly_utf8(data) else "cp1252"
+        return "utf-8" if _mostly_utf8(data) else _declared(data) or "cp1252"
     return "utf-8"
+
+
+def _declared(data: bytes) -> str | None:
+    """The encoding that an HTML page or XML file says it has, where that is a known one."""
+    found = _DECLARED.search(data[:4096])
+    try:
+        name = codecs.lookup(found[1].decode()).name if found else None
+    except (LookupError, UnicodeDecodeError):
+        return None
+    return None if name in ("utf-8", "utf-16", "utf-32") else name
 
 
 def _mostly_utf8(data: bytes) -> bool:
@@ -53,8 +69,19 @@ def _mostly_utf8(data: bytes) -> bool:
 
 
 def decode(data: bytes, encoding: str | None = None) -> Decoded:
-    """Decode a whole file, by its detected or a chosen encoding."""
+    """Decode a whole file, by its detected or a chosen encoding.
+
+    Raises
+    ------
+    BadInputError
+        for an encoding that does not exist.
+    """
     chosen = encoding or detect(data)
+    try:
+        codecs.lookup(chosen)
+        "".encode(chosen)
+    except LookupError as fault:
+        raise BadInputError(f"There is no encoding “{chosen}”. Choose one of the list.") from fault
     for mark, marked in _MARKS:
         if chosen == marked and data.startswith(mark):
             data = data[len(mark) :]

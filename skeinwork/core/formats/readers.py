@@ -1,33 +1,209 @@
-"""Choose a reader for a file, and read it. To add a format: its reader, its name, its guess."""
+"""Choose a reader for a file, and read it. To add a format: its reader, its line below, its guess."""
 
 from __future__ import annotations
 
 import csv
+import io
 import json
-from pathlib import PurePath
+import re
+import zipfile
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from itertools import chain, islice
+from pathlib import Path, PurePath
 
+import yaml
+from markdown_it import MarkdownIt
+
+from skeinwork.core.corpus.roles import guess_roles
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats import delimited, json_lines, plain_text
+from skeinwork.core.formats import (
+    archive,
+    delimited,
+    epub,
+    html,
+    json_records,
+    mail,
+    nested,
+    office,
+    pdf,
+    plain_text,
+    references,
+    tables,
+    xml_records,
+)  # fmt: skip
 from skeinwork.core.formats.encoding import decode
-from skeinwork.core.formats.records import FileSettings, FormatName, Records
+from skeinwork.core.formats.records import (
+    FileSettings,
+    FormatName,
+    Noted,
+    Record,
+    Records,
+    Rejected,
+    Row,
+)  # fmt: skip
 
-_SIGNATURES = (
-    (b"PK\x03\x04", "a zip archive (or an office document)"),
-    (b"%PDF", "a PDF document"),
-    (b"\x1f\x8b", "a gzip archive"),
+HEAD = 4_000_000
+_REFUSED = (
     (b"\xd0\xcf\x11\xe0", "an old office document"),
     (b"\x89PNG", "a picture"),
     (b"\xff\xd8\xff", "a picture"),
+    (b"GIF8", "a picture"),
+    (b"RIFF", "a sound, film or picture"),
+    (b"ID3", "a sound"),
     (b"SQLite format 3", "a database file"),
-    (b"PAR1", "a Parquet table"),
+    (b"7z\xbc\xaf", "a 7-Zip archive"),
+    (b"Rar!", "a RAR archive"),
+    (b"\x7fELF", "a program"),
+    (b"MZ\x90", "a program"),
 )
+_MARKDOWN = MarkdownIt("commonmark").enable("table")
+Reader = Callable[[bytes, str, FileSettings], Records]
+
+
+def _of_text(read: Callable[[str, str, FileSettings], Records]) -> Reader:
+    """A reader of bytes from a reader of text; bytes outside of the encoding are noted."""
+
+    def reader(data: bytes, name: str, settings: FileSettings) -> Records:
+        decoded = decode(data, settings.encoding)
+        if decoded.doubtful:
+            yield Noted(0, f"{decoded.doubtful} bytes are not {settings.encoding}; shown as �")
+        yield from read(decoded.text, name, settings)
+
+    return reader
+
+
+def _read_markdown(text: str, name: str, settings: FileSettings) -> Records:
+    """A Markdown file as one document; a heading of ``name: value`` lines gives fields."""
+    fields: dict[str, str] = {}
+    if found := re.match(r"---[ \t]*\n(.*?)\n(?:---|\.\.\.)[ \t]*(?:\n|\Z)", text, re.DOTALL):
+        try:
+            given = yaml.safe_load(found[1])
+            fields = nested.flatten(json.loads(json.dumps(given, default=str)))
+            text = text[found.end() :]
+        except (yaml.YAMLError, ValueError, RecursionError):
+            yield Noted(1, "the heading between --- is not readable and was taken as text")
+    words, breaks = html.page_text(
+        f"<body>{_MARKDOWN.render(text)}</body>", settings.model_copy(update={"page": "whole"})
+    )
+    title = {"title": breaks[0][2]} if breaks else {}
+    if words.strip():
+        yield Row(1, {**title, **fields, "text": words, "file": name}, breaks=breaks)
+
+
+@dataclass(frozen=True)
+class Format:
+    """How one kind of file is read.
+
+    Attributes
+    ----------
+    label : what the screens call it
+    unit : what a place in it is counted in
+    by_line : whether its first part alone can be previewed
+    encoded : whether its bytes are text in some encoding
+    """
+
+    label: str
+    read: Reader
+    unit: str = "line"
+    by_line: bool = False
+    encoded: bool = True
+
+
+FORMATS: dict[FormatName, Format] = {
+    "delimited": Format("a table", _of_text(lambda t, n, s: delimited.read(t, s)), by_line=True),
+    "spreadsheet": Format("a spreadsheet", tables.read_spreadsheet, "row", encoded=False),
+    "parquet": Format(
+        "a Parquet table", lambda d, n, s: tables.read_parquet(d, n), "row", encoded=False
+    ),
+    "json": Format(
+        "JSON", _of_text(lambda t, n, s: json_records.read(t, n, s.records)), "record"
+    ),
+    "json-lines": Format(
+        "JSON Lines", _of_text(lambda t, n, s: json_records.read_lines(t)), by_line=True
+    ),
+    "xml": Format("XML", lambda d, n, s: xml_records.read(d, n, s.records), encoded=False),
+    "ris": Format("RIS", _of_text(lambda t, n, s: references.read_ris(t)), by_line=True),
+    "bibtex": Format("BibTeX", _of_text(lambda t, n, s: references.read_bibtex(t))),
+    "text-lines": Format(
+        "text, a document a line", _of_text(lambda t, n, s: plain_text.read_lines(t)), by_line=True
+    ),
+    "text-blocks": Format(
+        "text, blank lines between documents",
+        _of_text(lambda t, n, s: plain_text.read_blocks(t)), by_line=True,
+    ),
+    "text-file": Format(
+        "text, one document", _of_text(lambda t, n, s: plain_text.read_file(t, n))
+    ),
+    "markdown": Format("Markdown", _of_text(_read_markdown)),
+    "html": Format("an HTML page", _of_text(html.read)),
+    "docx": Format("a DOCX document", lambda d, n, s: office.read_docx(d, n), encoded=False),
+    "odt": Format("an ODT document", lambda d, n, s: office.read_odt(d, n), encoded=False),
+    "epub": Format("an EPUB book", lambda d, n, s: epub.read(d, n), encoded=False),
+    "pdf": Format("a PDF document", lambda d, n, s: pdf.read(d, n), "page", encoded=False),
+    "mail": Format("e-mail", lambda d, n, s: mail.read(d, n), by_line=True, encoded=False),
+    "archive": Format(
+        "an archive or folder", lambda d, n, s: _read_archive(d, n, s), "file", encoded=False
+    ),
+}  # fmt: skip
+
+
+def _read_archive(data: bytes, name: str, settings: FileSettings) -> Records:
+    """Every member by its own format; the settings that concern texts hold for all of them."""
+    for found in archive.members(data, name):
+        if isinstance(found, Rejected):
+            yield found
+            continue
+        path, inner = found
+        try:
+            detected = _of_member(inner, path)
+            if detected.format == "archive":
+                yield Rejected(0, "is an archive inside an archive", path, path)
+                continue
+            shared = {"page": settings.page, "selector": settings.selector}
+            records = read_records(inner, path, detected.model_copy(update=shared))
+            yield from (_placed(record, path) for record in _with_text(records))
+        except BadInputError as fault:
+            reason = str(fault).removeprefix(f"{path} ").split(". ")[0].rstrip(".")
+            yield Rejected(0, reason, path, path)
+
+
+def _of_member(data: bytes, path: str) -> FileSettings:
+    """The settings of a file in an archive, where plain text is one document a file."""
+    found = detect_settings(data, path)
+    whole = found.format == "text-lines"
+    return found.model_copy(update={"format": "text-file"}) if whole else found
+
+
+def _with_text(records: Records) -> Records:
+    """The records of one member, the field that is their text called so, as in every other."""
+    begin = list(islice(records, 50))
+    rows = [record.cells for record in begin if isinstance(record, Row)]
+    names = dict.fromkeys(name for cells in rows for name in cells)
+    if not names or "text" in names:
+        yield from chain(begin, records)
+        return
+    roles = guess_roles({name: [cells.get(name, "") for cells in rows] for name in names})
+    text = next(name for name, role in roles.items() if role == "text")
+    for record in chain(begin, records):
+        if isinstance(record, Row) and text in record.cells:
+            cells = {("text" if key == text else key): v for key, v in record.cells.items()}
+            record = replace(record, cells=cells)
+        yield record
+
+
+def _placed(record: Record, path: str) -> Record:
+    """A record of a member, told where it is from."""
+    if isinstance(record, Row) and "file" not in record.cells:
+        return replace(record, place=path, cells={**record.cells, "file": path})
+    return replace(record, place=path)
 
 
 def refuse_unreadable(data: bytes, name: str) -> None:
     """Raise ``BadInputError`` for what is no text: empty files and known binary formats."""
     if not data.strip():
         raise BadInputError(f"{name} is empty. Choose a file with at least one document.")
-    for signature, what in _SIGNATURES:
+    for signature, what in _REFUSED:
         if data.startswith(signature):
             raise BadInputError(
                 f"{name} is {what}, which can't be read here. Save its text or table as CSV, "
@@ -38,21 +214,74 @@ def refuse_unreadable(data: bytes, name: str) -> None:
         raise BadInputError(f"{name} is not text: it holds {nuls} NUL bytes near its beginning.")
 
 
+def _zip_format(data: bytes, name: str) -> FormatName:
+    """An office document, a book, or an archive of files."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as found:
+            names = set(found.namelist())
+            kind = found.read("mimetype")[:100].decode("latin-1") if "mimetype" in names else ""
+    except (zipfile.BadZipFile, OSError, ValueError, RuntimeError, NotImplementedError, EOFError):
+        return "archive"
+    if "[Content_Types].xml" in names:
+        if any(each.startswith("word/") for each in names):
+            return "docx"
+        if any(each.startswith("xl/") for each in names):
+            return "spreadsheet"
+        raise BadInputError(f"{name} is a presentation or drawing, which holds no documents.")
+    if "epub" in kind:
+        return "epub"
+    if "opendocument.text" in kind:
+        return "odt"
+    return "spreadsheet" if "opendocument.spreadsheet" in kind else "archive"
+
+
+def _binary_format(data: bytes, name: str) -> FormatName | None:
+    if data.startswith(b"PK\x03\x04"):
+        return _zip_format(data, name)
+    if data.startswith(b"%PDF"):
+        return "pdf"
+    if data.startswith(b"PAR1"):
+        return "parquet"
+    if data.startswith(b"\xd0\xcf\x11\xe0") and name.lower().endswith((".xls", ".xlt")):
+        return "spreadsheet"
+    return "archive" if archive.is_archive(data) else None
+
+
 def guess_format(text: str, name: str) -> FormatName:
     """The format by content first, by name where the content leaves it open."""
-    first = text.lstrip()[:200_000].split("\n", 1)[0].strip()
-    if first.startswith("{"):
-        try:
-            if isinstance(json.loads(first), dict):
-                return "json-lines"
-        except json.JSONDecodeError:
-            pass
+    begin = text.lstrip("\ufeff \t\r\n")[:200_000]
+    first = begin.split("\n", 1)[0].strip()
+    if begin.startswith(("{", "[")) and (found := _json_format(text, first)):
+        return found
+    if re.match(r"(?:<!--.*?-->\s*)*(?:<!doctype html|<html|<head|<body)", begin, re.I | re.S):
+        return "html"
     suffix = PurePath(name).suffix.lower()
-    if suffix in (".csv", ".tsv", ".tab"):
-        return "delimited"
-    if suffix in (".jsonl", ".ndjson"):
-        return "json-lines"
+    if begin.startswith("<?xml") or (suffix == ".xml" and begin.startswith("<")):
+        return "html" if re.search(r"<html[\s>]", begin[:2000]) else "xml"
+    if references.looks_like_ris(begin):
+        return "ris"
+    if references.looks_like_bibtex(begin) and suffix != ".txt":
+        return "bibtex"
+    by_name: dict[str, FormatName] = {
+        ".csv": "delimited", ".tsv": "delimited", ".tab": "delimited", ".jsonl": "json-lines",
+        ".ndjson": "json-lines", ".md": "markdown", ".markdown": "markdown", ".htm": "html",
+        ".html": "html", ".xhtml": "html",
+    }  # fmt: skip
+    if suffix in by_name:
+        return by_name[suffix]
     return "delimited" if _looks_like_table(text) else "text-lines"
+
+
+def _json_format(text: str, first: str) -> FormatName | None:
+    try:
+        value = json.loads(first)
+        several = bool(text.lstrip("\ufeff \t\r\n")[len(first) :].strip())
+        flat = isinstance(value, dict) and not any(isinstance(v, list) for v in value.values())
+        return "json-lines" if isinstance(value, dict) and (several or flat) else "json"
+    except json.JSONDecodeError:
+        pass
+    looks = re.match(r'\ufeff?\s*(?:\{\s*"(?:[^"\\]|\\.)*"\s*:|\[\s*[\[{"\d\]])', text[:5000])
+    return "json" if looks else None
 
 
 def _looks_like_table(text: str) -> bool:
@@ -64,24 +293,60 @@ def _looks_like_table(text: str) -> bool:
     return all(0 < len(cell.strip()) < 60 for cell in rows[0])
 
 
-def detect_settings(data: bytes, name: str) -> FileSettings:
-    """Format, encoding and delimiter of a file, as far as they can be told from it."""
+def detect_format(data: bytes, name: str) -> FormatName:
+    """The format of a file, or of its first part."""
+    if binary := _binary_format(data, name):
+        return binary
     refuse_unreadable(data, name)
+    return "mail" if mail.looks_like_mail(data) else guess_format(decode(data).text, name)
+
+
+def detect_settings(data: bytes, name: str) -> FileSettings:
+    """Format, encoding, delimiter and place of the records, as far as they can be told.
+
+    Raises
+    ------
+    BadInputError
+        for what can't be read at all.
+    """
+    kind = detect_format(data, name)
+    if not FORMATS[kind].encoded and kind != "xml":
+        return FileSettings(format=kind)
     decoded = decode(data)
-    kind = guess_format(decoded.text, name)
+    records = ""
+    if kind in ("json", "xml"):
+        records = nested.likely_records(outline(data, name, FileSettings(format=kind)))
+    delimiter = delimited.sniff_delimiter(decoded.text) if kind == "delimited" else ","
     return FileSettings(
-        format=kind,
-        encoding=decoded.encoding,
-        delimiter=delimited.sniff_delimiter(decoded.text) if kind == "delimited" else ",",
+        format=kind, encoding=decoded.encoding, delimiter=delimiter, records=records
     )
 
 
-def read_text(text: str, name: str, settings: FileSettings) -> Records:
-    """All records of a decoded file."""
-    if settings.format == "delimited":
-        return delimited.read(text, settings)
-    if settings.format == "json-lines":
-        return json_lines.read(text)
-    if settings.format == "text-lines":
-        return plain_text.read_lines(text)
-    return plain_text.read_file(text, name)
+def outline(data: bytes, name: str, settings: FileSettings) -> nested.Outline:
+    """The tree of names in a JSON or XML file."""
+    if settings.format == "xml":
+        return nested.outline(xml_records.value_of(data, name))
+    text = decode(data, settings.encoding).text
+    try:
+        return nested.outline(json_records.parse(text, name))
+    except BadInputError:
+        rows = [row.cells for row in json_records.read(text, name, "") if isinstance(row, Row)]
+        if not text.lstrip().startswith("[") or not rows:
+            raise
+        return nested.outline(rows)
+
+
+def head(path: Path, name: str) -> bytes:
+    """As much of a file as a preview needs: its first lines where they stand for the rest."""
+    with path.open("rb") as source:
+        data = source.read(HEAD)
+        if len(data) < HEAD or not FORMATS[detect_format(data, name)].by_line:
+            return data + source.read()
+    return data[: data.rfind(b"\n") + 1] or data
+
+
+def read_records(data: bytes, name: str, settings: FileSettings) -> Records:
+    """All records of a file."""
+    if FORMATS[settings.format].encoded:
+        refuse_unreadable(data, name)
+    yield from FORMATS[settings.format].read(data, name, settings)

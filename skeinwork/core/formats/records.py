@@ -9,10 +9,27 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 Role = Literal[
-    "text", "title", "identifier", "date", "group", "author", "source", "kept", "ignored"
-]
-FormatName = Literal["delimited", "json-lines", "text-lines", "text-file"]
+    "text", "title", "identifier", "date", "group", "author", "source", "language", "kept", "ignored"
+]  # fmt: skip
+FormatName = Literal[
+    "delimited", "spreadsheet", "json", "json-lines", "xml", "parquet", "ris", "bibtex",
+    "text-lines", "text-blocks", "text-file", "markdown", "html", "docx", "odt", "epub", "pdf",
+    "mail", "archive",
+]  # fmt: skip
 DateOrder = Literal["day-first", "month-first"]
+
+
+class Cut(BaseModel):
+    """How a long text is cut into documents, each of which keeps the fields of the whole."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    by: Literal["nothing", "paragraph", "page", "heading", "length", "expression"] = "nothing"
+    words: int = Field(300, ge=10, le=100_000, description="words a document, for length")
+    expression: str = Field(
+        "", max_length=1000,
+        description="a document begins where this matches; named groups become fields",
+    )  # fmt: skip
 
 
 class FileSettings(BaseModel):
@@ -24,16 +41,38 @@ class FileSettings(BaseModel):
     encoding: str = Field("utf-8", max_length=40)
     delimiter: str = Field(",", min_length=1, max_length=1)
     header: bool = True
+    sheet: str = Field("", max_length=200, description="of a spreadsheet; empty: the fullest")
+    records: str = Field(
+        "", max_length=1000,
+        description="where the records of nested JSON or XML are: names from the root, with / between",
+    )  # fmt: skip
+    page: Literal["main", "whole", "selector"] = Field(
+        "main", description="which part of an HTML page is its text"
+    )
+    selector: str = Field("", max_length=1000, description="CSS selector, for page = selector")
+    html_text: bool = Field(False, description="the field with the text holds HTML pages")
+    cut: Cut = Cut.model_validate({})
     roles: dict[str, Role] = Field(default_factory=dict)
     date_order: DateOrder = "day-first"
 
 
+Break = tuple[Literal["heading", "page"], int, str]
+
+
 @dataclass(frozen=True)
 class Row:
-    """Cells by column, and the first line (from 1) they stand on."""
+    """Cells by column, and the first line (from 1) they stand on.
+
+    Attributes
+    ----------
+    place : the file within an archive
+    breaks : where headings and pages begin in the cell ``text``, by character, with their title
+    """
 
     line: int
     cells: dict[str, str]
+    place: str = ""
+    breaks: tuple[Break, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -43,6 +82,7 @@ class Rejected:
     line: int
     reason: str
     raw: str
+    place: str = ""
 
 
 @dataclass(frozen=True)
@@ -51,6 +91,7 @@ class Noted:
 
     line: int
     reason: str
+    place: str = ""
 
 
 Record = Row | Rejected | Noted

@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
-
 import numpy as np
 from fastapi import APIRouter
 from pydantic import BaseModel
@@ -12,10 +9,9 @@ from pydantic import BaseModel
 from skeinwork.core.text import clean, tokenise
 from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.segment import Segments
-from skeinwork.server.routes.gather import SegmentRecord, segment_records
+from skeinwork.server.records import SegmentRecord, segment_records
 from skeinwork.server.state import NotFoundError, Selected, SelectedStrand
 from skeinwork.work import codec, documents, steps, strands
-from skeinwork.work.documents import Segment
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["clean"])
 SAMPLE = 4000
@@ -47,36 +43,6 @@ class Specimen(BaseModel):
     survivals: list[PassSurvival]
     sample: int | None
     families: list[Family]
-
-
-def fate_segments(
-    tokens: Segments, cleaning: Cleaning, settings: Mapping[str, Any], document: int, data: bytes
-) -> list[Segment]:
-    """A document's tokens with what became of each: kept, changed, or removed and by which pass.
-
-    What no token covers but white space was taken out by the markup pass.
-    """
-    kinds = [each["kind"] for each in settings["passes"]]
-    rows = slice(tokens.doc_ptr[document], tokens.doc_ptr[document + 1])
-    ids = tokens.ids[rows]
-
-    def mark(token: int) -> Segment:
-        kind = ids[token]
-        by = int(cleaning.removed_by[kind])
-        if by >= 0:
-            return Segment("", "removed", by=kinds[by])
-        form = cleaning.forms[cleaning.form_of[kind]]
-        if form == tokens.types[kind]:
-            return Segment("", "kept")
-        return Segment("", "changed", form=form, by=kinds[int(cleaning.changed_by[kind])])
-
-    parts = documents.segments(data, tokens.starts[rows], tokens.ends[rows], mark)
-    return [
-        Segment(part.text, "removed", by="markup")
-        if part.kind == "plain" and part.text.strip()
-        else part
-        for part in parts
-    ]
 
 
 def wanted_cleaning(
@@ -145,9 +111,11 @@ def specimen(chosen: SelectedStrand, document: int = 0) -> Specimen:
     data = view.corpus.text(document).encode("utf-8", "surrogatepass")
     if sample is not None and document >= sample:
         own = tokenise.tokenise([view.corpus.text(document)], settings.tokenising())
-        parts = fate_segments(own, clean.clean(own, settings), steps.plain(settings), 0, data)
+        parts = documents.fate_segments(
+            own, clean.clean(own, settings), steps.plain(settings), 0, data
+        )
     else:
-        parts = fate_segments(tokens, cleaning, steps.plain(settings), document, data)
+        parts = documents.fate_segments(tokens, cleaning, steps.plain(settings), document, data)
     key = (
         "families",
         steps.cleaning_making(view.corpus_record.identity, settings).identity,

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field
 
 from skeinwork.core.formats.export import to_csv
-from skeinwork.server.routes.gather import SegmentRecord, segment_records
+from skeinwork.server.records import SegmentRecord, segment_records
 from skeinwork.server.state import Selected, SelectedStrand
 from skeinwork.work import documents, evidence
 from skeinwork.work.evidence import Found, Selection

@@ -12,7 +12,8 @@ from pydantic import BaseModel, ConfigDict, Field
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.topics import choose, lda, matching, words
 from skeinwork.core.topics.lda import LdaSettings
-from skeinwork.server.routes.skeins import Made, StrandRecord, describe
+from skeinwork.server.records import Made
+from skeinwork.server.routes.skeins import StrandRecord, describe
 from skeinwork.server.shapes import Interval, interval
 from skeinwork.server.state import NotFoundError, SelectedStrand, State, StateOf
 from skeinwork.store.models import Result

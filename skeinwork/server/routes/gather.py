@@ -1,29 +1,31 @@
-"""Gather: overview, document list, search, reader, and what was rejected."""
+"""Gather: overview, document list, search, and what was rejected."""
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+import re
+from typing import Annotated, Any
 from urllib.parse import parse_qsl
 
 import numpy as np
-import regex
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Depends, Query, Response
+from numpy.typing import NDArray
 from pydantic import BaseModel, ValidationError
 
+from skeinwork.core.corpus.shape import Filter, matching
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.prevalence.periods import period_index
-from skeinwork.server.state import NotFoundError, SelectedStrand, StateOf
+from skeinwork.core.text.language import LANGUAGES
+from skeinwork.server.state import Selected, SelectedStrand, StateOf
 from skeinwork.store import search
-from skeinwork.work import documents, exports
-from skeinwork.work.documents import Segment
+from skeinwork.work import documents, exports, finding
 from skeinwork.work.evidence import Selection
 from skeinwork.work.evidence import find as find_evidence
 from skeinwork.work.track import suggested_period
 from skeinwork.work.view import View
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["gather"])
-FIND_SECONDS = 2.0
-Year = Annotated[int | None, Query(ge=0, le=9999)]
+Year = Annotated[int | None, Query(ge=1, le=9999)]
+Count = Annotated[int | None, Query(ge=0, le=2**31)]
 
 
 class Bar(BaseModel):
@@ -34,11 +36,26 @@ class Bar(BaseModel):
 
 
 class FieldSummary(BaseModel):
+    """A field: what it holds (number, date, category, text), in how many documents, with examples."""
+
     name: str
     role: str
+    holds: str
     filled: int
     distinct: int
+    example: str
     values: list[Bar]
+
+
+class RejectedKind(BaseModel):
+    """One reason why rows were left out, with how many and the first of them."""
+
+    reason: str
+    count: int
+    file: str
+    line: int
+    unit: str
+    raw: str
 
 
 class Overview(BaseModel):
@@ -52,6 +69,9 @@ class Overview(BaseModel):
     dates: list[Bar]
     fields: list[FieldSummary]
     flags: dict[str, int]
+    languages: list[Bar]
+    longest: list[int]
+    rejected_kinds: list[RejectedKind]
     rejected: int
     noted: int
     files: list[str]
@@ -77,19 +97,41 @@ def _fields(view: View) -> list[FieldSummary]:
     found = []
     for column in view.corpus.columns:
         counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.values))
-        order: Any = (
-            np.argsort(-counts, kind="stable")[:60]
-            if column.role in ("group", "author", "source")
-            else []
-        )
+        listed = column.role in ("group", "author", "source", "language")
+        order: Any = np.argsort(-counts, kind="stable")[:60] if listed else []
         found.append(
             FieldSummary(
-                name=column.name, role=column.role, filled=int((column.codes >= 0).sum()),
-                distinct=len(column.values),
+                name=column.name, role=column.role, holds=documents.holds(column),
+                filled=int((column.codes >= 0).sum()), distinct=len(column.values),
+                example=column.values[0][:80] if column.values else "",
                 values=[Bar(label=column.values[at], count=int(counts[at])) for at in order],
             )
         )  # fmt: skip
     return found
+
+
+def _languages(view: View) -> list[Bar]:
+    counts = np.bincount(view.survey.language.astype(int) + 1, minlength=len(LANGUAGES) + 1)
+    names = ("unsure", *LANGUAGES)
+    order = np.argsort(-counts, kind="stable")
+    return [Bar(label=names[at], count=int(counts[at])) for at in order if counts[at]]
+
+
+def _rejected_kinds(view: View) -> list[RejectedKind]:
+    """Reasons with their numbers set aside, the most frequent first."""
+    kinds: dict[str, RejectedKind] = {}
+    for each in view.corpus_record.document("trouble"):
+        if each["raw"] is None:
+            continue
+        plain = re.sub(r"“[^”]*”|\d+", "…", each["reason"])
+        if plain in kinds:
+            kinds[plain].count += 1
+        else:
+            kinds[plain] = RejectedKind(
+                reason=each["reason"], count=1, file=each["file"], line=each["line"],
+                unit=each.get("unit", "line"), raw=each["raw"][:200],
+            )  # fmt: skip
+    return sorted(kinds.values(), key=lambda kind: -kind.count)[:20]
 
 
 def _overview(view: View) -> Overview:
@@ -99,13 +141,16 @@ def _overview(view: View) -> Overview:
         index, names = period_index(view.corpus.days, view.corpus.precision, period)
         counts = np.bincount(index[index >= 0], minlength=len(names))
         dates = [Bar(label=name, count=int(c)) for name, c in zip(names, counts, strict=True)]
-    flags = ("empty", "short", "long", *(("undated",) if view.corpus.has_dates else ()))
+    flags = ("empty", "short", "long", "same", "near", "foreign", "garbled",
+             *(("undated",) if view.corpus.has_dates else ()))  # fmt: skip
     summary = view.corpus_record.summary
     return Overview(
         documents=len(view.corpus), words=int(view.lengths.sum()),
         median_words=float(np.median(view.lengths)), lengths=_length_bars(view), period=period,
         dates=dates, fields=_fields(view),
         flags={flag: len(documents.flagged(view, flag)) for flag in flags},
+        languages=_languages(view), rejected_kinds=_rejected_kinds(view),
+        longest=[int(at) for at in np.argsort(-view.lengths, kind="stable")[:5]],
         rejected=summary["rejected"], noted=summary["noted"], files=view.corpus.names,
     )  # fmt: skip
 
@@ -123,6 +168,7 @@ class Trouble(BaseModel):
     line: int
     reason: str
     raw: str | None
+    unit: str = "line"
 
 
 @router.get("/rejected")
@@ -188,142 +234,71 @@ def row(view: View, document: int) -> DocumentRow:
     )  # fmt: skip
 
 
-@router.get("/documents")
-def list_documents(
+class Chosen:
+    """The documents that a search and filters choose, in search order where there is a search."""
+
+    def __init__(self, selected: Selected, chosen: NDArray[np.int64], key: Any) -> None:
+        self.selected = selected
+        self.documents = chosen
+        self.key = key
+
+
+def choose_documents(
     state: StateOf, chosen: SelectedStrand, find: Annotated[str, Query(max_length=500)] = "",
+    expression: bool = False,
     filter: Annotated[list[str], Query(max_length=50)] = [],  # noqa: B006
     flag: str | None = None, evidence: Annotated[str, Query(max_length=1000)] = "",
     year_from: Year = None, year_to: Year = None,
-    sort: str = "", offset: Annotated[int, Query(ge=0, le=2**31)] = 0,
+    words_from: Count = None, words_to: Count = None,
+    language: Annotated[list[str], Query(max_length=30)] = [],  # noqa: B006
+) -> Chosen:  # fmt: skip
+    """The documents that a request's search and filters choose."""
+    view = chosen.view
+    key = (find, expression, tuple(filter), flag, evidence, year_from, year_to, words_from,
+           words_to, tuple(language))  # fmt: skip
+    wanted = Filter(
+        where={name: tuple(values) for name, values in _filters(filter).items()},
+        words_from=words_from, words_to=words_to, languages=tuple(language),
+        date_from=f"{year_from:04d}" if year_from else "",
+        date_to=f"{year_to:04d}" if year_to else "",
+    )  # fmt: skip
+
+    def ranked(query: Any) -> list[int] | None:
+        with state.store.connection():
+            return search.find(view.corpus_record.identity, query)
+
+    def make() -> NDArray[np.int64]:
+        keep = matching(view.corpus, wanted, finding.find_unindexed, view.survey)
+        if flag:
+            keep &= np.isin(np.arange(len(keep)), documents.flagged(view, flag))
+        if evidence:
+            keep &= np.isin(
+                np.arange(len(keep)), find_evidence(view, _selection(evidence)).documents
+            )
+        if not find.strip():
+            return np.flatnonzero(keep)
+        if expression:
+            return finding.matching(view.corpus, find, np.flatnonzero(keep))
+        order = finding.find(view.corpus, find, ranked)
+        return np.flatnonzero(keep) if order is None else order[keep[order]]
+
+    return Chosen(chosen, chosen.cached("chosen", make, *key), key)
+
+
+ChosenDocuments = Annotated[Chosen, Depends(choose_documents)]
+
+
+@router.get("/documents")
+def list_documents(
+    chosen: ChosenDocuments, sort: str = "", offset: Annotated[int, Query(ge=0, le=2**31)] = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 50,
 ) -> DocumentPage:  # fmt: skip
     """A page of documents: searched, filtered, sorted. A search is ranked unless sorted."""
-    view = chosen.view
-    years = (year_from or 0, year_to or 9999) if year_from or year_to else None
+    view = chosen.selected.view
 
-    def ranked() -> Any:
-        with state.store.connection():
-            found = search.find(view.corpus_record.identity, find) if find.strip() else None
-        selected = documents.select(view, _filters(filter), found, flag, years)
-        if evidence:
-            chosen_set = find_evidence(view, _selection(evidence)).documents
-            selected = selected[np.isin(selected, chosen_set)]
-        return documents.sort(view, selected, sort) if sort else selected
+    def make() -> NDArray[np.int64]:
+        return documents.sort(view, chosen.documents, sort) if sort else chosen.documents
 
-    order: Any = chosen.cached(
-        "documents", ranked, find, tuple(filter), flag, evidence, years, sort
-    )
+    order: Any = chosen.selected.cached("documents", make, chosen.key, sort)
     page = order[offset : offset + limit]
     return DocumentPage(total=len(order), rows=[row(view, int(at)) for at in page])
-
-
-class SegmentRecord(BaseModel):
-    text: str
-    kind: str = "plain"
-    form: str | None = None
-    by: str | None = None
-    weight: float = 0.0
-
-
-def segment_records(parts: list[Segment]) -> list[SegmentRecord]:
-    return [
-        SegmentRecord(text=p.text, kind=p.kind, form=p.form, by=p.by, weight=p.weight)
-        for p in parts
-    ]
-
-
-class TopicShare(BaseModel):
-    topic: int
-    share: float
-
-
-class Reader(BaseModel):
-    """One document with its fields, its tokens and its topics."""
-
-    document: int
-    name: str
-    brief: str
-    fields: dict[str, str]
-    words: int
-    file: str
-    line: int
-    segments: list[SegmentRecord]
-    topics: list[TopicShare]
-    matches: int | None = None
-
-
-def _topic_of_words(view: View, document: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-    """Spans of a document's counted tokens with the likeliest topic of each, -1 where none is."""
-    tokens, cleaning = view.fit_cleaned
-    rows = slice(tokens.doc_ptr[document], tokens.doc_ptr[document + 1])
-    terms = view.fit_terms[cleaning.form_of[tokens.ids[rows]]]
-    joint = view.model.topic_word[:, terms] * np.asarray(view.model.doc_topic[document])[:, None]
-    best = np.where(terms >= 0, joint.argmax(axis=0) if len(terms) else terms, -1)
-    return tokens.starts[rows], tokens.ends[rows], best
-
-
-def _find_spans(text: str, pattern: str, expression: bool) -> list[tuple[int, int]]:
-    source = pattern if expression else regex.escape(pattern)
-    try:
-        found = regex.compile(source, regex.IGNORECASE).finditer(text, timeout=FIND_SECONDS)
-        spans = [match.span() for match in found if match.end() > match.start()]
-    except regex.error as fault:
-        raise BadInputError(f"The regular expression can't be read: {fault}.") from fault
-    except TimeoutError as fault:
-        raise BadInputError(
-            "The regular expression took more than 2 s and was stopped. Make it simpler."
-        ) from fault
-    starts = {at for span in spans for at in span}
-    offsets = {at: len(text[:at].encode("utf-8", "surrogatepass")) for at in starts}
-    return [(offsets[a], offsets[b]) for a, b in spans]
-
-
-def _segments(
-    view: View, document: int, marks: str, spans: list[tuple[int, int]] | None
-) -> list[Segment]:
-    data = view.corpus.data[
-        view.corpus.pointer[document] : view.corpus.pointer[document + 1]
-    ].tobytes()
-    if spans is not None:
-        starts = np.array([a for a, _ in spans], dtype=np.int32)
-        ends = np.array([b for _, b in spans], dtype=np.int32)
-        return documents.segments(data, starts, ends, lambda _: Segment("", "found", weight=1.0))
-    if marks == "topics" and view.fit_id:
-        starts, ends, best = _topic_of_words(view, document)
-        return documents.segments(
-            data, starts, ends,
-            lambda at: Segment("", "topic", form=str(best[at])) if best[at] >= 0 else None,
-        )  # fmt: skip
-    if marks == "cleaning":
-        from skeinwork.server.routes.clean import fate_segments
-
-        return fate_segments(
-            view.tokens, view.cleaning, view.cleaning_record.making.settings, document, data
-        )
-    return [Segment(data.decode("utf-8", "replace"))]
-
-
-@router.get("/documents/{document}")
-def read_document(
-    chosen: SelectedStrand, document: int, marks: Literal["none", "cleaning", "topics"] = "none",
-    find: Annotated[str, Query(max_length=500)] = "", expression: bool = False,
-) -> Reader:  # fmt: skip
-    """One document, its words marked by cleaning, by topic, or by what is looked for in it."""
-    view = chosen.view
-    if not 0 <= document < len(view.corpus):
-        raise NotFoundError(f"There is no document {document + 1}.")
-    spans = _find_spans(view.corpus.text(document), find, expression) if find else None
-    topics = []
-    if view.fit_id:
-        shares = np.asarray(view.model.doc_topic[document])
-        order = np.argsort(-shares, kind="stable")[:6]
-        topics = [
-            TopicShare(topic=int(k), share=float(shares[k])) for k in order if shares[k] >= 0.02
-        ]
-    return Reader(
-        document=document, name=documents.name(view, document), brief=documents.brief(view, document),
-        fields=documents.fields(view, document), words=int(view.lengths[document]),
-        file=view.corpus.names[view.corpus.sources[document]], line=int(view.corpus.lines[document]),
-        segments=segment_records(_segments(view, document, marks, spans)), topics=topics,
-        matches=len(spans) if spans is not None else None,
-    )  # fmt: skip

@@ -13,7 +13,7 @@ from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.lda import LdaSettings
 from skeinwork.server.state import NotFoundError, Selected, SelectedStrand, StateOf
 from skeinwork.store.models import TopicNote
-from skeinwork.work import exports
+from skeinwork.work import exports, steps
 from skeinwork.work.pattern import Pattern
 from skeinwork.work.track import TrackSettings, group_fields, suggested_period
 
@@ -26,7 +26,8 @@ def made_pattern(chosen: Selected, name: str) -> Pattern:
     fit = view.fit_record
     matrix = artefacts.open(fit.making.inputs[0])
     cleaning = artefacts.open(matrix.making.inputs[0])
-    gather = {k: v for k, v in view.corpus_record.making.settings.items() if k != "names"}
+    base = artefacts.open(steps.base_of(artefacts, view.corpus_record.identity))
+    gather = {k: v for k, v in base.making.settings.items() if k != "names"}
     period = suggested_period(view)
     groups = group_fields(view)[:4]
     breakdowns = [TrackSettings.model_validate({"group": group}) for group in groups]
@@ -35,7 +36,8 @@ def made_pattern(chosen: Selected, name: str) -> Pattern:
         if groups:
             breakdowns.append(TrackSettings.model_validate({"group": groups[0], "period": "year"}))
     return Pattern(
-        skeinwork_pattern=1, name=name, gather=GatherSettings.model_validate(gather),
+        name=name, gather=GatherSettings.model_validate(gather),
+        shape=steps.shape_of(artefacts, view.corpus_record.identity),
         clean=CleanSettings.model_validate(cleaning.making.settings),
         weigh=WeighSettings.model_validate(matrix.making.settings),
         fit=LdaSettings.model_validate(fit.making.settings), track=breakdowns,

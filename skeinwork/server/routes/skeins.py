@@ -3,110 +3,27 @@
 from __future__ import annotations
 
 import datetime
-from collections.abc import Iterator
-from typing import Annotated, Any
+from typing import Any
 
-from fastapi import APIRouter, File, UploadFile
+from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
-from skeinwork.core.corpus.gather import preview
+from skeinwork.core.corpus.shape import said
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats.encoding import OFFERED
-from skeinwork.core.formats.readers import detect_settings
-from skeinwork.core.formats.records import FileSettings
+from skeinwork.server.records import Made
 from skeinwork.server.state import NotFoundError, SelectedStrand, State, StateOf
 from skeinwork.store.models import Result, Skein, Strand, TopicNote, Upload
-from skeinwork.work import strands
-from skeinwork.work.jobs import GatherRequest
+from skeinwork.work import steps, strands
+from skeinwork.work.jobs import BuildRequest, GatherRequest
 from skeinwork.work.strands import Wanted
 
 router = APIRouter(prefix="/api", tags=["skeins"])
-PREVIEW_ROWS = 12
-
-
-class PreviewRow(BaseModel):
-    line: int
-    cells: dict[str, str]
-
-
-class RejectedRow(BaseModel):
-    line: int
-    reason: str
-    raw: str
-
-
-class FilePreview(BaseModel):
-    """The beginning of a file as it would be read with these settings."""
-
-    sha256: str
-    name: str
-    size: int
-    settings: FileSettings
-    columns: list[str]
-    rows: list[PreviewRow]
-    rejected: list[RejectedRow]
-    order_is_certain: bool
-    doubtful: int
-    guessed_encoding: bool
-    encodings: list[str]
-
-
-def _chunks(file: UploadFile) -> Iterator[bytes]:
-    while chunk := file.file.read(1 << 20):
-        yield chunk
-
-
-def _preview(state: State, upload: Upload, name: str, settings: FileSettings | None) -> FilePreview:
-    data = state.store.upload_path(upload.sha256).read_bytes()
-    settings = settings or detect_settings(data, name)
-    found = preview(data, name, settings)
-    ready = settings.model_copy(update={"roles": found.roles})
-    if not settings.roles:
-        ready = ready.model_copy(update={"date_order": found.date_order})
-    return FilePreview(
-        sha256=upload.sha256, name=name, size=upload.size, settings=ready, columns=found.columns,
-        rows=[
-            PreviewRow(line=row.line, cells={k: v[:400] for k, v in row.cells.items()})
-            for row in found.rows[:PREVIEW_ROWS]
-        ],
-        rejected=[
-            RejectedRow(line=r.line, reason=r.reason, raw=r.raw[:400]) for r in found.rejected[:20]
-        ],
-        order_is_certain=found.order_is_certain, doubtful=found.doubtful,
-        guessed_encoding=found.guessed_encoding, encodings=list(OFFERED),
-    )  # fmt: skip
-
-
-@router.post("/uploads")
-def upload(state: StateOf, file: Annotated[UploadFile, File()]) -> FilePreview:
-    """Bring a file in; answers with its detected settings and a preview."""
-    name = (file.filename or "file").replace("\\", "/").rsplit("/", 1)[-1][:255]
-    with state.store.connection():
-        kept = state.store.keep_upload(name, _chunks(file), state.upload_limit)
-    return _preview(state, kept, name, None)
-
-
-@router.post("/uploads/{sha256}/preview")
-def preview_upload(state: StateOf, sha256: str, name: str, settings: FileSettings) -> FilePreview:
-    """Preview a file that was brought in, with other settings."""
-    with state.store.connection():
-        found = Upload.get_or_none(Upload.sha256 == sha256)
-    if found is None:
-        raise NotFoundError("That file was not brought in. Choose it again.")
-    return _preview(state, found, name, settings)
 
 
 class NewSkein(BaseModel):
     model_config = ConfigDict(extra="forbid")
     name: str = Field(min_length=1, max_length=200)
     gather: GatherRequest
-
-
-class Made(BaseModel):
-    """Numbers of what a request made."""
-
-    strand: int | None = None
-    job: int | None = None
 
 
 @router.post("/skeins")
@@ -176,14 +93,14 @@ class StrandRecord(BaseModel):
 def describe(state: State, strand: Strand) -> StrandRecord:
     """The strand for the screen; call inside a connection."""
     now = strands.standing(state.store, strand)
-    steps = (
-        ("corpus", strand.corpus, "ready" if strand.corpus else "empty"),
+    made = (
+        ("corpus", strand.corpus, now.corpus),
         ("cleaning", strand.cleaning, now.cleaning),
         ("matrix", strand.matrix, now.matrix),
         ("fit", strand.fit, now.fit),
     )
     plies = []
-    for step, identity, standing in steps:
+    for step, identity, standing in made:
         stored = state.store.artefacts.open(identity) if identity else None
         plies.append(
             Ply(step=step, state=standing, identity=identity,
@@ -235,11 +152,11 @@ def undo(state: StateOf, chosen: SelectedStrand, redo: bool = False) -> StrandRe
 
 
 @router.post("/strands/{strand_id}/rebuild")
-def rebuild(state: StateOf, chosen: SelectedStrand) -> Made:
+def rebuild(state: StateOf, chosen: SelectedStrand, refit: bool = True) -> Made:
     """Make everything that is out of date again, with the wanted settings."""
     with state.store.connection():
-        wanted = strands.wanted(chosen.strand)
-        job = state.runner.start("build", chosen.strand, wanted, "Rebuild")
+        request = BuildRequest(wanted=strands.wanted(chosen.strand), refit=refit)
+        job = state.runner.start("build", chosen.strand, request, "Rebuild" if refit else "Shape")
     return Made(strand=chosen.strand.id, job=job.id)
 
 
@@ -300,19 +217,32 @@ def _flat(settings: dict[str, Any]) -> dict[str, Any]:
 @router.get("/strands/{strand_id}/versions/{step}")
 def versions(state: StateOf, chosen: SelectedStrand, step: str) -> list[Version]:
     """Results of a step that were made from this strand's corpus."""
-    present = {"cleaning": chosen.strand.cleaning, "matrix": chosen.strand.matrix,
+    present = {"corpus": chosen.strand.corpus, "cleaning": chosen.strand.cleaning, "matrix": chosen.strand.matrix,
                "fit": chosen.strand.fit}.get(step)  # fmt: skip
     if present is None:
         return []
     artefacts = state.store.artefacts
-    mine = _flat(dict(artefacts.open(present).making.settings))
+    base = steps.base_of(artefacts, chosen.strand.corpus)
+
+    def settings(identity: str) -> dict[str, Any]:
+        if step == "corpus":
+            return {
+                "steps": "; ".join(map(said, steps.shape_of(artefacts, identity)))
+                or "as brought in"
+            }
+        return _flat(dict(artefacts.open(identity).making.settings))
+
+    mine = settings(present)
     found = []
     with state.store.connection():
         rows = list(Result.select().where(Result.step == step).order_by(Result.number.desc()))
     for row in rows:
-        if artefacts.ancestor(row.identity, "corpus").identity != chosen.strand.corpus:
+        corpus = artefacts.ancestor(row.identity, "corpus").identity
+        if (step == "corpus" and steps.base_of(artefacts, corpus) != base) or (
+            step != "corpus" and corpus != chosen.strand.corpus
+        ):
             continue
-        theirs = _flat(row.settings)
+        theirs = settings(row.identity)
         differs = {
             key: Difference(here=mine.get(key), there=theirs.get(key))
             for key in {**mine, **theirs}
@@ -338,6 +268,8 @@ def switch(state: StateOf, chosen: SelectedStrand, to: Switch) -> StrandRecord:
         raise NotFoundError("That result does not exist any more.")
     stored = artefacts.open(to.identity)
     step = stored.making.step
+    if step == "corpus":
+        return _switch_corpus(state, strand, to.identity)
     if step not in ("cleaning", "matrix", "fit"):
         raise BadInputError("Only a cleaning, a matrix or a fit can be switched to.")
     if artefacts.ancestor(to.identity, "corpus").identity != strand.corpus:
@@ -355,4 +287,20 @@ def switch(state: StateOf, chosen: SelectedStrand, to: Switch) -> StrandRecord:
         made = {each: artefacts.ancestor(to.identity, each).identity for each in
                 ("cleaning", "matrix")[: 1 if step == "cleaning" else 2]}  # fmt: skip
         Strand.update(**made).where(Strand.id == strand.id).execute()
+        return describe(state, Strand.get_by_id(strand.id))
+
+
+def _switch_corpus(state: State, strand: Strand, corpus: str) -> StrandRecord:
+    """Want another version of the documents, and make what follows from it."""
+    artefacts = state.store.artefacts
+    if steps.base_of(artefacts, corpus) != steps.base_of(artefacts, strand.corpus):
+        raise BadInputError("That result was made from other documents.")
+    with state.store.connection():
+        change = {
+            **strand.draft,
+            "shape": [steps.plain(each) for each in steps.shape_of(artefacts, corpus)],
+        }
+        strands.edit(strand, Wanted.model_validate(change), strand.revision)
+        request = BuildRequest(wanted=strands.wanted(strand), refit=False)
+        state.runner.start("build", strand, request, "Shape")
         return describe(state, Strand.get_by_id(strand.id))

@@ -24,6 +24,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/uploads/folder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Upload Folder
+         * @description Bring many files in as one folder: packed into a zip file, each with its path.
+         */
+        post: operations["upload_folder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Paste
+         * @description Bring pasted text in, a document a line, or with blank lines between documents.
+         */
+        post: operations["paste"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads/{sha256}/preview": {
         parameters: {
             query?: never;
@@ -38,6 +78,46 @@ export interface paths {
          * @description Preview a file that was brought in, with other settings.
          */
         post: operations["preview_upload"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{sha256}/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Outline
+         * @description The tree of names in a JSON or XML file, to choose where its records are.
+         */
+        post: operations["outline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{sha256}/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pages
+         * @description Try the part of a page that is wanted on the first pages of a file.
+         */
+        post: operations["pages"];
         delete?: never;
         options?: never;
         head?: never;
@@ -380,6 +460,106 @@ export interface paths {
          * @description One document, its words marked by cleaning, by topic, or by what is looked for in it.
          */
         get: operations["read_document"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/concordance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Concordance
+         * @description Every place where the words stand, sorted by what is left or right of them.
+         */
+        get: operations["read_concordance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/concordance.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Concordance Csv
+         * @description The same as a file, whole, with the documents' fields.
+         */
+        get: operations["concordance_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Steps
+         * @description The wanted operations in their order, with what those already done have done.
+         */
+        get: operations["list_steps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/shape/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Operation
+         * @description What an operation would leave, without doing it.
+         */
+        post: operations["try_operation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/shape/chosen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Chosen Numbers
+         * @description The documents that a search and filters choose.
+         */
+        get: operations["chosen_numbers"];
         put?: never;
         post?: never;
         delete?: never;
@@ -876,6 +1056,73 @@ export interface components {
             passes: (components["schemas"]["MarkupPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["CasePass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"] | components["schemas"]["DomainWordsPass"])[];
         };
         /**
+         * Combine
+         * @description Make one document of all that share a value.
+         */
+        Combine: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "combine";
+            /** Field */
+            field: string;
+        };
+        /**
+         * ContextLine
+         * @description One place where something stands, with the text on both sides.
+         */
+        ContextLine: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Left */
+            left: string;
+            /** Hit */
+            hit: string;
+            /** Right */
+            right: string;
+        };
+        /**
+         * ContextPage
+         * @description A page of key words in context; ``whole`` is false where there are too many to sort.
+         */
+        ContextPage: {
+            /** Total */
+            total: number;
+            /** Documents */
+            documents: number;
+            /** Whole */
+            whole: boolean;
+            /** Lines */
+            lines: components["schemas"]["ContextLine"][];
+        };
+        /**
+         * Cut
+         * @description How a long text is cut into documents, each of which keeps the fields of the whole.
+         */
+        Cut: {
+            /**
+             * By
+             * @default nothing
+             * @enum {string}
+             */
+            by: "nothing" | "paragraph" | "page" | "heading" | "length" | "expression";
+            /**
+             * Words
+             * @description words a document, for length
+             * @default 300
+             */
+            words: number;
+            /**
+             * Expression
+             * @description a document begins where this matches; named groups become fields
+             * @default
+             */
+            expression: string;
+        };
+        /**
          * Difference
          * @description A setting here, and in the other version.
          */
@@ -931,6 +1178,35 @@ export interface components {
              * @default []
              */
             words: string[];
+        };
+        /**
+         * Duplicates
+         * @description Leave out documents that repeat another.
+         */
+        Duplicates: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "duplicates";
+            /**
+             * Near
+             * @description nearly the same too, not only the very same words
+             * @default false
+             */
+            near: boolean;
+            /**
+             * Threshold
+             * @description least Jaccard similarity, for near
+             * @default 0.8
+             */
+            threshold: number;
+            /**
+             * Keep
+             * @default first
+             * @enum {string}
+             */
+            keep: "first" | "longest" | "newest";
         };
         /** EventRecord */
         EventRecord: {
@@ -995,16 +1271,23 @@ export interface components {
             /** Tokens */
             tokens: number;
         };
-        /** FieldSummary */
+        /**
+         * FieldSummary
+         * @description A field: what it holds (number, date, category, text), in how many documents, with examples.
+         */
         FieldSummary: {
             /** Name */
             name: string;
             /** Role */
             role: string;
+            /** Holds */
+            holds: string;
             /** Filled */
             filled: number;
             /** Distinct */
             distinct: number;
+            /** Example */
+            example: string;
             /** Values */
             values: components["schemas"]["Bar"][];
         };
@@ -1020,10 +1303,18 @@ export interface components {
             /** Size */
             size: number;
             settings: components["schemas"]["FileSettings"];
+            /** Unit */
+            unit: string;
             /** Columns */
             columns: string[];
             /** Rows */
             rows: components["schemas"]["PreviewRow"][];
+            /** Looked At */
+            looked_at: number;
+            /** Filled */
+            filled: {
+                [key: string]: number;
+            };
             /** Rejected */
             rejected: components["schemas"]["RejectedRow"][];
             /** Order Is Certain */
@@ -1034,6 +1325,13 @@ export interface components {
             guessed_encoding: boolean;
             /** Encodings */
             encodings: string[];
+            /** Sheets */
+            sheets: string[];
+            /** Formats */
+            formats: [
+                string,
+                string
+            ][];
         };
         /**
          * FileSettings
@@ -1045,7 +1343,7 @@ export interface components {
              * @default delimited
              * @enum {string}
              */
-            format: "delimited" | "json-lines" | "text-lines" | "text-file";
+            format: "delimited" | "spreadsheet" | "json" | "json-lines" | "xml" | "parquet" | "ris" | "bibtex" | "text-lines" | "text-blocks" | "text-file" | "markdown" | "html" | "docx" | "odt" | "epub" | "pdf" | "mail" | "archive";
             /**
              * Encoding
              * @default utf-8
@@ -1061,9 +1359,48 @@ export interface components {
              * @default true
              */
             header: boolean;
+            /**
+             * Sheet
+             * @description of a spreadsheet; empty: the fullest
+             * @default
+             */
+            sheet: string;
+            /**
+             * Records
+             * @description where the records of nested JSON or XML are: names from the root, with / between
+             * @default
+             */
+            records: string;
+            /**
+             * Page
+             * @description which part of an HTML page is its text
+             * @default main
+             * @enum {string}
+             */
+            page: "main" | "whole" | "selector";
+            /**
+             * Selector
+             * @description CSS selector, for page = selector
+             * @default
+             */
+            selector: string;
+            /**
+             * Html Text
+             * @description the field with the text holds HTML pages
+             * @default false
+             */
+            html_text: boolean;
+            /**
+             * @default {
+             *       "by": "nothing",
+             *       "words": 300,
+             *       "expression": ""
+             *     }
+             */
+            cut: components["schemas"]["Cut"];
             /** Roles */
             roles?: {
-                [key: string]: "text" | "title" | "identifier" | "date" | "group" | "author" | "source" | "kept" | "ignored";
+                [key: string]: "text" | "title" | "identifier" | "date" | "group" | "author" | "source" | "language" | "kept" | "ignored";
             };
             /**
              * Date Order
@@ -1071,6 +1408,88 @@ export interface components {
              * @enum {string}
              */
             date_order: "day-first" | "month-first";
+        };
+        /**
+         * Filter
+         * @description Keep, or leave out, the documents that meet every condition given.
+         */
+        Filter: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "filter";
+            /**
+             * Out
+             * @description leave these out instead of keeping only these
+             * @default false
+             */
+            out: boolean;
+            /**
+             * Where
+             * @description field to its wanted values; an empty value: not filled
+             */
+            where?: {
+                [key: string]: string[];
+            };
+            /** Words From */
+            words_from?: number | null;
+            /**
+             * Words To
+             * @description exclusive
+             */
+            words_to?: number | null;
+            /**
+             * Languages
+             * @description names, or unsure
+             * @default []
+             */
+            languages: string[];
+            /**
+             * Date From
+             * @description such as 2014, 2014-03 or 2014-03-15
+             * @default
+             */
+            date_from: string;
+            /**
+             * Date To
+             * @description inclusive
+             * @default
+             */
+            date_to: string;
+            /**
+             * Undated
+             * @description without a date (true), with one (false)
+             */
+            undated?: boolean | null;
+            /**
+             * Garbled
+             * @description with characters that a wrong encoding leaves
+             */
+            garbled?: boolean | null;
+            /**
+             * Search
+             * @description as typed into Find
+             * @default
+             */
+            search: string;
+            /**
+             * Expression
+             * @description a regular expression in the text
+             * @default
+             */
+            expression: string;
+            /**
+             * Numbers
+             * @description numbers of documents as brought in, from 0
+             */
+            numbers?: number[] | null;
+            /**
+             * Said
+             * @description where the numbers come from
+             * @default
+             */
+            said: string;
         };
         /**
          * FitDetail
@@ -1216,6 +1635,52 @@ export interface components {
             } | null;
         };
         /**
+         * Join
+         * @description Give every document the fields of the row of a table that has its key.
+         */
+        Join: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "join";
+            /**
+             * Sha256
+             * @description checksum of the table's file
+             */
+            sha256: string;
+            /**
+             * Name
+             * @description of the table's file
+             */
+            name: string;
+            /** @description how it is read; fields that are ignored stay away */
+            settings: components["schemas"]["FileSettings"];
+            /**
+             * Field
+             * @description the documents' field with the key
+             */
+            field: string;
+            /**
+             * Key
+             * @description the table's column with the key
+             */
+            key: string;
+            /**
+             * Case
+             * @description whether letter case tells keys apart
+             * @default false
+             */
+            case: boolean;
+            /**
+             * Repeated
+             * @description several rows of one key: refuse, or take the first
+             * @default refuse
+             * @enum {string}
+             */
+            repeated: "refuse" | "first";
+        };
+        /**
          * LdaSettings
          * @description One fit. A prior left out is optimised while sampling.
          */
@@ -1357,6 +1822,14 @@ export interface components {
             set_aside: boolean;
         };
         /**
+         * Numbers
+         * @description Documents by their number as brought in, to be kept or left out by a step.
+         */
+        Numbers: {
+            /** Numbers */
+            numbers: number[];
+        };
+        /**
          * NumbersPass
          * @description Remove numbers; those joined to letters (*12kn*, *3rd*) only when asked.
          */
@@ -1377,6 +1850,28 @@ export interface components {
              * @default false
              */
             keep_with_letters: boolean;
+        };
+        /**
+         * OutlineRecord
+         * @description One name of a nested file: where it is, how often it occurs and in how many of its holders.
+         */
+        OutlineRecord: {
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
+            /** Count */
+            count: number;
+            /** Holders */
+            holders: number;
+            /** Of */
+            of: number;
+            /** Lists */
+            lists: boolean;
+            /** Example */
+            example: string;
+            /** Children */
+            children: components["schemas"]["OutlineRecord"][];
         };
         /**
          * Overview
@@ -1401,12 +1896,30 @@ export interface components {
             flags: {
                 [key: string]: number;
             };
+            /** Languages */
+            languages: components["schemas"]["Bar"][];
+            /** Longest */
+            longest: number[];
+            /** Rejected Kinds */
+            rejected_kinds: components["schemas"]["RejectedKind"][];
             /** Rejected */
             rejected: number;
             /** Noted */
             noted: number;
             /** Files */
             files: string[];
+        };
+        /**
+         * PagePart
+         * @description What the chosen part of one page gives, beside the whole of it.
+         */
+        PagePart: {
+            /** Name */
+            name: string;
+            /** Found */
+            found: string;
+            /** Whole */
+            whole: string;
         };
         /** PassSurvival */
         PassSurvival: {
@@ -1420,6 +1933,26 @@ export interface components {
             types: number;
             /** Removed */
             removed: number;
+        };
+        /**
+         * Pasted
+         * @description Text from the clipboard.
+         */
+        Pasted: {
+            /**
+             * Name
+             * @default Pasted text
+             */
+            name: string;
+            /** Text */
+            text: string;
+            /**
+             * Between
+             * @description what stands between documents
+             * @default lines
+             * @enum {string}
+             */
+            between: "lines" | "blank-lines" | "nothing";
         };
         /**
          * Ply
@@ -1473,6 +2006,8 @@ export interface components {
         PreviewRow: {
             /** Line */
             line: number;
+            /** Place */
+            place: string;
             /** Cells */
             cells: {
                 [key: string]: string;
@@ -1522,14 +2057,55 @@ export interface components {
             /** Matches */
             matches?: number | null;
         };
+        /**
+         * RejectedKind
+         * @description One reason why rows were left out, with how many and the first of them.
+         */
+        RejectedKind: {
+            /** Reason */
+            reason: string;
+            /** Count */
+            count: number;
+            /** File */
+            file: string;
+            /** Line */
+            line: number;
+            /** Unit */
+            unit: string;
+            /** Raw */
+            raw: string;
+        };
         /** RejectedRow */
         RejectedRow: {
             /** Line */
             line: number;
+            /** Place */
+            place: string;
             /** Reason */
             reason: string;
             /** Raw */
             raw: string;
+        };
+        /**
+         * Sample
+         * @description Keep some documents, drawn at random.
+         */
+        Sample: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sample";
+            /**
+             * Size
+             * @default 1000
+             */
+            size: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
         };
         /** SegmentRecord */
         SegmentRecord: {
@@ -1549,6 +2125,32 @@ export interface components {
              * @default 0
              */
             weight: number;
+        };
+        /**
+         * ShapeStep
+         * @description One operation: in words, and what it did. Without ``before`` it has not been done yet.
+         */
+        ShapeStep: {
+            /** Said */
+            said: string;
+            /** Kind */
+            kind: string;
+            /** Before */
+            before?: number | null;
+            /** After */
+            after?: number | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /**
+             * Lists
+             * @default {}
+             */
+            lists: {
+                [key: string]: string[];
+            };
         };
         /**
          * ShortWordsPass
@@ -1587,6 +2189,24 @@ export interface components {
             strands: number[];
             /** Documents */
             documents: number | null;
+        };
+        /**
+         * SmallGroups
+         * @description Leave out the documents of groups that are too small.
+         */
+        SmallGroups: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "small-groups";
+            /** Field */
+            field: string;
+            /**
+             * Least
+             * @default 100
+             */
+            least: number;
         };
         /**
          * Specimen
@@ -1793,6 +2413,14 @@ export interface components {
             /** Own */
             own: number;
         };
+        /**
+         * Trial
+         * @description An operation to try on the corpus as it is.
+         */
+        Trial: {
+            /** Operation */
+            operation: components["schemas"]["Duplicates"] | components["schemas"]["Filter"] | components["schemas"]["SmallGroups"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Join"];
+        };
         /** Trouble */
         Trouble: {
             /** File */
@@ -1803,6 +2431,11 @@ export interface components {
             reason: string;
             /** Raw */
             raw: string | null;
+            /**
+             * Unit
+             * @default line
+             */
+            unit: string;
         };
         /** ValidationError */
         ValidationError: {
@@ -1853,6 +2486,11 @@ export interface components {
          * @description The settings of a strand's steps, as the analyst has them now.
          */
         Wanted: {
+            /**
+             * Shape
+             * @default []
+             */
+            shape: (components["schemas"]["Duplicates"] | components["schemas"]["Filter"] | components["schemas"]["SmallGroups"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Join"])[];
             /**
              * @default {
              *       "rule": {
@@ -2026,6 +2664,66 @@ export interface operations {
             };
         };
     };
+    upload_folder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": {
+                    name: string;
+                    files: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilePreview"];
+                };
+            };
+        };
+    };
+    paste: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pasted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilePreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     preview_upload: {
         parameters: {
             query: {
@@ -2050,6 +2748,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FilePreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    outline: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileSettings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlineRecord"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    pages: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileSettings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PagePart"][];
                 };
             };
             /** @description Validation Error */
@@ -2217,7 +2989,9 @@ export interface operations {
     };
     rebuild: {
         parameters: {
-            query?: never;
+            query?: {
+                refit?: boolean;
+            };
             header?: never;
             path: {
                 strand_id: number;
@@ -2544,15 +3318,19 @@ export interface operations {
     list_documents: {
         parameters: {
             query?: {
+                sort?: string;
+                offset?: number;
+                limit?: number;
                 find?: string;
+                expression?: boolean;
                 filter?: string[];
                 flag?: string | null;
                 evidence?: string;
                 year_from?: number | null;
                 year_to?: number | null;
-                sort?: string;
-                offset?: number;
-                limit?: number;
+                words_from?: number | null;
+                words_to?: number | null;
+                language?: string[];
             };
             header?: never;
             path: {
@@ -2605,6 +3383,202 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Reader"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_concordance: {
+        parameters: {
+            query?: {
+                find?: string;
+                expression?: boolean;
+                order?: "document" | "left" | "right" | "hit";
+                offset?: number;
+                limit?: number;
+                filter?: string[];
+                flag?: string | null;
+                evidence?: string;
+                year_from?: number | null;
+                year_to?: number | null;
+                words_from?: number | null;
+                words_to?: number | null;
+                language?: string[];
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContextPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    concordance_csv: {
+        parameters: {
+            query?: {
+                find?: string;
+                expression?: boolean;
+                order?: "document" | "left" | "right" | "hit";
+                filter?: string[];
+                flag?: string | null;
+                evidence?: string;
+                year_from?: number | null;
+                year_to?: number | null;
+                words_from?: number | null;
+                words_to?: number | null;
+                language?: string[];
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeStep"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    try_operation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trial"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeStep"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    chosen_numbers: {
+        parameters: {
+            query?: {
+                find?: string;
+                expression?: boolean;
+                filter?: string[];
+                flag?: string | null;
+                evidence?: string;
+                year_from?: number | null;
+                year_to?: number | null;
+                words_from?: number | null;
+                words_to?: number | null;
+                language?: string[];
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Numbers"];
                 };
             };
             /** @description Validation Error */
@@ -3072,7 +4046,7 @@ export interface operations {
                 at?: string | null;
                 /** @description the kind of a pass */
                 removed_by?: string | null;
-                /** @description empty, short, long, undated or emptied */
+                /** @description a set of documents that may spoil models, such as empty or near */
                 flag?: string | null;
                 words_from?: number | null;
                 words_to?: number | null;
@@ -3122,7 +4096,7 @@ export interface operations {
                 at?: string | null;
                 /** @description the kind of a pass */
                 removed_by?: string | null;
-                /** @description empty, short, long, undated or emptied */
+                /** @description a set of documents that may spoil models, such as empty or near */
                 flag?: string | null;
                 words_from?: number | null;
                 words_to?: number | null;

@@ -1,0 +1,143 @@
+"""Join a second table to the documents by a key, to get the group of each."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from skeinwork.core.corpus.corpus import Column, Corpus
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.readers import read_records
+from skeinwork.core.formats.records import FileSettings, Row
+
+
+class Join(BaseModel):
+    """Give every document the fields of the row of a table that has its key."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    kind: Literal["join"] = "join"
+    sha256: str = Field(pattern="^[0-9a-f]{64}$", description="checksum of the table's file")
+    name: str = Field(min_length=1, max_length=255, description="of the table's file")
+    settings: FileSettings = Field(description="how it is read; fields that are ignored stay away")
+    field: str = Field(description="the documents' field with the key")
+    key: str = Field(description="the table's column with the key")
+    case: bool = Field(False, description="whether letter case tells keys apart")
+    repeated: Literal["refuse", "first"] = Field(
+        "refuse", description="several rows of one key: refuse, or take the first"
+    )
+
+
+@dataclass
+class Matched:
+    """What found no match, on both sides."""
+
+    notes: list[str] = field(default_factory=list)
+    lists: dict[str, list[str]] = field(default_factory=dict)
+
+
+def _rows(wanted: Join, tables: dict[str, Path]) -> list[Row]:
+    path = tables.get(wanted.sha256)
+    if path is None:
+        raise BadInputError(f"The table {wanted.name} was not given. Give it with --tables.")
+    records = read_records(path.read_bytes(), wanted.name, wanted.settings)
+    rows = [record for record in records if isinstance(record, Row)]
+    if not any(wanted.key in row.cells for row in rows):
+        names = dict.fromkeys(name for row in rows for name in row.cells)
+        raise BadInputError(
+            f"{wanted.name} has no column “{wanted.key}”. It has: {', '.join(names)}."
+        )
+    return rows
+
+
+def _normal(key: str, case: bool) -> str:
+    plain = " ".join(key.split())
+    return plain if case else plain.casefold()
+
+
+def _by_key(wanted: Join, rows: list[Row]) -> tuple[dict[str, Row], int]:
+    """The row of every key, and how many rows were passed over."""
+    found: dict[str, Row] = {}
+    again: dict[str, int] = {}
+    for row in rows:
+        key = _normal(row.cells.get(wanted.key, ""), wanted.case)
+        if key and key in found:
+            again[key] = again.get(key, 1) + 1
+        elif key:
+            found[key] = row
+    if again and wanted.repeated == "refuse":
+        example = max(again, key=lambda key: again[key])
+        raise BadInputError(
+            f"{wanted.name} has several rows for {len(again)} of its keys, such as “{example}” "
+            f"({again[example]} rows), so a document would get several. Take the first row of each, "
+            "or choose another key."
+        )
+    return found, sum(again.values()) - len(again)
+
+
+def join(corpus: Corpus, wanted: Join, tables: dict[str, Path]) -> tuple[Corpus, Matched]:
+    """The corpus with the table's columns as fields; a name that is taken gets the table's before it.
+
+    Raises
+    ------
+    BadInputError
+        where a key or the table is missing, or one key has several rows and that is refused.
+    """
+    column = corpus.column(wanted.field)
+    if column is None:
+        raise BadInputError(f"There is no field “{wanted.field}” to join by.")
+    rows = _rows(wanted, tables)
+    found, passed = _by_key(wanted, rows)
+    keys = [_normal(value, wanted.case) for value in column.values]
+    matched = [found.get(key) for key in keys]
+    taken = {each.name for each in corpus.columns}
+    columns = list(corpus.columns)
+    names = dict.fromkeys(name for row in rows for name in row.cells)
+    for name in names:
+        role = wanted.settings.roles.get(name, "group")
+        if name != wanted.key and role != "ignored":
+            cells = [row.cells.get(name, "").strip() if row else "" for row in matched]
+            label = name if name not in taken else f"{Path(wanted.name).stem} {name}"
+            columns.append(_spread(label, "kept" if role == "text" else role, column, cells))
+    return _with_columns(corpus, columns), _report(column, matched, keys, found, passed)
+
+
+def _spread(name: str, role: str, key: Column, cells: list[str]) -> Column:
+    """A table's column, given for every key, as a field of the documents."""
+    values = list(dict.fromkeys(cell for cell in cells if cell))
+    place = {value: at for at, value in enumerate(values)}
+    codes = np.array([*(place.get(cell, -1) for cell in cells), -1], dtype=np.int32)
+    return Column(name, role, codes[key.codes], values)  # type: ignore[arg-type]
+
+
+def _with_columns(corpus: Corpus, columns: list[Column]) -> Corpus:
+    return Corpus(
+        corpus.data, corpus.pointer, columns, corpus.days, corpus.precision, corpus.lines,
+        corpus.sources, corpus.numbers, corpus.names,
+    )  # fmt: skip
+
+
+def _report(
+    column: Column, matched: list[Row | None], keys: list[str], found: dict[str, Row], passed: int
+) -> Matched:
+    sizes = np.bincount(column.codes + 1, minlength=len(column.values) + 1)
+    alone = [at for at, row in enumerate(matched) if row is None]
+    without = int(sizes[0] + sum(sizes[at + 1] for at in alone))
+    unused = sorted(set(found) - set(keys))
+    out = Matched()
+    total = len(column.codes)
+    out.notes.append(f"{total - without} of {total} documents found their row")
+    if alone or sizes[0]:
+        out.lists["keys of documents without a row"] = [
+            *(f"{column.values[at]} ({sizes[at + 1]})" for at in alone),
+            *([f"no key ({sizes[0]})"] if sizes[0] else []),
+        ]
+    if unused:
+        out.lists["rows that no document has"] = unused
+    if passed:
+        out.notes.append(f"{passed} further rows of the same keys were passed over")
+    return out

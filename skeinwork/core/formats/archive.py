@@ -1,0 +1,171 @@
+"""Archives (zip, tar, gzip) and folders: their members, within stated limits.
+
+Every limit can be raised with ``--archive-limit``, which sets the environment variable
+``SKEINWORK_ARCHIVE_LIMIT`` (megabytes unpacked) for the worker processes too.
+"""
+
+from __future__ import annotations
+
+import gzip
+import io
+import os
+import tarfile
+import zipfile
+import zlib
+from collections.abc import Iterable, Iterator
+from pathlib import PurePosixPath
+
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.records import Rejected
+
+MOST_MEMBERS = 100_000
+_RATIO = 200
+_RATIO_FROM = 20_000_000
+_FURNITURE = (".DS_Store", "Thumbs.db", "desktop.ini")
+_EPOCH = (1980, 1, 1, 0, 0, 0)
+Member = tuple[str, bytes]
+
+
+def most_bytes() -> int:
+    """How much may come out of one archive."""
+    return int(os.environ.get("SKEINWORK_ARCHIVE_LIMIT", "4000")) * 1_000_000
+
+
+def _refuse(name: str, what: str) -> BadInputError:
+    return BadInputError(
+        f"{name} {what} and was refused. If it is meant to be so, raise the limit with "
+        "--archive-limit."
+    )
+
+
+def open_zip(data: bytes, name: str) -> zipfile.ZipFile:
+    """A zip file, unless it is damaged or would unpack to more than the limits.
+
+    Raises
+    ------
+    BadInputError
+        naming the limit.
+    """
+    try:
+        found = zipfile.ZipFile(io.BytesIO(data))
+    except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError) as fault:
+        raise BadInputError(f"{name} is damaged or breaks off. Pack or copy it again.") from fault
+    listed = found.infolist()
+    total = sum(each.file_size for each in listed)
+    if len(listed) > MOST_MEMBERS:
+        raise _refuse(name, f"holds {len(listed)} files, over the limit of {MOST_MEMBERS},")
+    if total > most_bytes():
+        raise _refuse(
+            name, f"unpacks to {total:,} bytes, over the limit of {most_bytes():,} bytes,"
+        )
+    if total > _RATIO_FROM and total > _RATIO * len(data):
+        raise _refuse(name, f"unpacks to over {_RATIO} times its size")
+    return found
+
+
+def read_member(archive: zipfile.ZipFile, member: str, name: str) -> bytes:
+    """One member's bytes, never more than it states."""
+    try:
+        return archive.read(member)
+    except (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, NotImplementedError) as fault:
+        raise BadInputError(f"{name} is damaged at {member}.") from fault
+
+
+def _unwanted(path: str) -> bool:
+    parts = PurePosixPath(path).parts
+    return (
+        not parts or path.endswith("/") or parts[0] == "__MACOSX"
+        or parts[-1] in _FURNITURE or parts[-1].startswith("._")
+    )  # fmt: skip
+
+
+def _outside(path: str) -> bool:
+    plain = path.replace("\\", "/")
+    return plain.startswith("/") or ".." in PurePosixPath(plain).parts or plain[1:2] == ":"
+
+
+def _rejected(path: str, reason: str) -> Rejected:
+    return Rejected(0, reason, path, path)
+
+
+def _zip_members(data: bytes, name: str) -> Iterator[Member | Rejected]:
+    with open_zip(data, name) as archive:
+        for each in archive.infolist():
+            path = each.filename
+            if each.is_dir() or _unwanted(path):
+                continue
+            if _outside(path):
+                yield _rejected(path, "has a path outside of the archive")
+            elif each.flag_bits & 1:
+                yield _rejected(path, "is locked with a password")
+            else:
+                try:
+                    yield path, read_member(archive, path, name)
+                except BadInputError:
+                    yield _rejected(path, "is damaged in the archive")
+
+
+def _tar_members(data: bytes, name: str) -> Iterator[Member | Rejected]:
+    total = 0
+    try:
+        with tarfile.open(fileobj=io.BytesIO(data), mode="r|*") as archive:
+            for number, each in enumerate(archive):
+                total += max(each.size, 512)
+                if total > most_bytes():
+                    raise _refuse(name, f"unpacks to over the limit of {most_bytes():,} bytes")
+                if number >= MOST_MEMBERS:
+                    raise _refuse(name, f"holds over {MOST_MEMBERS} files")
+                if each.isdir() or _unwanted(each.name):
+                    continue
+                if _outside(each.name):
+                    yield _rejected(each.name, "has a path outside of the archive")
+                elif not each.isfile():
+                    yield _rejected(each.name, "is a link or a device, not a file")
+                elif (member := archive.extractfile(each)) is not None:
+                    yield each.name, member.read()
+    except (tarfile.TarError, OSError, EOFError, zlib.error) as fault:
+        raise BadInputError(f"{name} is damaged or breaks off. Pack or copy it again.") from fault
+
+
+def _gzip_member(data: bytes, name: str) -> Member:
+    try:
+        with gzip.open(io.BytesIO(data)) as source:
+            found = source.read(most_bytes() + 1)
+    except (OSError, EOFError, zlib.error) as fault:
+        raise BadInputError(f"{name} is damaged or breaks off. Pack or copy it again.") from fault
+    if len(found) > most_bytes():
+        raise _refuse(name, f"unpacks to over the limit of {most_bytes():,} bytes")
+    return name.removesuffix(".gz"), found
+
+
+def is_archive(data: bytes) -> bool:
+    """Whether the bytes begin as a zip, gzip, bzip2, xz or tar file."""
+    begins = (b"PK\x03\x04", b"PK\x05\x06", b"\x1f\x8b", b"BZh", b"\xfd7zXZ\x00")
+    return data.startswith(begins) or data[257:262] == b"ustar"
+
+
+def members(data: bytes, name: str) -> Iterator[Member | Rejected]:
+    """The files in an archive, in its order; what can't be unpacked is rejected with the reason."""
+    if data.startswith((b"PK\x03\x04", b"PK\x05\x06")):
+        yield from _zip_members(data, name)
+    elif data.startswith(b"\x1f\x8b") and not _is_tar(data):
+        yield _gzip_member(data, name)
+    else:
+        yield from _tar_members(data, name)
+
+
+def _is_tar(data: bytes) -> bool:
+    try:
+        with gzip.open(io.BytesIO(data)) as source:
+            return source.read(512)[257:262] == b"ustar"
+    except (OSError, EOFError, zlib.error):
+        return False
+
+
+def pack(files: Iterable[Member]) -> bytes:
+    """A folder as a zip file; the same files give the same bytes, whatever their order."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
+        for path, data in sorted(files):
+            archive.writestr(zipfile.ZipInfo(path, _EPOCH), data, zipfile.ZIP_DEFLATED, 1)
+    return out.getvalue()

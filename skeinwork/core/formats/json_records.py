@@ -1,0 +1,77 @@
+"""JSON: one document with records somewhere in it, or JSON Lines with a record a line."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats import nested
+from skeinwork.core.formats.records import Records, Rejected, Row
+
+
+def parse(text: str, name: str) -> Any:
+    """The value of a JSON document.
+
+    Raises
+    ------
+    BadInputError
+        with the place where it breaks.
+    """
+    try:
+        return json.loads(text)
+    except json.JSONDecodeError as fault:
+        raise BadInputError(
+            f"{name} breaks off or is not JSON at line {fault.lineno}, column {fault.colno}: "
+            f"{fault.msg.lower()}."
+        ) from fault
+    except RecursionError as fault:
+        raise BadInputError(f"{name} is nested too deeply to be read.") from fault
+
+
+def read(text: str, name: str, place: str) -> Records:
+    """The records at a place of a JSON document, numbered from 1.
+
+    A list at the root that breaks off gives what stands before the break.
+    """
+    if not place and text.lstrip().startswith("["):
+        yield from _read_list(text.lstrip())
+        return
+    for number, cells in enumerate(nested.records_at(parse(text, name), place), start=1):
+        yield Row(number, cells)
+
+
+def _read_list(text: str) -> Records:
+    """The items of a list, one after the other, up to its end or to where it breaks."""
+    decoder = json.JSONDecoder()
+    at, number = 1, 0
+    while True:
+        while at < len(text) and text[at] in " \t\r\n,":
+            at += 1
+        if at < len(text) and text[at] == "]":
+            return
+        number += 1
+        try:
+            value, at = decoder.raw_decode(text, at)
+        except (json.JSONDecodeError, RecursionError):
+            reason = "breaks off or is not JSON; nothing after it could be read"
+            yield Rejected(number, reason, text[at : at + 2000])
+            return
+        yield Row(number, nested.flatten(value))
+
+
+def read_lines(text: str) -> Records:
+    """Rows of a JSON Lines file; lines that are no JSON object are rejected."""
+    for number, line in enumerate(text.split("\n"), start=1):
+        if not line.strip():
+            continue
+        try:
+            value = json.loads(line)
+        except (json.JSONDecodeError, RecursionError) as fault:
+            place = f" at column {fault.colno}" if isinstance(fault, json.JSONDecodeError) else ""
+            yield Rejected(number, f"is not JSON{place}", line)
+            continue
+        if not isinstance(value, dict):
+            yield Rejected(number, "is JSON, but not an object with named fields", line)
+            continue
+        yield Row(number, nested.flatten(value))

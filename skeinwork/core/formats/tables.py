@@ -1,0 +1,98 @@
+"""Tables in binary files: spreadsheets (XLSX, ODS, XLS) and Parquet."""
+
+from __future__ import annotations
+
+import datetime
+import io
+from typing import Any
+
+import pyarrow
+import pyarrow.parquet
+from python_calamine import CalamineError, CalamineWorkbook
+
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats import nested
+from skeinwork.core.formats.delimited import column_names
+from skeinwork.core.formats.records import FileSettings, Records, Row
+
+
+def _cell(value: Any) -> str:
+    """A cell as text: whole numbers without a point, dates as ISO 8601."""
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    if isinstance(value, float):
+        return str(int(value)) if value.is_integer() and abs(value) < 1e15 else repr(value)
+    if isinstance(value, datetime.datetime):
+        midnight = value.time() == datetime.time()
+        return value.date().isoformat() if midnight else value.isoformat(sep=" ")
+    return str(value)
+
+
+def _workbook(data: bytes, name: str) -> CalamineWorkbook:
+    try:
+        return CalamineWorkbook.from_filelike(io.BytesIO(data))
+    except (CalamineError, OSError, ValueError) as fault:
+        raise BadInputError(f"{name} is damaged, locked, or not a spreadsheet.") from fault
+
+
+def sheets(data: bytes, name: str) -> list[str]:
+    """The names of a spreadsheet's sheets, the one with the most cells first."""
+    book = _workbook(data, name)
+    sizes = {}
+    for each in book.sheet_names:
+        try:
+            sheet = book.get_sheet_by_name(each)
+        except (CalamineError, ValueError):
+            continue
+        sizes[each] = sheet.height * sheet.width
+    return sorted(sizes, key=lambda each: -sizes[each])
+
+
+def read_spreadsheet(data: bytes, name: str, settings: FileSettings) -> Records:
+    """The rows of one sheet, numbered as the spreadsheet numbers them."""
+    known = sheets(data, name)
+    wanted = settings.sheet or (known[0] if known else "")
+    if wanted not in known:
+        raise BadInputError(f"{name} has no sheet “{wanted}”. It has: {', '.join(known)}.")
+    try:
+        rows = _workbook(data, name).get_sheet_by_name(wanted).to_python(skip_empty_area=False)
+    except (CalamineError, ValueError) as fault:
+        raise BadInputError(f"The sheet “{wanted}” of {name} can't be read.") from fault
+    columns: list[str] | None = None
+    for number, values in enumerate(rows, start=1):
+        cells = [_cell(value) for value in values]
+        if not any(cell.strip() for cell in cells):
+            continue
+        if columns is None:
+            columns = column_names(cells if settings.header else [""] * len(cells))
+            if settings.header:
+                continue
+        yield Row(number, dict(zip(columns, cells, strict=True)))
+
+
+def read_parquet(data: bytes, name: str) -> Records:
+    """The rows of a Parquet table; nested columns become fields named by their path."""
+    try:
+        table = pyarrow.parquet.ParquetFile(io.BytesIO(data))
+        flat = {each.name: "" for each in table.schema_arrow if not each.type.num_fields}
+        number = 0
+        for batch in table.iter_batches(batch_size=10_000):
+            for row in batch.to_pylist():
+                number += 1
+                cells = {key: _plain(value) for key, value in row.items()}
+                yield Row(number, {**flat, **nested.flatten(cells)})
+    except (pyarrow.ArrowException, OSError) as fault:
+        raise BadInputError(f"{name} is damaged or not a Parquet table.") from fault
+
+
+def _plain(value: Any) -> Any:
+    """A value of a table as JSON has them."""
+    if isinstance(value, dict):
+        return {key: _plain(inner) for key, inner in value.items()}
+    if isinstance(value, list):
+        return [_plain(inner) for inner in value]
+    if isinstance(value, bytes):
+        return value.decode("utf-8", "replace")
+    return None if value is None else _cell(value)

@@ -1,0 +1,83 @@
+"""XML: the elements at a place as records. Document types and entities are refused."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from lxml import etree
+
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats import nested
+from skeinwork.core.formats.records import Records, Row
+
+
+def parse(data: bytes, name: str) -> Any:
+    """The root element.
+
+    Raises
+    ------
+    BadInputError
+        for a document type declaration, or with the line where the file is not well-formed.
+    """
+    if b"<!DOCTYPE" in data[:65536] or b"<!ENTITY" in data[:65536]:
+        raise BadInputError(
+            f"{name} declares a document type or entities, which could reach outside the file. "
+            "Remove the declaration (<!DOCTYPE ...>) and bring it in again."
+        )
+    parser = etree.XMLParser(
+        resolve_entities=False, no_network=True, load_dtd=False, remove_comments=True,
+        remove_pis=True,
+    )  # fmt: skip
+    try:
+        return etree.fromstring(data, parser)
+    except etree.XMLSyntaxError as fault:
+        raise BadInputError(f"{name} is not well-formed XML: {fault.msg}.") from fault
+
+
+def _name(element: Any) -> str:
+    return etree.QName(element).localname
+
+
+def as_value(element: Any, depth: int = 0) -> Any:
+    """An element as nested values: attributes as ``@name``; text with inline elements as one text."""
+    inner = list(element)
+    mixed = any((each.tail or "").strip() for each in inner) or (element.text or "").strip()
+    attributes = {f"@{etree.QName(k).localname}": v for k, v in element.attrib.items()}
+    if not inner or mixed or depth >= nested.DEEPEST:
+        text = "".join(element.itertext()).strip()
+        if not attributes:
+            return text
+        return {**attributes, **({"text": text} if text else {})}
+    found: dict[str, Any] = dict(attributes)
+    for each in inner:
+        value = as_value(each, depth + 1)
+        name = _name(each)
+        if name in found:
+            before = found[name]
+            found[name] = [*before, value] if isinstance(before, list) else [before, value]
+        else:
+            found[name] = value
+    return found
+
+
+def value_of(data: bytes, name: str) -> dict[str, Any]:
+    """The whole file as nested values, for its outline."""
+    root = parse(data, name)
+    return {_name(root): as_value(root)}
+
+
+def read(data: bytes, name: str, place: str) -> Records:
+    """The elements at a place, each with the line it begins on."""
+    root = parse(data, name)
+    names = [step for step in place.split("/") if step]
+    lines = [each.sourceline or 0 for each in _elements(root, names)]
+    value = {_name(root): as_value(root)}
+    for line, cells in zip(lines, nested.records_at(value, place), strict=False):
+        yield Row(line, cells)
+
+
+def _elements(root: Any, names: list[str]) -> list[Any]:
+    found = [root] if names[:1] == [_name(root)] else []
+    for step in names[1:]:
+        found = [each for holder in found for each in holder if _name(each) == step]
+    return found

@@ -1,0 +1,116 @@
+"""Find documents by words and fields: the same query language on screens, in shaping and in weave."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from typing import get_args
+
+import numpy as np
+from numpy.typing import NDArray
+
+from skeinwork.core.corpus.corpus import Column, Corpus
+from skeinwork.core.corpus.shape import SECONDS, TOO_LONG, compiled
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.records import Role
+from skeinwork.core.text.query import Query, fold, parse, spans
+from skeinwork.store import search
+
+ALL_SECONDS = 20.0
+Ranked = Callable[[Query], list[int] | None]
+
+
+def searchable(corpus: Corpus) -> dict[str, Column]:
+    """The fields that a query may name, by their own name or by their role."""
+    by_role = {role: corpus.role(role) for role in get_args(Role)}
+    named = {column.name: column for column in corpus.columns}
+    return {**{role: column for role, column in by_role.items() if column}, **named}
+
+
+def find(corpus: Corpus, written: str, ranked: Ranked) -> NDArray[np.int64] | None:
+    """Documents that meet a query, best first; None where it asks for nothing.
+
+    Parameters
+    ----------
+    ranked : documents that hold the words of a query, best first
+    """
+    fields = searchable(corpus)
+    query = parse(written, list(fields))
+    keep = np.ones(len(corpus), dtype=bool)
+    for name, value in query.fields:
+        column, wanted = fields[name], fold(value)
+        codes = [at for at, each in enumerate(column.values) if wanted in fold(each)]
+        keep &= np.isin(column.codes, codes)
+    found = ranked(query)
+    if found is None:
+        return np.flatnonzero(keep) if query.fields else None
+    order = np.array(found, dtype=np.int64)
+    return order[keep[order]] if len(order) else order
+
+
+def spans_of(written: str, expression: bool) -> Callable[[str], list[tuple[int, int]]]:
+    """A function that says where a query, or a regular expression, stands in a text."""
+    if not expression:
+        query = parse(written)
+        return lambda text: spans(text, query)
+    pattern = compiled(written)
+
+    def find_all(text: str) -> list[tuple[int, int]]:
+        try:
+            found = [
+                each.span() for each in pattern.finditer(text, timeout=SECONDS, concurrent=True)
+            ]
+        except TimeoutError as fault:
+            raise BadInputError(TOO_LONG) from fault
+        return [(begin, end) for begin, end in found if end > begin]
+
+    return find_all
+
+
+def bytes_of(text: str, found: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    """Spans in characters as spans in UTF-8 bytes."""
+    places = {at for span in found for at in span}
+    offsets = {at: len(text[:at].encode("utf-8", "surrogatepass")) for at in places}
+    return [(offsets[begin], offsets[end]) for begin, end in found]
+
+
+def matching(corpus: Corpus, expression: str, among: NDArray[np.int64]) -> NDArray[np.int64]:
+    """Those of some documents in which a regular expression matches.
+
+    Raises
+    ------
+    BadInputError
+        where it takes over 2 s on one document, or 20 s on all of them.
+    """
+    pattern = compiled(expression)
+    end = time.monotonic() + ALL_SECONDS
+    found = []
+    for number, at in enumerate(among.tolist()):
+        left = end - time.monotonic()
+        if left <= 0:
+            raise BadInputError(
+                f"The regular expression took more than {ALL_SECONDS:.0f} s; {number} of "
+                f"{len(among)} documents were looked at. Filter first, or make it simpler."
+            )
+        try:
+            if pattern.search(corpus.text(at), timeout=min(SECONDS, left), concurrent=True):
+                found.append(at)
+        except TimeoutError as fault:
+            raise BadInputError(TOO_LONG) from fault
+    return np.array(found, dtype=np.int64)
+
+
+def titles_of(corpus: Corpus) -> list[str]:
+    """The title of every document, empty where it has none."""
+    column = corpus.role("title")
+    return [column.value(at) or "" for at in range(len(corpus))] if column else [""] * len(corpus)
+
+
+def find_unindexed(corpus: Corpus, written: str) -> NDArray[np.int64]:
+    """The same for a corpus that is in no index; every document where the query asks for nothing."""
+
+    def ranked(query: Query) -> list[int] | None:
+        return search.find_in(titles_of(corpus), corpus.texts(), query)
+
+    found = find(corpus, written, ranked)
+    return np.arange(len(corpus)) if found is None else found
