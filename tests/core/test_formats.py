@@ -212,7 +212,7 @@ def test_the_format_is_found_by_content(name: str, text: str, kind: str) -> None
         (b"", "is empty"),
         (b" \n\t\n", "is empty"),
         (b"PK\x03\x04rest", "damaged or breaks off"),
-        (b"%PDF-1.7 rest", "damaged or not a PDF"),
+        (b"%PDF-1.7 rest", "not a PDF document"),
         (b"\x7fELF" + bytes(200), "a program"),
         (b"text" + bytes(200), "not text"),
     ],

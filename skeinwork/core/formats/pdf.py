@@ -6,7 +6,6 @@ import io
 import logging
 
 from pypdf import PdfReader
-from pypdf.errors import DependencyError, FileNotDecryptedError, PyPdfError
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.records import Break, Noted, Records, Rejected, Row
@@ -20,16 +19,13 @@ def read(data: bytes, name: str) -> Records:
     Raises
     ------
     BadInputError
-        if it is locked with a password or damaged.
+        if it is locked with a password.
     """
-    try:
-        reader = PdfReader(io.BytesIO(data))
-        if reader.is_encrypted and not reader.decrypt(""):
-            raise BadInputError(f"{name} is locked with a password. Save it without one.")
-        count = len(reader.pages)
-        about = reader.metadata
-    except (PyPdfError, FileNotDecryptedError, DependencyError, ValueError, KeyError) as fault:
-        raise BadInputError(f"{name} is damaged or not a PDF document.") from fault
+    reader = PdfReader(io.BytesIO(data))
+    if reader.is_encrypted and not reader.decrypt(""):
+        raise BadInputError(f"{name} is locked with a password. Save it without one.")
+    count = len(reader.pages)
+    about = reader.metadata
     text, breaks, blank = "", list[Break](), 0
     for number in range(count):
         try:

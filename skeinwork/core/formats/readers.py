@@ -16,7 +16,7 @@ import yaml
 from markdown_it import MarkdownIt
 
 from skeinwork.core.corpus.roles import guess_roles
-from skeinwork.core.errors import BadInputError
+from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.formats import (
     archive,
     delimited,
@@ -220,7 +220,7 @@ def _zip_format(data: bytes, name: str) -> FormatName:
         with zipfile.ZipFile(io.BytesIO(data)) as found:
             names = set(found.namelist())
             kind = found.read("mimetype")[:100].decode("latin-1") if "mimetype" in names else ""
-    except (zipfile.BadZipFile, OSError, ValueError, RuntimeError, NotImplementedError, EOFError):
+    except Exception:  # what a damaged archive raises is open; reading it says what is wrong
         return "archive"
     if "[Content_Types].xml" in names:
         if any(each.startswith("word/") for each in names):
@@ -346,7 +346,21 @@ def head(path: Path, name: str) -> bytes:
 
 
 def read_records(data: bytes, name: str, settings: FileSettings) -> Records:
-    """All records of a file."""
+    """All records of a file.
+
+    Raises
+    ------
+    BadInputError
+        where it can't be read; readers of binary files raise nearly anything for a damaged one.
+    """
     if FORMATS[settings.format].encoded:
         refuse_unreadable(data, name)
-    yield from FORMATS[settings.format].read(data, name, settings)
+    chosen = FORMATS[settings.format]
+    try:
+        yield from chosen.read(data, name, settings)
+    except (SkeinworkError, GeneratorExit, MemoryError):
+        raise
+    except Exception as fault:
+        raise BadInputError(
+            f"{name} is damaged, locked or not {chosen.label}; it can't be read."
+        ) from fault

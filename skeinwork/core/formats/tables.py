@@ -6,7 +6,6 @@ import datetime
 import io
 from typing import Any
 
-import pyarrow
 import pyarrow.parquet
 from python_calamine import CalamineError, CalamineWorkbook
 
@@ -30,16 +29,12 @@ def _cell(value: Any) -> str:
     return str(value)
 
 
-def _workbook(data: bytes, name: str) -> CalamineWorkbook:
-    try:
-        return CalamineWorkbook.from_filelike(io.BytesIO(data))
-    except (CalamineError, OSError, ValueError) as fault:
-        raise BadInputError(f"{name} is damaged, locked, or not a spreadsheet.") from fault
-
-
 def sheets(data: bytes, name: str) -> list[str]:
     """The names of a spreadsheet's sheets, the one with the most cells first."""
-    book = _workbook(data, name)
+    try:
+        book = CalamineWorkbook.from_filelike(io.BytesIO(data))
+    except (CalamineError, OSError, ValueError) as fault:
+        raise BadInputError(f"{name} is damaged, locked, or not a spreadsheet.") from fault
     sizes = {}
     for each in book.sheet_names:
         try:
@@ -56,10 +51,8 @@ def read_spreadsheet(data: bytes, name: str, settings: FileSettings) -> Records:
     wanted = settings.sheet or (known[0] if known else "")
     if wanted not in known:
         raise BadInputError(f"{name} has no sheet “{wanted}”. It has: {', '.join(known)}.")
-    try:
-        rows = _workbook(data, name).get_sheet_by_name(wanted).to_python(skip_empty_area=False)
-    except (CalamineError, ValueError) as fault:
-        raise BadInputError(f"The sheet “{wanted}” of {name} can't be read.") from fault
+    book = CalamineWorkbook.from_filelike(io.BytesIO(data))
+    rows = book.get_sheet_by_name(wanted).to_python(skip_empty_area=False)
     columns: list[str] | None = None
     for number, values in enumerate(rows, start=1):
         cells = [_cell(value) for value in values]
@@ -74,17 +67,14 @@ def read_spreadsheet(data: bytes, name: str, settings: FileSettings) -> Records:
 
 def read_parquet(data: bytes, name: str) -> Records:
     """The rows of a Parquet table; nested columns become fields named by their path."""
-    try:
-        table = pyarrow.parquet.ParquetFile(io.BytesIO(data))
-        flat = {each.name: "" for each in table.schema_arrow if not each.type.num_fields}
-        number = 0
-        for batch in table.iter_batches(batch_size=10_000):
-            for row in batch.to_pylist():
-                number += 1
-                cells = {key: _plain(value) for key, value in row.items()}
-                yield Row(number, {**flat, **nested.flatten(cells)})
-    except (pyarrow.ArrowException, OSError) as fault:
-        raise BadInputError(f"{name} is damaged or not a Parquet table.") from fault
+    table = pyarrow.parquet.ParquetFile(io.BytesIO(data))
+    flat = {each.name: "" for each in table.schema_arrow if not each.type.num_fields}
+    number = 0
+    for batch in table.iter_batches(batch_size=10_000):
+        for row in batch.to_pylist():
+            number += 1
+            cells = {key: _plain(value) for key, value in row.items()}
+            yield Row(number, {**flat, **nested.flatten(cells)})
 
 
 def _plain(value: Any) -> Any:
