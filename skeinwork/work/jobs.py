@@ -47,14 +47,6 @@ class GatherRequest(BaseModel):
     repeated: str = "number"
 
 
-class BuildRequest(BaseModel):
-    """Make what is out of date again; the fit too, where there is one and that is asked for."""
-
-    model_config = ConfigDict(extra="forbid")
-    wanted: Wanted
-    refit: bool = True
-
-
 class SweepRequest(BaseModel):
     """Fits over topic counts and seeds."""
 
@@ -105,13 +97,19 @@ class JobRunner:
         }  # fmt: skip
 
     def start(self, kind: str, strand: Strand, request: BaseModel, title: str) -> Job:
-        """Record a job and begin it. The same request already at work is answered with that job."""
+        """Record a job and begin it.
+
+        The same request already at work is answered with that job; a rebuild of a strand takes the
+        place of one that is at work on it with other settings.
+        """
         wanted = request.model_dump(mode="json")
         with self._starting:
             for running in list(self.running.values()):
-                same = running.record.kind == kind and running.record.request == wanted
-                if same and running.strand_id == strand.id:
+                alike = running.record.kind == kind and running.strand_id == strand.id
+                if alike and running.record.request == wanted:
                     return running.record
+                if alike and kind == "build":
+                    self.cancel(running.id)
             job = Job.create(strand=strand, kind=kind, title=title, request=wanted, state="queued")
             self._launch(job)
         return job
@@ -261,9 +259,9 @@ class JobRunner:
 
     def _build_job(self, running: Running, strand: Strand) -> None:
         """Rebuild everything that is out of date, the fit too where there was one."""
-        request = BuildRequest.model_validate(running.record.request)
-        wanted = request.wanted
-        refit = request.refit and bool(strand.fit)
+        wanted = Wanted.model_validate(running.record.request)
+        with self.store.connection():
+            refit = bool(strands.last_fit(self.store, strand))
         running.total = 2 + refit + 2 * bool(wanted.shape)
         matrix = self._build(running, strand, wanted)
         if refit:
@@ -272,7 +270,9 @@ class JobRunner:
     def _fit_on(self, running: Running, strand: Strand, matrix: str, settings: LdaSettings) -> None:
         (fit,) = self._run(running, [(steps.make_fit, matrix, settings)])
         with self.store.connection():
-            strands.take_fit(self.store, Strand.get_by_id(strand.id), fit)
+            present = Strand.get_by_id(strand.id)
+            if self.store.artefacts.ancestor(fit, "corpus").identity == present.corpus:
+                strands.take_fit(self.store, present, fit)
 
     def _fit(self, running: Running, strand: Strand) -> None:
         running.total = 3

@@ -152,14 +152,16 @@ def put(store: Store, strand: Strand, corpus: str, cleaning: str, matrix: str) -
     with database.atomic("IMMEDIATE"):
         fit = Strand.get_by_id(strand.id).fit
         if fit and store.artefacts.ancestor(fit, "corpus").identity != corpus:
-            fit = _last_fit(store, strand, corpus)
+            fit = last_fit(store, strand, corpus)
         Strand.update(corpus=corpus, cleaning=cleaning, matrix=matrix, fit=fit).where(
             Strand.id == strand.id
         ).execute()
 
 
-def _last_fit(store: Store, strand: Strand, corpus: str | None = None) -> str | None:
-    """The newest fit that this strand has had, of a corpus or of any."""
+def last_fit(store: Store, strand: Strand, corpus: str | None = None) -> str | None:
+    """The fit on the strand, or the newest that it has had, of one corpus or of any."""
+    if corpus is None and strand.fit:
+        return str(strand.fit)
     noted = TopicNote.select(TopicNote.fit).where(TopicNote.strand == strand).distinct()
     fits = (
         Result.select(Result.identity)
@@ -175,7 +177,7 @@ def _last_fit(store: Store, strand: Strand, corpus: str | None = None) -> str | 
 
 def take_fit(store: Store, strand: Strand, fit: str) -> None:
     """Put a fit on the strand; labels of the one before follow its matched topics, unconfirmed."""
-    before = strand.fit or _last_fit(store, strand)
+    before = last_fit(store, strand)
     with database.atomic("IMMEDIATE"):
         if (
             not TopicNote.select()

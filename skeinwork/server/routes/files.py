@@ -55,7 +55,7 @@ class FilePreview(BaseModel):
     guessed_encoding: bool
     encodings: list[str]
     sheets: list[str]
-    formats: list[tuple[str, str]]
+    formats: dict[str, str]
 
 
 def _preview(state: State, upload: Upload, name: str, settings: FileSettings | None) -> FilePreview:
@@ -81,7 +81,7 @@ def _preview(state: State, upload: Upload, name: str, settings: FileSettings | N
         order_is_certain=found.order_is_certain, doubtful=found.doubtful,
         guessed_encoding=found.guessed_encoding, encodings=list(OFFERED),
         sheets=tables.sheets(data, name) if settings.format == "spreadsheet" else [],
-        formats=[(key, each.label) for key, each in readers.FORMATS.items()],
+        formats={key: each.label for key, each in readers.FORMATS.items()},
     )  # fmt: skip
 
 

@@ -14,7 +14,7 @@ from skeinwork.server.records import Made
 from skeinwork.server.state import NotFoundError, SelectedStrand, State, StateOf
 from skeinwork.store.models import Result, Skein, Strand, TopicNote, Upload
 from skeinwork.work import steps, strands
-from skeinwork.work.jobs import BuildRequest, GatherRequest
+from skeinwork.work.jobs import GatherRequest
 from skeinwork.work.strands import Wanted
 
 router = APIRouter(prefix="/api", tags=["skeins"])
@@ -152,11 +152,11 @@ def undo(state: StateOf, chosen: SelectedStrand, redo: bool = False) -> StrandRe
 
 
 @router.post("/strands/{strand_id}/rebuild")
-def rebuild(state: StateOf, chosen: SelectedStrand, refit: bool = True) -> Made:
+def rebuild(state: StateOf, chosen: SelectedStrand) -> Made:
     """Make everything that is out of date again, with the wanted settings."""
     with state.store.connection():
-        request = BuildRequest(wanted=strands.wanted(chosen.strand), refit=refit)
-        job = state.runner.start("build", chosen.strand, request, "Rebuild" if refit else "Shape")
+        wanted = strands.wanted(chosen.strand)
+        job = state.runner.start("build", chosen.strand, wanted, "Rebuild")
     return Made(strand=chosen.strand.id, job=job.id)
 
 
@@ -301,6 +301,5 @@ def _switch_corpus(state: State, strand: Strand, corpus: str) -> StrandRecord:
             "shape": [steps.plain(each) for each in steps.shape_of(artefacts, corpus)],
         }
         strands.edit(strand, Wanted.model_validate(change), strand.revision)
-        request = BuildRequest(wanted=strands.wanted(strand), refit=False)
-        state.runner.start("build", strand, request, "Shape")
+        state.runner.start("build", strand, strands.wanted(strand), "Rebuild")
         return describe(state, Strand.get_by_id(strand.id))

@@ -1328,10 +1328,9 @@ export interface components {
             /** Sheets */
             sheets: string[];
             /** Formats */
-            formats: [
-                string,
-                string
-            ][];
+            formats: {
+                [key: string]: string;
+            };
         };
         /**
          * FileSettings
@@ -2989,9 +2988,7 @@ export interface operations {
     };
     rebuild: {
         parameters: {
-            query?: {
-                refit?: boolean;
-            };
+            query?: never;
             header?: never;
             path: {
                 strand_id: number;

@@ -91,16 +91,20 @@ export function useWanted() {
   const back = useInTurn((redo: boolean) =>
     ask(client.POST('/api/strands/{strand_id}/undo', { params: { ...strandPath(id.value), query: { redo } } })),
   )
-  function change(part: Partial<Wanted>) {
-    if (!strand.value) return
+  /** Whether the change was taken. */
+  async function change(part: Partial<Wanted>) {
+    if (!strand.value) return false
     const wanted = { ...strand.value.wanted, ...part }
     waiting += 1
     queries.setQueryData<Strand>(key(), { ...strand.value, wanted })
-    edit.mutate(wanted)
+    return edit.mutateAsync(wanted).then(
+      () => true,
+      () => false,
+    )
   }
   function step(redo: boolean) {
     waiting += 1
-    back.mutate(redo)
+    return back.mutateAsync(redo).catch(() => undefined)
   }
   return { wanted: computed(() => strand.value?.wanted), change, undo: () => step(false), redo: () => step(true) }
 }

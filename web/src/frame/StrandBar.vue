@@ -40,7 +40,7 @@ const versions = useStrandQuery(
         params: { path: { strand_id: strand, step: open.value } },
       }),
     ),
-  () => open.value !== '' && open.value !== 'corpus',
+  () => open.value !== '',
 )
 const switchTo = useStrandChange((strand, identity: string) =>
   ask(
@@ -106,7 +106,7 @@ async function fork() {
     </nav>
     <Popover ref="menu">
       <div class="versions">
-        <template v-if="open === 'corpus'">
+        <template v-if="open === 'corpus' && (strand?.siblings.length ?? 0) > 1">
           <p class="soft">Strands of this skein</p>
           <RouterLink
             v-for="sibling in strand?.siblings"
@@ -117,22 +117,21 @@ async function fork() {
             <span v-if="sibling === strand?.id" class="soft">this one</span>
           </RouterLink>
         </template>
-        <template v-else>
-          <p class="soft">Made so far, newest first; what differs from the present one</p>
-          <p v-if="!others.length">Nothing else yet.</p>
-          <button
-            v-for="version in others"
-            :key="version.identity"
-            class="plain version"
-            @click="choose(version.identity)">
-            <b v-if="version.current">the present one</b>
-            <span v-else-if="!Object.keys(version.differs).length">same settings, other steps before</span>
-            <span v-for="(pair, name) in version.differs" :key="name" class="difference">
-              {{ name }}: <b>{{ settingText(pair.there) }}</b>
-              <span class="soft">here {{ settingText(pair.here) }}</span>
-            </span>
-          </button>
-        </template>
+        <p class="soft">Made so far, newest first; what differs from the present one</p>
+        <p v-if="!others.length">Nothing else yet.</p>
+        <button
+          v-for="version in others"
+          :key="version.identity"
+          class="plain version"
+          @click="choose(version.identity)">
+          <b v-if="version.current">the present one</b>
+          <span v-else-if="!Object.keys(version.differs).length">same settings, other steps before</span>
+          <span v-for="(pair, name) in version.differs" :key="name" class="difference">
+            {{ name }}: <b>{{ settingText(pair.there) }}</b>
+            <span class="soft">here {{ settingText(pair.here) }}</span>
+          </span>
+          <span v-if="open === 'corpus'" class="soft"> {{ count(Number(version.summary.documents)) }} documents</span>
+        </button>
         <div class="row wrap foot">
           <RouterLink :to="`/strand/${id}/${STATION[open] ?? 'gather'}`">Go to {{ STATION[open] }}</RouterLink>
           <button class="plain link" @click="fork">Fork this strand</button>

@@ -1,20 +1,27 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Schemas } from '@/api/client'
 import { count, counted } from '@/marks/format'
 
-type Preview = Schemas['FilePreview']
-type Settings = Preview['settings']
+import CutSettings from './CutSettings.vue'
+import PagePart from './PagePart.vue'
+import RecordTree from './RecordTree.vue'
+import { hasPages, type Preview, type Settings } from './uploads'
+
 type Role = NonNullable<Settings['roles']>[string]
-const props = defineProps<{ file: Preview }>()
+const props = defineProps<{ file: Preview; table?: boolean }>()
 const emit = defineEmits<{ change: [Settings]; remove: [] }>()
-const ROLES: Role[] = ['text', 'title', 'identifier', 'date', 'group', 'author', 'source', 'kept', 'ignored']
-const FORMATS = [
-  ['delimited', 'a table'],
-  ['json-lines', 'JSON Lines'],
-  ['text-lines', 'text, a document a line'],
-  ['text-file', 'text, one document'],
+const ROLES: Role[] = [
+  'text',
+  'title',
+  'identifier',
+  'date',
+  'group',
+  'author',
+  'source',
+  'language',
+  'kept',
+  'ignored',
 ]
 const DELIMITERS = [
   [',', 'comma'],
@@ -22,6 +29,22 @@ const DELIMITERS = [
   ['\t', 'tab'],
   ['|', 'bar'],
 ]
+const encoded = computed(
+  () =>
+    !['spreadsheet', 'parquet', 'xml', 'docx', 'odt', 'epub', 'pdf', 'mail', 'archive'].includes(
+      props.file.settings.format ?? '',
+    ),
+)
+const nested = computed(() => ['json', 'xml'].includes(props.file.settings.format ?? ''))
+const place = (row: { line: number; place: string }) => (row.place ? row.place.split('/').at(-1) : count(row.line))
+/** Columns that some of the rows looked at lack. */
+const lacking = (column: string) => props.file.filled[column] < props.file.looked_at
+const long = computed(() => {
+  const text = props.file.columns.find((column) => props.file.settings.roles?.[column] === 'text') ?? ''
+  return (
+    props.file.rows.some((row) => (row.cells[text] ?? '').length > 300) || props.file.settings.cut?.by !== 'nothing'
+  )
+})
 const change = (part: Partial<Settings>) => emit('change', { ...props.file.settings, ...part })
 /** Another way of reading the file gives other columns, so their roles are guessed anew. */
 const reread = (part: Partial<Settings>) => change({ ...part, roles: {} })
@@ -49,15 +72,27 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
       <span class="soft small">{{ count(Math.ceil(file.size / 1024)) }} kB</span>
       <label class="row small">
         read as
-        <select :value="file.settings.format" @change="reread({ format: value($event) as Settings['format'] })">
-          <option v-for="[key, label] in FORMATS" :key="key" :value="key">{{ label }}</option>
+        <select
+          :value="file.settings.format"
+          @change="reread({ format: value($event) as Settings['format'], records: '', sheet: '' })">
+          <option v-for="(label, key) in file.formats" :key="key" :value="key">{{ label }}</option>
         </select>
       </label>
-      <label class="row small">
+      <label v-if="encoded" class="row small">
         encoding
         <select :value="file.settings.encoding" @change="change({ encoding: value($event) })">
           <option v-for="each in file.encodings" :key="each">{{ each }}</option>
         </select>
+      </label>
+      <label v-if="file.sheets.length > 1" class="row small">
+        sheet
+        <select :value="file.settings.sheet || file.sheets[0]" @change="reread({ sheet: value($event) })">
+          <option v-for="each in file.sheets" :key="each">{{ each }}</option>
+        </select>
+      </label>
+      <label v-if="file.settings.format === 'spreadsheet'" class="row small">
+        <input type="checkbox" :checked="file.settings.header" @change="reread({ header: !file.settings.header })" />
+        first row names the fields
       </label>
       <template v-if="file.settings.format === 'delimited'">
         <label class="row small">
@@ -74,6 +109,9 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
       <span class="grow" />
       <button class="plain soft" :aria-label="`Remove ${file.name}`" @click="$emit('remove')">remove</button>
     </div>
+    <RecordTree v-if="nested" :file="file" @choose="reread({ records: $event })" />
+    <PagePart v-if="!table && hasPages(file.settings)" :file="file" @change="change($event)" />
+    <CutSettings v-if="!table && long" :settings="file.settings" @change="change({ cut: $event })" />
     <p v-if="file.doubtful" class="notice bad">
       {{ counted(file.doubtful, 'byte') }} can’t be read as {{ file.settings.encoding }}; they show as �. Try another
       encoding.
@@ -102,9 +140,15 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
       <table>
         <thead>
           <tr>
-            <th class="soft">line</th>
+            <th class="soft">{{ file.unit }}</th>
             <th v-for="column in file.columns" :key="column" :class="file.settings.roles?.[column]">
               {{ column }}
+              <span
+                v-if="lacking(column)"
+                class="soft few"
+                :title="`given in ${file.filled[column]} of the first ${file.looked_at}`"
+                >{{ file.filled[column] }} of {{ file.looked_at }}</span
+              >
               <select
                 :value="file.settings.roles?.[column]"
                 :aria-label="`Role of ${column}`"
@@ -115,8 +159,10 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
           </tr>
         </thead>
         <tbody>
-          <tr v-for="row in file.rows" :key="row.line">
-            <td class="soft numbers">{{ row.line }}</td>
+          <tr v-for="(row, at) in file.rows" :key="at">
+            <td class="soft numbers" :title="row.place">
+              <div>{{ place(row) }}</div>
+            </td>
             <td v-for="column in file.columns" :key="column" :class="file.settings.roles?.[column]">
               <div>{{ row.cells[column] }}</div>
             </td>
@@ -125,9 +171,9 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
       </table>
     </div>
     <details v-if="file.rejected.length">
-      <summary class="loss">{{ counted(file.rejected.length, 'row') }} of the first can’t be used</summary>
-      <p v-for="row in file.rejected" :key="row.line" class="small">
-        line {{ row.line }} {{ row.reason }}: <code>{{ row.raw.slice(0, 120) }}</code>
+      <summary class="loss">{{ counted(file.rejected.length, file.unit) }} of the first can’t be used</summary>
+      <p v-for="(row, at) in file.rejected" :key="at" class="small">
+        {{ row.place || `${file.unit} ${row.line}` }} {{ row.reason }}: <code>{{ row.raw.slice(0, 120) }}</code>
       </p>
     </details>
   </section>
@@ -168,6 +214,10 @@ td div {
   max-width: 16rem;
   overflow: hidden;
   text-overflow: ellipsis;
+}
+.few {
+  font-weight: 400;
+  font-size: 0.8rem;
 }
 td.text div {
   font-family: var(--book);

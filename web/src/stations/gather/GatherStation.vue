@@ -12,7 +12,9 @@ import Columns from '@/marks/Columns.vue'
 import { count, counted, period } from '@/marks/format'
 
 import DocumentList from './DocumentList.vue'
+import FieldTable from './FieldTable.vue'
 import RejectedList from './RejectedList.vue'
+import ShapePanel from './ShapePanel.vue'
 
 const { id, strand, error } = useStrand()
 const { get, set } = useAddress()
@@ -27,10 +29,12 @@ const overview = useStrandQuery(
   ready,
 )
 const found = computed(() => overview.data.value)
+const shaped = computed(() => strand.value?.wanted.shape?.length ?? 0)
 const tab = computed(() => get('tab', get('focus') === 'find' || get('find') ? 'documents' : 'overview'))
 const tabs = computed(() => [
   { name: 'overview', label: 'Overview' },
   { name: 'documents', label: 'Documents' },
+  { name: 'shape', label: shaped.value ? `Shape ${count(shaped.value)}` : 'Shape' },
   {
     name: 'rejected',
     label: `Left out and noted ${count((found.value?.rejected ?? 0) + (found.value?.noted ?? 0))}`,
@@ -42,6 +46,10 @@ const FLAGS: Record<string, [string, string]> = {
   short: ['under 5 words', 'a topic can hardly be read from them'],
   long: ['over ten times the median', 'each outweighs many others'],
   undated: ['without a date', 'they are missing over time'],
+  same: ['repeating an earlier one word for word', 'repeats make their words look important'],
+  near: ['nearly repeating an earlier one', 'three-word runs shared by 80 % or more'],
+  foreign: ['in another language than most', 'they become topics of their own'],
+  garbled: ['with characters that a wrong encoding leaves', 'read the file in another encoding'],
 }
 const flags = computed(() => Object.entries(found.value?.flags ?? {}).filter(([, n]) => n > 0))
 const groups = computed(() =>
@@ -109,6 +117,7 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
       <div v-if="tab === 'overview'" class="overview">
         <section v-if="flags.length" class="flags">
           <h2>Worth a look before you go on</h2>
+          <p class="soft small">Select one to read them; as a filter of the list it can be left out.</p>
           <button
             v-for="[flag, number] in flags"
             :key="flag"
@@ -149,12 +158,10 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
               @pick="select({ field: field.name, value: bar.label })" />
           </section>
         </div>
-        <p class="soft small">
-          From {{ found.files.join(', ') }}. Fields:
-          {{ found.fields.map((field) => `${field.name} (${field.role})`).join(', ') }}.
-        </p>
+        <FieldTable :overview="found" />
       </div>
-      <DocumentList v-else-if="tab === 'documents'" :fields="found.fields" />
+      <DocumentList v-else-if="tab === 'documents'" :fields="found.fields" :languages="found.languages" />
+      <ShapePanel v-else-if="tab === 'shape'" :fields="found.fields" :documents="found.documents" />
       <RejectedList v-else />
     </template>
   </div>

@@ -5,81 +5,63 @@ import ProgressBar from 'primevue/progressbar'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { ask, client, Problem, type Schemas } from '@/api/client'
+import { ask, client, type Problem } from '@/api/client'
 import { say } from '@/frame/notices'
 import { counted } from '@/marks/format'
 
 import FilePreview from './FilePreview.vue'
+import PasteBox from './PasteBox.vue'
+import { FOLDER_FROM, previewAgain, sendFile, sendFolder, type Preview, type Settings } from './uploads'
 
-type Preview = Schemas['FilePreview']
 const router = useRouter()
 const files = ref<Preview[]>([])
-const refused = ref<{ name: string; why: string }[]>([])
+const refused = ref<string[]>([])
 const name = ref('')
 const repeated = ref('number')
 const sending = ref<{ name: string; share: number } | null>(null)
 const starting = ref(false)
+const pasting = ref(false)
 const over = ref(false)
 const picker = ref<HTMLInputElement>()
+const folderPicker = ref<HTMLInputElement>()
 
-/** Send one file, telling how much of it has gone. */
-function send(file: File): Promise<Preview> {
-  return new Promise((resolve, reject) => {
-    const request = new XMLHttpRequest()
-    request.open('POST', '/api/uploads')
-    request.upload.onprogress = (event) => (sending.value = { name: file.name, share: event.loaded / event.total })
-    request.onerror = () => reject(new Problem('The upload broke off. Choose the file again; nothing was kept.', 0))
-    request.onload = () => {
-      let body
-      try {
-        body = JSON.parse(request.responseText)
-      } catch {
-        body = {}
-      }
-      if (request.status === 200) resolve(body)
-      else reject(new Problem(body.detail ?? 'The file was refused.', request.status))
-    }
-    const form = new FormData()
-    form.append('file', file)
-    request.send(form)
-  })
+function took(preview: Preview) {
+  files.value.push(preview)
+  if (!name.value) name.value = preview.name.replace(/\.[^.]+$/, '').replace(/[-_]+/g, ' ')
+  pasting.value = false
 }
-
-async function take(list: FileList | null | undefined) {
-  for (const file of Array.from(list ?? [])) {
-    sending.value = { name: file.name, share: 0 }
-    try {
-      const preview = await send(file)
-      files.value.push(preview)
-      if (!name.value) name.value = file.name.replace(/\.[^.]+$/, '').replace(/[-_]+/g, ' ')
-    } catch (fault) {
-      refused.value.push({ name: file.name, why: (fault as Problem).message })
-    }
-  }
-  sending.value = null
-  if (picker.value) picker.value.value = ''
-}
-
-async function adjust(at: number, settings: Preview['settings']) {
-  const file = files.value[at]
+async function send(what: string, start: (progress: (share: number) => void) => Promise<Preview>) {
+  sending.value = { name: what, share: 0 }
   try {
-    files.value[at] = await ask(
-      client.POST('/api/uploads/{sha256}/preview', {
-        params: { path: { sha256: file.sha256 }, query: { name: file.name } },
-        body: settings,
-      }),
-    )
+    took(await start((share) => (sending.value = { name: what, share })))
+  } catch (fault) {
+    refused.value.push((fault as Problem).message)
+  }
+}
+async function take(list: FileList | null | undefined, folder = false) {
+  const chosen = Array.from(list ?? [])
+  if (chosen.length && (folder || chosen.length > FOLDER_FROM))
+    await send(counted(chosen.length, 'file'), (progress) => sendFolder(chosen, progress))
+  else for (const file of chosen) await send(file.name, (progress) => sendFile(file, progress))
+  sending.value = null
+  for (const input of [picker.value, folderPicker.value]) if (input) input.value = ''
+}
+
+async function adjust(at: number, settings: Settings) {
+  try {
+    files.value[at] = await previewAgain(files.value[at], settings)
   } catch (fault) {
     say((fault as Problem).message, 'bad')
+    files.value[at] = { ...files.value[at] }
   }
 }
 
 /** Files of the same columns follow the first one's roles. */
-function adjustAll(at: number, settings: Preview['settings']) {
+function adjustAll(at: number, settings: Settings) {
   const columns = files.value[at].columns.join('\n')
   files.value.forEach((file, index) => {
     if (index === at) adjust(index, settings)
-    else if (file.columns.join('\n') === columns)
+    else if (file.columns.join('\n') === columns && file.settings.format === files.value[at].settings.format)
       adjust(index, {
         ...settings,
         encoding: file.settings.encoding,
@@ -125,8 +107,16 @@ async function begin() {
       @dragover.prevent="over = true"
       @dragleave="over = false"
       @drop.prevent="((over = false), take($event.dataTransfer?.files))">
-      <p>Drop files here: tables (CSV, TSV), JSON Lines, or plain text, one document a line or one a file.</p>
-      <Button label="Choose files" @click="picker?.click()" />
+      <p>
+        Drop files here: tables and spreadsheets, JSON and XML, text, Markdown and HTML, office documents, books and
+        PDF, mailboxes, references, or archives of any of these.
+      </p>
+      <div class="row wrap">
+        <Button label="Choose files" @click="picker?.click()" />
+        <Button label="Choose a folder" severity="secondary" @click="folderPicker?.click()" />
+        <Button v-if="!pasting" label="Paste text" severity="secondary" @click="pasting = true" />
+      </div>
+      <PasteBox v-if="pasting" class="paste" @pasted="took" @cancel="pasting = false" />
       <input
         ref="picker"
         type="file"
@@ -135,12 +125,23 @@ async function begin() {
         aria-label="Files"
         tabindex="-1"
         @change="take(($event.target as HTMLInputElement).files)" />
+      <input
+        ref="folderPicker"
+        type="file"
+        webkitdirectory
+        class="hidden-text"
+        aria-label="Folder"
+        tabindex="-1"
+        @change="take(($event.target as HTMLInputElement).files, true)" />
     </div>
     <div v-if="sending" role="status">
       <p class="small">Reading {{ sending.name }}</p>
       <ProgressBar :value="Math.round(100 * sending.share)" :show-value="false" aria-label="Upload" />
     </div>
-    <p v-for="(each, at) in refused" :key="at" class="notice bad">{{ each.why }}</p>
+    <p v-for="(each, at) in refused" :key="at" class="notice bad row spread">
+      {{ each }}
+      <button class="plain soft" aria-label="Dismiss" @click="refused.splice(at, 1)">×</button>
+    </p>
     <FilePreview
       v-for="(file, at) in files"
       :key="file.sha256 + at"
@@ -182,5 +183,8 @@ async function begin() {
 }
 .begin {
   gap: 1.4rem;
+}
+.paste {
+  margin-top: 0.8rem;
 }
 </style>

@@ -20,7 +20,7 @@ const rows = computed(() => rejected.data.value ?? [])
         <thead>
           <tr>
             <th>file</th>
-            <th>line</th>
+            <th>at</th>
             <th>what happened</th>
             <th>as it was</th>
           </tr>
@@ -28,7 +28,7 @@ const rows = computed(() => rejected.data.value ?? [])
         <tbody>
           <tr v-for="(row, at) in rows" :key="at">
             <td>{{ row.file }}</td>
-            <td class="numbers">{{ row.line || '' }}</td>
+            <td class="numbers">{{ row.line ? `${row.unit} ${row.line}` : '' }}</td>
             <td :class="{ loss: row.raw !== null }">{{ row.raw === null ? '' : 'left out: ' }}{{ row.reason }}</td>
             <td>
               <code>{{ row.raw }}</code>

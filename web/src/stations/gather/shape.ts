@@ -1,0 +1,35 @@
+import { computed } from 'vue'
+
+import { ask, client, type Schemas } from '@/api/client'
+import { strandPath, useRebuild, useStrand, useStrandId, useStrandQuery, useWanted } from '@/api/strand'
+
+export type Operation = NonNullable<Schemas['Wanted']['shape']>[number]
+export type Filter = Schemas['Filter']
+
+/** The recorded operations on the corpus; a change is done at once, with all that follows from it. */
+export function useShape() {
+  const { strand, ply } = useStrand()
+  const id = useStrandId()
+  const { change, undo } = useWanted()
+  const rebuild = useRebuild()
+  const operations = computed(() => (strand.value?.wanted.shape ?? []) as Operation[])
+  const steps = useStrandQuery('shape', [() => ply('corpus')?.identity, operations], (strandId) =>
+    ask(client.GET('/api/strands/{strand_id}/shape', { params: strandPath(strandId) })),
+  )
+  async function set(shape: Operation[]) {
+    if (await change({ shape })) rebuild.mutate()
+  }
+  return {
+    operations,
+    steps,
+    add: (operation: Operation) => set([...operations.value, operation]),
+    remove: (at: number) => set(operations.value.filter((_, index) => index !== at)),
+    undo: async () => {
+      await undo()
+      rebuild.mutate()
+    },
+    /** What an operation would leave. */
+    attempt: (operation: Operation) =>
+      ask(client.POST('/api/strands/{strand_id}/shape/try', { params: strandPath(id.value), body: { operation } })),
+  }
+}

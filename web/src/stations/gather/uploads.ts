@@ -1,0 +1,58 @@
+import { ask, client, Problem, type Schemas } from '@/api/client'
+
+export type Preview = Schemas['FilePreview']
+export type Settings = Preview['settings']
+
+/** More files than this at once are brought in as one folder. */
+export const FOLDER_FROM = 12
+
+/** Send a form, telling how much of it has gone. */
+function post(path: string, form: FormData, progress: (share: number) => void): Promise<Preview> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest()
+    request.open('POST', path)
+    request.upload.onprogress = (event) => progress(event.loaded / event.total)
+    request.onerror = () => reject(new Problem('The upload broke off. Choose the file again; nothing was kept.', 0))
+    request.onload = () => {
+      let body
+      try {
+        body = JSON.parse(request.responseText)
+      } catch {
+        body = {}
+      }
+      if (request.status === 200) resolve(body)
+      else reject(new Problem(body.detail ?? 'The file was refused.', request.status))
+    }
+    request.send(form)
+  })
+}
+
+/** Bring one file in. */
+export function sendFile(file: File, progress: (share: number) => void): Promise<Preview> {
+  const form = new FormData()
+  form.append('file', file)
+  return post('/api/uploads', form, progress)
+}
+
+/** Bring many files in as one folder, each with its path. */
+export function sendFolder(files: File[], progress: (share: number) => void): Promise<Preview> {
+  const form = new FormData()
+  const path = (file: File) => file.webkitRelativePath || file.name
+  form.append('name', path(files[0]).includes('/') ? path(files[0]).split('/')[0] : `${files.length} files`)
+  for (const file of files) form.append('files', file, path(file))
+  return post('/api/uploads/folder', form, progress)
+}
+
+/** The preview of a file under other settings. */
+export function previewAgain(file: Preview, settings: Settings): Promise<Preview> {
+  return ask(
+    client.POST('/api/uploads/{sha256}/preview', {
+      params: { path: { sha256: file.sha256 }, query: { name: file.name } },
+      body: settings,
+    }),
+  )
+}
+
+/** Whether a format gives pages of HTML, or may. */
+export const hasPages = (settings: Settings) =>
+  settings.format === 'html' || settings.format === 'archive' || !!settings.html_text
