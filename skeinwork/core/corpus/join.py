@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from skeinwork.core.corpus.corpus import Column, Corpus
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.readers import read_records
-from skeinwork.core.formats.records import FileSettings, Row
+from skeinwork.core.formats.records import FileSettings, Role, Row
 
 
 class Join(BaseModel):
@@ -102,16 +102,23 @@ def join(corpus: Corpus, wanted: Join, tables: dict[str, Path]) -> tuple[Corpus,
         if name != wanted.key and role != "ignored":
             cells = [row.cells.get(name, "").strip() if row else "" for row in matched]
             label = name if name not in taken else f"{Path(wanted.name).stem} {name}"
-            columns.append(_spread(label, "kept" if role == "text" else role, column, cells))
+            columns.append(_spread(label, role, column, cells))
     return _with_columns(corpus, columns), _report(column, matched, keys, found, passed)
 
 
-def _spread(name: str, role: str, key: Column, cells: list[str]) -> Column:
-    """A table's column, given for every key, as a field of the documents."""
+def _spread(name: str, role: Role, key: Column, cells: list[str]) -> Column:
+    """A table's column, given for every key, as a field of the documents.
+
+    Short values that recur over the documents make groups, though each stands once in the table.
+    """
     values = list(dict.fromkeys(cell for cell in cells if cell))
     place = {value: at for at, value in enumerate(values)}
     codes = np.array([*(place.get(cell, -1) for cell in cells), -1], dtype=np.int32)
-    return Column(name, role, codes[key.codes], values)  # type: ignore[arg-type]
+    found = codes[key.codes]
+    if role in ("text", "kept", "title"):
+        recur = len(values) <= max(2, int((found >= 0).sum()) // 2)
+        role = "group" if recur and max(map(len, values), default=0) < 80 else "kept"
+    return Column(name, role, found, values)
 
 
 def _with_columns(corpus: Corpus, columns: list[Column]) -> Corpus:

@@ -218,8 +218,4 @@ async function fork() {
 .foot {
   padding-top: 0.6rem;
 }
-.link {
-  color: var(--woad);
-  text-decoration: underline;
-}
 </style>

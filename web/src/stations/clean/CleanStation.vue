@@ -206,10 +206,6 @@ td {
 .form {
   color: var(--woad);
 }
-.link {
-  color: var(--woad);
-  text-decoration: underline;
-}
 button:disabled {
   color: var(--soft);
 }

@@ -43,7 +43,7 @@ const set = (part: Partial<Cut>) => emit('change', { ...cut.value, ...part })
     </label>
     <template v-if="cut.by === 'expression'">
       <input
-        class="expression"
+        class="typed expression"
         aria-label="A document begins where this matches"
         :value="cut.expression"
         @change="set({ expression: value($event) })" />
@@ -53,9 +53,6 @@ const set = (part: Partial<Cut>) => emit('change', { ...cut.value, ...part })
 </template>
 
 <style scoped>
-.number {
-  width: 5rem;
-}
 .expression {
   width: 14rem;
   font-family: monospace;

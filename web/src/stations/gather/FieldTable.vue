@@ -122,10 +122,6 @@ code {
   display: block;
   font-size: 0.86rem;
 }
-.link {
-  color: var(--woad);
-  text-decoration: underline;
-}
 @media (max-width: 1180px) {
   .two {
     grid-template-columns: minmax(0, 1fr);

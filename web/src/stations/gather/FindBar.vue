@@ -184,11 +184,4 @@ watch(() => get('focus'), toFind)
 .find {
   width: 23rem;
 }
-.number {
-  width: 4.6rem;
-}
-.link {
-  color: var(--woad);
-  text-decoration: underline;
-}
 </style>

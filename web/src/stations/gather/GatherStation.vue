@@ -14,11 +14,13 @@ import { count, counted, period } from '@/marks/format'
 import DocumentList from './DocumentList.vue'
 import FieldTable from './FieldTable.vue'
 import RejectedList from './RejectedList.vue'
+import { useShape, type Filter, type Operation } from './shape'
 import ShapePanel from './ShapePanel.vue'
 
 const { id, strand, error } = useStrand()
 const { get, set } = useAddress()
 const { select, isSelected } = useSelection()
+const { add } = useShape()
 const job = computed(() => jobs.value.find((each) => each.strand === id.value && each.kind === 'gather'))
 const atWork = computed(() => job.value && ['queued', 'running'].includes(job.value.state))
 const ready = computed(() => !!strand.value?.plies[0].identity && !!strand.value?.plies[1].identity)
@@ -52,6 +54,24 @@ const FLAGS: Record<string, [string, string]> = {
   garbled: ['with characters that a wrong encoding leaves', 'read the file in another encoding'],
 }
 const flags = computed(() => Object.entries(found.value?.flags ?? {}).filter(([, n]) => n > 0))
+/** The documents of a flag go, as a recorded step. */
+async function leaveOut(flag: string) {
+  const filter = (part: Partial<Filter>) => ({ kind: 'filter', out: true, ...part }) as Operation
+  const median = found.value?.median_words ?? 0
+  const foreign = (found.value?.languages ?? []).map((bar) => bar.label).filter((name) => name !== 'unsure')
+  const ways: Record<string, Operation> = {
+    empty: filter({ words_to: 1 }),
+    short: filter({ words_from: 1, words_to: 5 }),
+    long: filter({ words_from: Math.floor(10 * Math.max(median, 1)) + 1 }),
+    undated: filter({ undated: true }),
+    foreign: filter({ languages: foreign.slice(1) }),
+    garbled: filter({ garbled: true }),
+    same: { kind: 'duplicates', near: false, threshold: 0.8, keep: 'first' },
+    near: { kind: 'duplicates', near: true, threshold: 0.8, keep: 'first' },
+  }
+  await add(ways[flag])
+  await set({ tab: 'shape' })
+}
 const groups = computed(() =>
   (found.value?.fields ?? []).filter((field) => field.values.length > 0 && field.values.length <= 60),
 )
@@ -117,16 +137,20 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
       <div v-if="tab === 'overview'" class="overview">
         <section v-if="flags.length" class="flags">
           <h2>Worth a look before you go on</h2>
-          <p class="soft small">Select one to read them; as a filter of the list it can be left out.</p>
-          <button
-            v-for="[flag, number] in flags"
-            :key="flag"
-            class="plain flag"
-            :class="{ on: isSelected({ flag }) }"
-            @click="select({ flag })">
-            <b>{{ counted(number, 'document') }}</b> {{ FLAGS[flag][0] }}
-            <span class="soft">{{ FLAGS[flag][1] }}</span>
-          </button>
+          <div class="flagged">
+            <div v-for="[flag, number] in flags" :key="flag" class="row flagrow">
+              <button class="plain flag grow" :class="{ on: isSelected({ flag }) }" @click="select({ flag })">
+                <b>{{ counted(number, 'document') }}</b> {{ FLAGS[flag][0] }}
+                <span class="soft block small">{{ FLAGS[flag][1] }}</span>
+              </button>
+              <button
+                class="plain link small"
+                :aria-label="`Leave out those ${FLAGS[flag][0]}`"
+                @click="leaveOut(flag)">
+                leave out
+              </button>
+            </div>
+          </div>
         </section>
         <Columns
           v-if="dates.length > 1"
@@ -188,11 +212,21 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
   display: grid;
   gap: 1.4rem;
 }
-.flag {
+.flagged {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(23rem, 1fr));
+  gap: 0.4rem 1.6rem;
+  margin-top: 0.4rem;
+}
+.flagrow {
+  align-items: baseline;
+}
+.block {
   display: block;
-  padding: 0.25rem 0.6rem;
+}
+.flag {
+  padding: 0.15rem 0.6rem;
   border-left: 3px solid var(--weld);
-  margin: 0.3rem 0;
 }
 .flag:hover,
 .flag.on {

@@ -103,11 +103,12 @@ async function begin() {
   <div class="import">
     <div
       class="drop"
-      :class="{ over }"
+      :class="{ over, slim: files.length }"
       @dragover.prevent="over = true"
       @dragleave="over = false"
       @drop.prevent="((over = false), take($event.dataTransfer?.files))">
-      <p>
+      <p v-if="files.length" class="small soft">Drop or choose more files to bring in with these.</p>
+      <p v-else>
         Drop files here: tables and spreadsheets, JSON and XML, text, Markdown and HTML, office documents, books and
         PDF, mailboxes, references, or archives of any of these.
       </p>
@@ -180,6 +181,16 @@ async function begin() {
 .drop.over {
   background: var(--woad-wash);
   border-color: var(--woad);
+}
+.slim {
+  padding: 0.5rem 1.4rem;
+  display: flex;
+  align-items: center;
+  gap: 1.4rem;
+  flex-wrap: wrap;
+}
+.slim p {
+  margin: 0;
 }
 .begin {
   gap: 1.4rem;

@@ -90,10 +90,12 @@ const csv = computed(() => {
       <button v-for="(line, at) in found.lines" :key="at" class="plain line" @click="read(line.document)">
         <span class="soft small cut">{{ line.name }}</span>
         <span class="book left"
-          ><bdi>{{ line.left }}</bdi></span
+          ><span>{{ line.left }}</span></span
         >
-        <b class="book">{{ line.hit }}</b>
-        <span class="book right">{{ line.right }}</span>
+        <span class="book right"
+          ><b>{{ line.hit }}</b
+          >{{ line.right }}</span
+        >
       </button>
     </div>
   </template>
@@ -110,7 +112,7 @@ const csv = computed(() => {
 }
 .line {
   display: grid;
-  grid-template-columns: 6rem minmax(0, 1fr) auto minmax(0, 1fr);
+  grid-template-columns: 6rem minmax(0, 9fr) minmax(0, 10fr);
   width: 100%;
   padding: 0.16rem 0.2rem;
   border-bottom: 1px solid var(--hairline);
@@ -125,8 +127,8 @@ const csv = computed(() => {
   overflow: hidden;
 }
 .left {
-  direction: rtl;
-  text-align: right;
+  display: flex;
+  justify-content: flex-end;
 }
 .line b {
   color: var(--woad);

@@ -60,7 +60,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value as Set
       <template v-if="settings.page === 'selector'">
         <input
           v-model="selector"
-          class="selector"
+          class="typed selector"
           aria-label="CSS selector"
           placeholder="article, .entry p"
           @keydown.enter="attempt" />
@@ -105,9 +105,5 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value as Set
   background: var(--raised);
   border: 1px solid var(--hairline);
   padding: 0.5rem 0.7rem;
-}
-.link {
-  color: var(--woad);
-  text-decoration: underline;
 }
 </style>

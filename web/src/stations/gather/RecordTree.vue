@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { count } from '@/marks/format'
@@ -30,6 +30,15 @@ watch(
   },
   { immediate: true },
 )
+const list = ref<HTMLElement>()
+watch(
+  () => root.value,
+  async () => {
+    await nextTick()
+    const chosenLine = list.value?.querySelector('.chosen') as HTMLElement | null
+    if (list.value && chosenLine) list.value.scrollTop = chosenLine.offsetTop - list.value.clientHeight / 3
+  },
+)
 const chosen = computed(() => props.file.settings.records ?? '')
 
 interface Line {
@@ -57,7 +66,7 @@ function fold(path: string) {
 </script>
 
 <template>
-  <div class="tree">
+  <div ref="list" class="tree">
     <p class="small soft">Click on what is one document. Its fields, and those of what holds it, become columns.</p>
     <p v-if="fault" class="notice bad">{{ fault }}</p>
     <ul>
@@ -78,7 +87,7 @@ function fold(path: string) {
           :aria-pressed="node.path === chosen"
           @click="emit('choose', node.path)">
           <b>{{ node.name || 'the whole file' }}</b>
-          <span class="soft numbers"> {{ count(node.count) }}</span>
+          <span class="soft numbers times">{{ count(node.count) }}</span>
           <span v-if="node.path === chosen"> ← one document each</span>
         </button>
         <span v-else class="name" :class="{ inside }">{{ node.name }}</span>
@@ -96,8 +105,9 @@ function fold(path: string) {
   border: 1px solid var(--hairline);
   background: var(--raised);
   padding: 0.6rem 0.8rem;
-  max-height: 17rem;
+  max-height: 15rem;
   overflow: auto;
+  position: relative;
 }
 ul {
   list-style: none;
@@ -121,6 +131,9 @@ li {
 }
 button.name:hover {
   background: var(--woad-wash);
+}
+.times {
+  margin-left: 0.4rem;
 }
 .chosen {
   box-shadow: inset 0 -3px var(--woad);

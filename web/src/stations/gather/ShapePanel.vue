@@ -217,11 +217,4 @@ ol {
   gap: 0.4rem;
   justify-items: start;
 }
-.number {
-  width: 5rem;
-}
-.link {
-  color: var(--woad);
-  text-decoration: underline;
-}
 </style>

@@ -37,8 +37,8 @@ function doIt() {
     <h3>{{ title }}</h3>
     <div class="row wrap small"><slot /></div>
     <div class="row wrap">
-      <Button label="Try" size="small" severity="secondary" type="button" @click="tryOut" />
-      <Button :label="action" size="small" type="submit" />
+      <Button :label="action" size="small" severity="secondary" type="submit" />
+      <button type="button" class="plain link small" @click="tryOut">try first</button>
       <span class="numbers small" :class="{ loss: refused }" role="status">{{ outcome }}</span>
     </div>
   </form>
