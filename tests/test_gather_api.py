@@ -1,0 +1,275 @@
+"""Gather over the API: files of many kinds, recorded steps, finding; and the same in weave."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import zipfile
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from skeinwork.core.errors import BadInputError
+from skeinwork.demo.generator import write_files
+from skeinwork.work import weave
+from skeinwork.work.pattern import read_pattern
+from tests import files
+from tests.conftest import bring_in, wait_for
+
+NEAR = {"kind": "duplicates", "near": True, "threshold": 0.8, "keep": "longest"}
+
+
+@pytest.fixture(scope="module")
+def entries(tmp_path_factory: pytest.TempPathFactory) -> bytes:
+    return write_files(tmp_path_factory.mktemp("demo"), size=300).read_bytes()
+
+
+@pytest.fixture
+def strand(client: TestClient, entries: bytes) -> int:
+    return bring_in(client, "entries.csv", entries)
+
+
+def get(client: TestClient, strand: int, path: str = "", **query: Any) -> Any:
+    answer = client.get(f"/api/strands/{strand}/{path}".rstrip("/"), params=query)
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def shape(client: TestClient, strand: int, *operations: dict[str, Any]) -> dict[str, Any]:
+    """Want these operations, and rebuild; the strand as it stands then."""
+    record = get(client, strand)
+    wanted = {**record["wanted"], "shape": list(operations)}
+    answer = client.put(
+        f"/api/strands/{strand}/wanted", json={"revision": record["revision"], "wanted": wanted}
+    )
+    assert answer.status_code == 200, answer.text
+    rebuild(client, strand)
+    found: dict[str, Any] = get(client, strand)
+    return found
+
+
+def rebuild(client: TestClient, strand: int) -> None:
+    wait_for(client, client.post(f"/api/strands/{strand}/rebuild").json()["job"])
+
+
+def upload(client: TestClient, name: str, data: bytes) -> dict[str, Any]:
+    answer = client.post("/api/uploads", files={"file": (name, data)})
+    assert answer.status_code == 200, answer.text
+    found: dict[str, Any] = answer.json()
+    return found
+
+
+def join_of(table: dict[str, Any]) -> dict[str, Any]:
+    return {"kind": "join", "sha256": table["sha256"], "name": table["name"],
+            "settings": table["settings"], "field": "harbour", "key": "place"}  # fmt: skip
+
+
+TABLE = b"place,island\nQUELLAN,South\nKelpwick,North\nNowhere,East\n"
+
+
+def test_steps_are_tried_done_listed_and_taken_back(client: TestClient, strand: int) -> None:
+    total = get(client, strand)["plies"][0]["summary"]["documents"]
+    trial = client.post(f"/api/strands/{strand}/shape/try", json={"operation": NEAR}).json()
+    assert trial["before"] == total > trial["after"]
+    join = join_of(upload(client, "islands.csv", TABLE))
+    record = shape(client, strand, NEAR, join)
+    steps = get(client, strand, "shape")
+    assert [(step["before"], step["after"]) for step in steps] == [
+        (total, trial["after"]), (trial["after"], trial["after"]),
+    ]  # fmt: skip
+    assert steps[1]["lists"]["rows that no document has"] == ["nowhere"]
+    assert record["plies"][0]["summary"]["documents"] == trial["after"]
+    assert {ply["state"] for ply in record["plies"][:3]} == {"ready"}
+    islands = next(f for f in get(client, strand, "overview")["fields"] if f["name"] == "island")
+    assert {bar["label"] for bar in islands["values"]} == {"South", "North"}
+    client.post(f"/api/strands/{strand}/undo")
+    assert [ply["state"] for ply in get(client, strand)["plies"][:3]] == ["stale"] * 3
+    rebuild(client, strand)
+    assert get(client, strand)["plies"][0]["summary"]["documents"] == total
+    assert get(client, strand, "shape") == []
+
+
+def test_a_search_finds_in_a_shaped_corpus_its_own_documents(
+    client: TestClient, strand: int
+) -> None:
+    before = get(client, strand, "documents", find="ferry", limit=200)["rows"]
+    shape(client, strand, {"kind": "filter", "search": "ferry harbour:quellan"})
+    after = get(client, strand, "documents", limit=200)["rows"]
+    expected = {row["name"] for row in before if row["fields"]["harbour"] == "Quellan"}
+    assert {row["name"] for row in after} == expected
+    assert get(client, strand, "documents", find="ferry")["total"] == len(expected)
+
+
+def test_a_step_that_leaves_nothing_is_said_and_changes_nothing(
+    client: TestClient, strand: int
+) -> None:
+    nothing = {"kind": "small-groups", "field": "harbour", "least": 9999}
+    answer = client.post(f"/api/strands/{strand}/shape/try", json={"operation": nothing})
+    assert answer.status_code == 422 and "No document" in answer.json()["detail"]
+    record = get(client, strand)
+    wanted = {**record["wanted"], "shape": [nothing]}
+    client.put(f"/api/strands/{strand}/wanted", json={"revision": 1, "wanted": wanted})
+    job = client.post(f"/api/strands/{strand}/rebuild").json()["job"]
+    failed = wait_for(client, job, "failed")
+    assert failed["error"].startswith("Step 1 (small-groups): No document")
+    assert get(client, strand)["plies"][0]["identity"] == record["plies"][0]["identity"]
+
+
+def test_a_fit_of_other_documents_leaves_and_comes_back(client: TestClient, strand: int) -> None:
+    fit = {"topics": 3, "iterations": 40}
+    wait_for(client, client.post(f"/api/strands/{strand}/fits", json=fit).json()["job"])
+    first = get(client, strand)["plies"][3]["identity"]
+    note = {"label": "Ice and fog", "confirmed": True, "revision": 1}
+    topic = get(client, strand, "topics")["topics"][0]
+    client.put(f"/api/strands/{strand}/topics/{topic['topic']}", json={**note})
+    record = shape(client, strand, {"kind": "filter", "where": {"watch": ["night"]}})
+    second = record["plies"][3]["identity"]
+    assert second not in (None, first)
+    assert len(get(client, strand, "topics")["topics"]) == 3
+    record = shape(client, strand)
+    assert record["plies"][3]["identity"] == first
+    versions = get(client, strand, "versions/corpus")
+    assert sorted(v["differs"].get("steps", {}).get("there", "") for v in versions) == [
+        "", "keep only watch night",
+    ]  # fmt: skip
+    other = next(v for v in versions if not v["current"])
+    switched = client.post(f"/api/strands/{strand}/switch", json={"identity": other["identity"]})
+    assert switched.status_code == 200, switched.text
+    for job in client.get("/api/jobs").json():
+        if job["state"] in ("queued", "running"):
+            wait_for(client, job["id"])
+    assert get(client, strand)["plies"][0]["identity"] == other["identity"]
+    assert get(client, strand)["plies"][3]["identity"] == second
+
+
+@pytest.mark.parametrize(
+    ("query", "total"),
+    [
+        ({"find": r"\bferr(y|ies)\b", "expression": True}, lambda row: "ferr" in row.lower()),
+        ({"words_from": 60, "words_to": 80}, lambda row: 58 <= len(row.split()) <= 84),
+        ({"language": ["English"], "find": "the NEAR/3 harbour"}, lambda row: "harbour" in row.lower()),
+        ({"find": "harbour:ellan"}, lambda row: True),
+        ({"flag": "near"}, lambda row: True),
+    ],
+)  # fmt: skip
+def test_documents_are_found_in_many_ways(
+    client: TestClient, strand: int, query: dict[str, Any], total: Any
+) -> None:
+    found = get(client, strand, "documents", limit=200, **query)
+    everything = get(client, strand, "documents")["total"]
+    assert 0 < found["total"] < everything
+    for row in found["rows"][:20]:
+        text = "".join(
+            s["text"] for s in get(client, strand, f"documents/{row['document']}")["segments"]
+        )
+        assert total(text)
+    numbers = get(client, strand, "shape/chosen", **query)["numbers"]
+    assert len(numbers) == found["total"] and numbers == sorted(numbers)
+
+
+def test_words_in_context_come_in_pages_and_as_a_file(client: TestClient, strand: int) -> None:
+    page = get(client, strand, "concordance", find="ferry", order="left", limit=5)
+    assert len(page["lines"]) == 5 < page["total"]
+    again = get(client, strand, "concordance", find="ferry", order="left", limit=500)
+    assert again["lines"][:5] == page["lines"] and len(again["lines"]) == page["total"]
+    saved = client.get(
+        f"/api/strands/{strand}/concordance.csv", params={"find": "ferry", "order": "left"}
+    )
+    rows = list(csv.DictReader(io.StringIO(saved.text)))
+    assert len(rows) == page["total"] and rows[0]["harbour"]
+    for find, expression in (("", False), ("(a", True)):
+        answer = client.get(
+            f"/api/strands/{strand}/concordance", params={"find": find, "expression": expression}
+        )
+        assert answer.status_code == 422
+
+
+def test_a_folder_and_pasted_text_become_files(client: TestClient) -> None:
+    members = [("files", ("log/a.txt", b"Ice on the ramp.")), ("files", ("log/b.pdf", files.pdf()))]
+    found = client.post("/api/uploads/folder", data={"name": "log"}, files=members).json()
+    assert found["name"] == "log.zip" and found["settings"]["format"] == "archive"
+    assert [row["place"] for row in found["rows"]] == ["log/a.txt", "log/b.pdf"]
+    assert client.post("/api/uploads/folder", data={"name": "x"}).status_code == 422
+    pasted = {"text": "one\ntwo\n\nthree\n", "between": "blank-lines"}
+    found = client.post("/api/uploads/paste", json=pasted).json()
+    assert [row["cells"]["text"] for row in found["rows"]] == ["one\ntwo", "three"]
+    blank = client.post("/api/uploads/paste", json={"text": "  \n"})
+    assert blank.status_code == 422 and "empty" in blank.json()["detail"]
+
+
+def test_the_tree_of_a_file_says_where_names_are_missing(client: TestClient) -> None:
+    found = upload(client, "a.json", files.nested_json().encode())
+    path = f"/api/uploads/{found['sha256']}/outline"
+    root = client.post(path, params={"name": "a.json"}, json=found["settings"]).json()
+    entries = root["children"][1]["children"][1]
+    assert (entries["path"], entries["count"], entries["lists"]) == ("harbours/entries", 3, True)
+    by = next(child for child in entries["children"] if child["name"] == "by")
+    assert (by["holders"], by["of"]) == (2, 3)
+    table = upload(client, "a.csv", b"text,n\na,1\n")
+    answer = client.post(
+        f"/api/uploads/{table['sha256']}/outline", params={"name": "a"}, json=table["settings"]
+    )
+    assert answer.status_code == 422
+
+
+def test_the_overview_shows_an_example_of_everything_left_out(client: TestClient) -> None:
+    rows = "".join(f"{n},gale and ice number {n}\n" for n in range(30))
+    broken = "1,2,3\n4,5,6\n7\nnul\0,x\n"
+    strand = bring_in(client, "x.csv", ("n,text\n" + rows + broken).encode())
+    kinds = get(client, strand, "overview")["rejected_kinds"]
+    assert [(kind["count"], kind["line"]) for kind in kinds] == [(2, 32), (1, 34), (1, 35)]
+    assert all(kind["raw"] and kind["unit"] == "line" for kind in kinds)
+
+
+def test_weave_shapes_joins_and_unpacks_to_the_same_bytes(
+    client: TestClient, entries: bytes, tmp_path: Path
+) -> None:
+    """A folder, near-duplicates, a search, a joined table: the same from the command line."""
+    folder = tmp_path / "logs"
+    folder.mkdir()
+    half = len(entries) // 2
+    cut = entries.index(b"\r\n", half) + 2 if b"\r\n" in entries else entries.index(b"\n", half) + 1
+    head = entries[: entries.index(b"\n") + 1]
+    (folder / "a.csv").write_bytes(entries[:cut])
+    (folder / "b.csv").write_bytes(head + entries[cut:])
+    members = [("files", (f"logs/{p.name}", p.read_bytes())) for p in folder.iterdir()]
+    found = client.post("/api/uploads/folder", data={"name": "logs"}, files=members).json()
+    file = {name: found[name] for name in ("sha256", "name", "settings")}
+    made = client.post("/api/skeins", json={"name": "x", "gather": {"files": [file]}}).json()
+    wait_for(client, made["job"])
+    strand = made["strand"]
+    join = join_of(upload(client, "islands.csv", TABLE))
+    search = {"kind": "filter", "out": True, "search": "ferry NEAR/4 late"}
+    shape(client, strand, NEAR, search, join, {"kind": "sample", "size": 150, "seed": 4})
+    fit = {"topics": 3, "iterations": 40}
+    wait_for(client, client.post(f"/api/strands/{strand}/fits", json=fit).json()["job"])
+    archive = zipfile.ZipFile(io.BytesIO(client.get(f"/api/strands/{strand}/export.zip").content))
+    text = client.get(f"/api/strands/{strand}/pattern.json").text
+    assert [step["kind"] for step in json.loads(text)["shape"]] == [
+        "duplicates", "filter", "join", "sample",
+    ]  # fmt: skip
+    table = tmp_path / "islands.csv"
+    table.write_bytes(TABLE)
+    names = weave.run(read_pattern(text), [folder], tmp_path / "out", tables=[table])
+    assert set(names) == set(archive.namelist())
+    for name in names:
+        assert (tmp_path / "out" / name).read_bytes() == archive.read(name), name
+    with pytest.raises(BadInputError, match=r"joins 1 tables \(islands.csv\), but 0 were given"):
+        weave.run(read_pattern(text), [folder], tmp_path / "out")
+
+
+def test_an_import_that_is_run_twice_is_made_once(client: TestClient) -> None:
+    data = files.mbox(30)
+    found = upload(client, "a.mbox", data)
+    file = {name: found[name] for name in ("sha256", "name", "settings")}
+    made = [
+        client.post("/api/skeins", json={"name": "x", "gather": {"files": [file]}}).json()
+        for _ in "ab"
+    ]
+    for each in made:
+        wait_for(client, each["job"])
+    plies = [get(client, each["strand"])["plies"][0]["identity"] for each in made]
+    assert plies[0] == plies[1]
