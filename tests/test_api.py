@@ -418,6 +418,17 @@ def test_an_upload_that_is_no_table_is_refused(client: TestClient) -> None:
     )
 
 
+def test_a_file_without_a_text_field_is_previewed_and_then_refused(client: TestClient) -> None:
+    found = client.post("/api/uploads", files={"file": ("x.csv", b"text,n\nice,1\nfog,2\n")}).json()
+    settings = {**found["settings"], "roles": {"text": "ignored", "n": "group"}}
+    path = f"/api/uploads/{found['sha256']}/preview"
+    again = client.post(path, params={"name": "x.csv"}, json=settings)
+    assert again.status_code == 200 and again.json()["settings"]["roles"]["text"] == "ignored"
+    file = {"sha256": found["sha256"], "name": "x.csv", "settings": again.json()["settings"]}
+    made = client.post("/api/skeins", json={"name": "x", "gather": {"files": [file]}}).json()
+    assert "no field has the role text" in wait_for(client, made["job"], "failed")["error"]
+
+
 def test_a_preview_follows_other_settings(client: TestClient) -> None:
     data = "id;when;text\n1;03/04/2014;Fähre\n2;05/06/2014;Sturm\n".encode("cp1252")
     found = client.post("/api/uploads", files={"file": ("x.csv", data)}).json()

@@ -9,6 +9,7 @@ from skeinwork.core.matrix import weigh
 from skeinwork.core.matrix.weigh import WeighSettings
 from skeinwork.core.prevalence.prevalence import prevalence
 from skeinwork.core.text.clean import CleanSettings, clean
+from skeinwork.core.text.language import detect_languages
 from skeinwork.core.text.segment import segment
 from skeinwork.core.text.tokenise import tokenise
 from skeinwork.core.topics import coherence, lda
@@ -19,7 +20,9 @@ def warm() -> None:
     """Run the whole computation once on a few words."""
     settings = CleanSettings.model_validate({})
     texts = ["gale at the breakwater", "ferry and gale", "ferry ticket ferry"] * 3
-    near_groups(*folded_words(segment([*texts, f"{texts[0]} wall"], "uax29")))
+    words = segment([*texts, f"{texts[0]} wall"], "uax29")
+    near_groups(*folded_words(words))
+    detect_languages(words)
     tokens = tokenise(texts, settings.tokenising())
     counted = weigh.count(tokens, clean(tokens, settings), 2)
     matrix = weigh.prune(counted, WeighSettings(min_documents=1, max_share=1.0))

@@ -68,6 +68,8 @@ def ensure_demo(state: State, folder: Path) -> None:
         settings = detect_settings(data, path.name)
         roles = preview(data, path.name, settings).roles
         upload = state.store.keep_upload(path.name, iter([data]), len(data))
+        table = path.with_name("harbours.csv").read_bytes()
+        state.store.keep_upload("harbours.csv", iter([table]), len(table))
         skein = Skein.create(name=DEMO)
         strand = Strand.create(skein=skein, draft=Wanted.model_validate({}).model_dump(mode="json"))
         for day, label in EVENTS:

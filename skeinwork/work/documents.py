@@ -14,8 +14,10 @@ from skeinwork.core.corpus import dates
 from skeinwork.core.corpus.corpus import Column
 from skeinwork.core.corpus.dates import MISSING, PRECISIONS, from_days
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.readers import FORMATS
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.core.text.segment import Segments
+from skeinwork.work import steps
 from skeinwork.work.view import View
 
 SHORT_WORDS = 5
@@ -61,6 +63,17 @@ def name(view: View, document: int) -> str:
         if column and (value := column.value(document)):
             return value
     return f"Document {view.corpus.numbers[document] + 1}"
+
+
+def place(view: View, document: int) -> str:
+    """Where a document comes from: its file, and the line, record or row it begins at."""
+    name = view.corpus.names[view.corpus.sources[document]]
+    line = int(view.corpus.lines[document])
+    making = view.store.open(steps.base_of(view.store, view.corpus_id)).making.settings
+    formats = dict(zip(making["names"], (each["format"] for each in making["files"]), strict=True))
+    if name not in formats:  # a file in an archive, which may be of any format
+        return f"{name}, at {line}" if line > 1 else name
+    return f"{name}, {FORMATS[formats[name]].unit} {line}"
 
 
 def fields(view: View, document: int) -> dict[str, str]:

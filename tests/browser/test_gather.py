@@ -55,6 +55,7 @@ def test_from_messy_json_to_a_joined_and_filtered_corpus(
     browser.one("button.name.chosen", "entries")
     browser.one("th.text", "content.body")
     browser.sees("in 148 of 158")
+    assert browser.axe() == []
     browser.click("button.name", "harbours")
     browser.one("button.name.chosen", "harbours")
     browser.click("button.name", "entries")
@@ -73,6 +74,7 @@ def join(browser: Browser, tmp_path: Path) -> None:
     browser.click("button", "Join a table")
     browser.named("Table to join").send_keys(str(table))
     browser.sees("documents found their row")
+    assert browser.axe() == []
     assert "1 rows that no document has" in browser.text()
     browser.click("button", "Join")
     browser.one("li.step", "join islands.csv by harbours.name", seconds=30)
@@ -139,6 +141,7 @@ def test_a_page_is_tried_before_its_part_is_used(browser: Browser, tmp_path: Pat
     browser.write(browser.named("CSS selector"), "p.sign")
     browser.click("button", "Try it on a page")
     browser.one(".sides div", "signed, the keeper")
+    assert browser.axe() == []
     browser.click("button", "Use it")
     browser.until(lambda: browser.one("td.text").text == "signed, the keeper", "the part alone")
     browser.write(browser.named("CSS selector"), "p[")

@@ -313,7 +313,10 @@ def test_charts_have_a_table_twin_and_passes_move_by_keyboard(
 
 STATIONS = (
     "gather",
-    "gather?tab=documents",
+    "gather?tab=documents&where=harbour:Quellan",
+    "gather?tab=documents&view=context&find=ferry",
+    "gather?tab=shape",
+    "gather?tab=rejected",
     "clean",
     "weigh",
     "fit",

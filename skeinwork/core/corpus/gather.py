@@ -257,13 +257,13 @@ def preview(data: bytes, name: str, settings: FileSettings, rows: int = 200) -> 
             rejected.append(record)
     _refuse_if_unusable(name, settings, found, rejected)
     roles = {**guess_roles(_by_column(found)), **settings.roles}
-    text_field = next(name for name, role in roles.items() if role == "text")
+    text_field = _named_by(roles, "text") or ""
     pages = [row.cells.get(text_field, "") for row in found]
     if not settings.roles and html.looks_like_page(pages):
         settings = settings.model_copy(update={"html_text": True})
     shown = _prepared(found, text_field, settings)
     values = _by_column(shown)
-    guessed = {**guess_roles(values, text_field), text_field: "text"}
+    guessed = guess_roles(values, text_field)
     roles = {**guessed, **{name: role for name, role in settings.roles.items() if name in values}}
     date_field = _named_by(roles, "date")
     order, certain = dates.guess_order(values[date_field]) if date_field else ("day-first", True)

@@ -19,7 +19,7 @@ def parse(text: str, name: str) -> Any:
         with the place where it breaks.
     """
     try:
-        return json.loads(text)
+        return nested.unkeyed(json.loads(text))
     except json.JSONDecodeError as fault:
         raise BadInputError(
             f"{name} breaks off or is not JSON at line {fault.lineno}, column {fault.colno}: "

@@ -13,6 +13,7 @@ from typing import Any
 
 DEEPEST = 60
 _EXAMPLE = 60
+_MANY = 8
 
 
 def scalar(value: Any) -> str:
@@ -40,6 +41,30 @@ def flatten(value: Any, path: str = "") -> dict[str, str]:
         elif inner is not None:
             found.setdefault(at or "value", []).append(scalar(inner))
     return {name: "; ".join(values) for name, values in found.items()}
+
+
+def unkeyed(value: Any, depth: int = 0) -> Any:
+    """The value with every object of many alike objects as a list of them, each with its ``key``.
+
+    Exports often hold records as ``{"a17": {...}, "a18": {...}}``.
+
+    Examples
+    --------
+    >>> unkeyed({f"a{n}": {"text": "ice"} for n in range(8)})[0]
+    {'key': 'a0', 'text': 'ice'}
+    """
+    if depth > DEEPEST:
+        return value
+    if isinstance(value, list):
+        return [unkeyed(each, depth + 1) for each in value]
+    if not isinstance(value, dict):
+        return value
+    inner = {name: unkeyed(each, depth + 1) for name, each in value.items()}
+    if len(inner) >= _MANY and all(isinstance(each, dict) for each in inner.values()):
+        names = {name for each in inner.values() for name in each}
+        if len(names) <= 3 * max(len(each) for each in inner.values()):
+            return [{"key": name, **each} for name, each in inner.items()]
+    return inner
 
 
 def records_at(value: Any, place: str) -> Iterator[dict[str, str]]:

@@ -280,7 +280,7 @@ def _json_format(text: str, first: str) -> FormatName | None:
         return "json-lines" if isinstance(value, dict) and (several or flat) else "json"
     except json.JSONDecodeError:
         pass
-    looks = re.match(r'\ufeff?\s*(?:\{\s*"(?:[^"\\]|\\.)*"\s*:|\[\s*[\[{"\d\]])', text[:5000])
+    looks = re.match(r'\ufeff?\s*(?:\{\s*"(?:[^"\\]|\\.)*"\s*:|\[\s*[{"\d\]])', text[:5000])
     return "json" if looks else None
 
 

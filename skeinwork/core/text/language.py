@@ -7,8 +7,10 @@ words, provided that there are enough of them and that no other language comes n
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 from skeinwork.core.text.segment import Segments
@@ -67,21 +69,33 @@ _SCRIPTS = (
 LANGUAGES = (*_FUNCTION_WORDS, *(name for name, _, _ in _SCRIPTS))
 
 
-def _votes(types: Sequence[str]) -> NDArray[np.float32]:
-    """float32[n_types, n_languages], 1 where a word speaks for a language."""
-    votes = np.zeros((len(types), len(LANGUAGES)), dtype=np.float32)
+def _votes(types: Sequence[str]) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
+    """The languages that every word speaks for, one word after another, and where each's begin."""
     member: dict[str, list[int]] = {}
     for at, words in enumerate(_FUNCTION_WORDS.values()):
         for word in words.split():
             member.setdefault(word, []).append(at)
-    for row, word in enumerate(types):
-        for at in member.get(word.casefold(), ()):
-            votes[row, at] = 1
+    spoken: list[int] = []
+    bounds = [0]
+    for word in types:
+        spoken += member.get(word.casefold(), ())
         point = ord(word[0])
         if point >= 0x370:
-            for at, (_, first, last) in enumerate(_SCRIPTS, start=len(_FUNCTION_WORDS)):
-                votes[row, at] = first <= point <= last
-    return votes
+            scripts = enumerate(_SCRIPTS, start=len(_FUNCTION_WORDS))
+            spoken += [at for at, (_, first, last) in scripts if first <= point <= last]
+        bounds.append(len(spoken))
+    return np.array(spoken, dtype=np.int32), np.array(bounds, dtype=np.int64)
+
+
+@njit(cache=True, nogil=True)
+def _scores(ids: Any, doc_ptr: Any, spoken: Any, bounds: Any, languages: int) -> Any:
+    """float64[n_docs, n_languages], the words of each document that speak for each language."""
+    out = np.zeros((len(doc_ptr) - 1, languages))
+    for document in range(len(doc_ptr) - 1):
+        for token in range(doc_ptr[document], doc_ptr[document + 1]):
+            for at in range(bounds[ids[token]], bounds[ids[token] + 1]):
+                out[document, spoken[at]] += 1
+    return out
 
 
 def detect_languages(tokens: Segments) -> NDArray[np.int8]:
@@ -98,14 +112,9 @@ def detect_languages(tokens: Segments) -> NDArray[np.int8]:
     count = len(tokens.doc_ptr) - 1
     if not len(tokens.ids):
         return np.full(count, UNSURE, dtype=np.int8)
-    votes = _votes(tokens.types)
     sizes = np.diff(tokens.doc_ptr)
-    document = np.repeat(np.arange(count), sizes)
-    scores = np.zeros((count, len(LANGUAGES)), dtype=np.float64)
-    for at in range(len(LANGUAGES)):
-        heard = votes[tokens.ids, at]
-        if heard.any():
-            scores[:, at] = np.bincount(document, weights=heard, minlength=count)
+    spoken, bounds = _votes(tokens.types)
+    scores = _scores(tokens.ids, tokens.doc_ptr, spoken, bounds, len(LANGUAGES))
     order = np.sort(scores, axis=1)
     best, second = order[:, -1], order[:, -2]
     script = scores.argmax(axis=1) >= len(_FUNCTION_WORDS)

@@ -132,6 +132,22 @@ async def upload_folder(state: StateOf, request: Request) -> FilePreview:
     return await run_in_threadpool(take)
 
 
+class KeptFile(BaseModel):
+    """A file that was brought in before."""
+
+    sha256: str
+    name: str
+    size: int
+
+
+@router.get("")
+def list_uploads(state: StateOf) -> list[KeptFile]:
+    """The files that were brought in last."""
+    with state.store.connection():
+        rows = Upload.select().order_by(Upload.created.desc()).limit(30)
+        return [KeptFile(sha256=row.sha256, name=row.name, size=row.size) for row in rows]
+
+
 class Pasted(BaseModel):
     """Text from the clipboard."""
 
@@ -165,8 +181,10 @@ def _upload(state: State, sha256: str) -> Upload:
 
 
 @router.post("/{sha256}/preview")
-def preview_upload(state: StateOf, sha256: str, name: str, settings: FileSettings) -> FilePreview:
-    """Preview a file that was brought in, with other settings."""
+def preview_upload(
+    state: StateOf, sha256: str, name: str, settings: FileSettings | None = None
+) -> FilePreview:
+    """Preview a file that was brought in, with other settings; without any, as detected."""
     return _preview(state, _upload(state, sha256), name, settings)
 
 

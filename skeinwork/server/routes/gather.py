@@ -58,6 +58,12 @@ class RejectedKind(BaseModel):
     raw: str
 
 
+class LongDocument(BaseModel):
+    document: int
+    name: str
+    words: int
+
+
 class Overview(BaseModel):
     """A corpus at a glance."""
 
@@ -70,7 +76,7 @@ class Overview(BaseModel):
     fields: list[FieldSummary]
     flags: dict[str, int]
     languages: list[Bar]
-    longest: list[int]
+    longest: list[LongDocument]
     rejected_kinds: list[RejectedKind]
     rejected: int
     noted: int
@@ -150,7 +156,11 @@ def _overview(view: View) -> Overview:
         dates=dates, fields=_fields(view),
         flags={flag: len(documents.flagged(view, flag)) for flag in flags},
         languages=_languages(view), rejected_kinds=_rejected_kinds(view),
-        longest=[int(at) for at in np.argsort(-view.lengths, kind="stable")[:5]],
+        longest=[
+            LongDocument(document=int(at), name=documents.name(view, int(at)),
+                         words=int(view.lengths[at]))
+            for at in np.argsort(-view.lengths, kind="stable")[:5]
+        ],
         rejected=summary["rejected"], noted=summary["noted"], files=view.corpus.names,
     )  # fmt: skip
 

@@ -34,8 +34,7 @@ class Reader(BaseModel):
     brief: str
     fields: dict[str, str]
     words: int
-    file: str
-    line: int
+    place: str
     segments: list[SegmentRecord]
     topics: list[TopicShare]
     matches: int | None = None
@@ -97,7 +96,7 @@ def read_document(
     return Reader(
         document=document, name=documents.name(view, document), brief=documents.brief(view, document),
         fields=documents.fields(view, document), words=int(view.lengths[document]),
-        file=view.corpus.names[view.corpus.sources[document]], line=int(view.corpus.lines[document]),
+        place=documents.place(view, document),
         segments=segment_records(_segments(view, document, marks, spans)), topics=topics,
         matches=len(spans) if spans is not None else None,
     )  # fmt: skip

@@ -11,7 +11,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * List Uploads
+         * @description The files that were brought in last.
+         */
+        get: operations["list_uploads"];
         put?: never;
         /**
          * Upload
@@ -75,7 +79,7 @@ export interface paths {
         put?: never;
         /**
          * Preview Upload
-         * @description Preview a file that was brought in, with other settings.
+         * @description Preview a file that was brought in, with other settings; without any, as detected.
          */
         post: operations["preview_upload"];
         delete?: never;
@@ -1680,6 +1684,18 @@ export interface components {
             repeated: "refuse" | "first";
         };
         /**
+         * KeptFile
+         * @description A file that was brought in before.
+         */
+        KeptFile: {
+            /** Sha256 */
+            sha256: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /**
          * LdaSettings
          * @description One fit. A prior left out is optimised while sampling.
          */
@@ -1709,6 +1725,15 @@ export interface components {
              * @description word prior per term
              */
             beta?: number | null;
+        };
+        /** LongDocument */
+        LongDocument: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Words */
+            words: number;
         };
         /**
          * Made
@@ -1898,7 +1923,7 @@ export interface components {
             /** Languages */
             languages: components["schemas"]["Bar"][];
             /** Longest */
-            longest: number[];
+            longest: components["schemas"]["LongDocument"][];
             /** Rejected Kinds */
             rejected_kinds: components["schemas"]["RejectedKind"][];
             /** Rejected */
@@ -2045,10 +2070,8 @@ export interface components {
             };
             /** Words */
             words: number;
-            /** File */
-            file: string;
-            /** Line */
-            line: number;
+            /** Place */
+            place: string;
             /** Segments */
             segments: components["schemas"]["SegmentRecord"][];
             /** Topics */
@@ -2630,6 +2653,26 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    list_uploads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFile"][];
+                };
+            };
+        };
+    };
     upload: {
         parameters: {
             query?: never;
@@ -2734,9 +2777,9 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
-                "application/json": components["schemas"]["FileSettings"];
+                "application/json": components["schemas"]["FileSettings"] | null;
             };
         };
         responses: {

@@ -116,7 +116,7 @@ onMounted(async () => {
         <dt>words</dt>
         <dd>{{ count(found.words) }}</dd>
         <dt>from</dt>
-        <dd>{{ found.file }}, line {{ count(found.line) }}</dd>
+        <dd>{{ found.place }}</dd>
         <template v-if="found.topics.length">
           <dt>topics</dt>
           <dd v-for="topic in found.topics" :key="topic.topic">

@@ -56,7 +56,11 @@ const rows = computed(() => props.bars.map((bar) => [bar.label, bar.count]))
             @keydown.enter="$emit('pick', at)">
             <title>{{ bar.said }}: {{ counted(bar.count, 'document') }}</title>
           </rect>
-          <text v-if="at % every === 0" :x="42 + at * step + step / 2" :y="HEIGHT - 4" text-anchor="middle">
+          <text
+            v-if="at % every === 0 && 42 + at * step + step / 2 + 24 < width"
+            :x="42 + at * step + step / 2"
+            :y="HEIGHT - 4"
+            text-anchor="middle">
             {{ bar.label }}
           </text>
         </g>

@@ -62,8 +62,8 @@ const files = computed(() => {
       </template>
       <h2>Longest</h2>
       <p>
-        <button v-for="at in overview.longest" :key="at" class="plain tag" @click="read(at)">
-          open {{ count(at + 1) }}
+        <button v-for="each in overview.longest" :key="each.document" class="plain tag" @click="read(each.document)">
+          {{ each.name }} <span class="soft numbers">{{ count(each.words) }} words</span>
         </button>
       </p>
       <template v-if="overview.rejected_kinds.length">

@@ -153,7 +153,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
                 :value="file.settings.roles?.[column]"
                 :aria-label="`Role of ${column}`"
                 @change="setRole(column, value($event) as Role)">
-                <option v-for="role in ROLES" :key="role">{{ role }}</option>
+                <option v-for="role in table ? ROLES.slice(1) : ROLES" :key="role">{{ role }}</option>
               </select>
             </th>
           </tr>
@@ -164,7 +164,11 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
               <div>{{ place(row) }}</div>
             </td>
             <td v-for="column in file.columns" :key="column" :class="file.settings.roles?.[column]">
-              <div>{{ row.cells[column] }}</div>
+              <div>
+                <template v-for="(piece, number) in (row.cells[column] ?? '').split('\uFFFD')" :key="number"
+                  ><mark v-if="number">�</mark>{{ piece }}</template
+                >
+              </div>
             </td>
           </tr>
         </tbody>
@@ -214,6 +218,10 @@ td div {
   max-width: 16rem;
   overflow: hidden;
   text-overflow: ellipsis;
+}
+mark {
+  background: var(--madder);
+  color: var(--raised);
 }
 .few {
   font-weight: 400;

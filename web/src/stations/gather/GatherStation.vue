@@ -118,8 +118,8 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
         <div>
           <h1>{{ strand?.name }}</h1>
           <p class="soft">
-            {{ counted(found.documents, 'document') }}, {{ count(found.words) }} words, half of them over
-            {{ count(Math.round(found.median_words)) }} words long
+            {{ counted(found.documents, 'document') }}, {{ count(found.words) }} words, median
+            {{ count(Math.round(found.median_words)) }}
           </p>
         </div>
         <div role="tablist" class="tabs">
@@ -201,6 +201,7 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
   display: flex;
 }
 .tabs button {
+  white-space: nowrap;
   padding: 0.3rem 0.8rem;
   border-bottom: 2px solid var(--hairline);
 }

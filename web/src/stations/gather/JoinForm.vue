@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import Button from 'primevue/button'
 import { computed, ref } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import { ask, client, type Schemas } from '@/api/client'
 import { count } from '@/marks/format'
 
 import FilePreview from './FilePreview.vue'
@@ -19,17 +20,25 @@ const repeated = ref<'refuse' | 'first'>('refuse')
 const fault = ref('')
 const step = ref<Schemas['ShapeStep']>()
 
+/** No column of a table to join is a text. */
+function plain(file: Preview): Preview {
+  const roles = Object.entries(file.settings.roles ?? {}).map(([name, role]) => [
+    name,
+    role === 'text' ? 'group' : role,
+  ])
+  return { ...file, settings: { ...file.settings, roles: Object.fromEntries(roles) } }
+}
 /** The field and the column with the same name, or else whose values look alike. */
 function guess() {
   if (!table.value) return
-  const plain = (name: string) => name.toLowerCase()
-  const same = props.fields.find((each) => table.value!.columns.some((column) => plain(column) === plain(each.name)))
+  const small = (name: string) => name.toLowerCase()
+  const same = props.fields.find((each) => table.value!.columns.some((column) => small(column) === small(each.name)))
   const shared = (column: string, each: Schemas['FieldSummary']) => {
-    const known = new Set([...each.values.map((bar) => plain(bar.label)), plain(each.example)])
-    return table.value!.rows.filter((row) => known.has(plain(row.cells[column] ?? ''))).length
+    const known = new Set([...each.values.map((bar) => small(bar.label)), small(each.example)])
+    return table.value!.rows.filter((row) => known.has(small(row.cells[column] ?? ''))).length
   }
   let best = { field: same?.name ?? props.fields[0]?.name ?? '', column: table.value.columns[0], share: 0 }
-  if (same) best.column = table.value.columns.find((column) => plain(column) === plain(same.name))!
+  if (same) best.column = table.value.columns.find((column) => small(column) === small(same.name))!
   else
     for (const each of props.fields)
       for (const column of table.value.columns)
@@ -37,18 +46,33 @@ function guess() {
   field.value = best.field
   key.value = best.column
 }
-async function take(list: FileList | null) {
-  if (!list?.length) return
+const before = useQuery({ queryKey: ['uploads'], queryFn: () => ask(client.GET('/api/uploads')) })
+async function take(from: Promise<Preview>) {
   try {
-    table.value = await sendFile(list[0], () => undefined)
+    table.value = plain(await from)
     guess()
     await look()
   } catch (problem) {
     fault.value = (problem as Error).message
   }
 }
+function choose(event: Event) {
+  const file = (event.target as HTMLInputElement).files?.[0]
+  if (file) take(sendFile(file, () => undefined))
+}
+function again(event: Event) {
+  const kept = before.data.value?.find((each) => each.sha256 === (event.target as HTMLSelectElement).value)
+  if (kept)
+    take(
+      ask(
+        client.POST('/api/uploads/{sha256}/preview', {
+          params: { path: { sha256: kept.sha256 }, query: { name: kept.name } },
+        }),
+      ),
+    )
+}
 async function adjust(settings: Settings) {
-  if (table.value) table.value = await previewAgain(table.value, settings)
+  if (table.value) table.value = plain(await previewAgain(table.value, settings))
   await look()
 }
 const operation = computed<Operation>(() => ({
@@ -78,11 +102,16 @@ function join() {
 
 <template>
   <div class="join">
-    <input
-      v-if="!table"
-      type="file"
-      aria-label="Table to join"
-      @change="take(($event.target as HTMLInputElement).files)" />
+    <div v-if="!table" class="row wrap">
+      <input type="file" aria-label="Table to join" @change="choose" />
+      <label v-if="before.data.value?.length" class="row small">
+        or one brought in before
+        <select @change="again">
+          <option value="">choose</option>
+          <option v-for="each in before.data.value" :key="each.sha256" :value="each.sha256">{{ each.name }}</option>
+        </select>
+      </label>
+    </div>
     <template v-else>
       <FilePreview :file="table" table @change="adjust" @remove="emit('done')" />
       <div class="row wrap small">

@@ -78,8 +78,10 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value as Set
         </span>
       </div>
       <div class="sides">
-        <div class="book">{{ page.found || 'Nothing: this page has no such part.' }}</div>
-        <div class="book soft">{{ page.whole }}</div>
+        <div class="book" tabindex="0" role="region" aria-label="The part">
+          {{ page.found || 'Nothing: this page has no such part.' }}
+        </div>
+        <div class="book soft" tabindex="0" role="region" aria-label="The whole page">{{ page.whole }}</div>
       </div>
     </div>
   </div>
