@@ -48,11 +48,22 @@ def demo(entries: list[Entry]) -> Prepared:
     return Prepared([entry.row["text"] for entry in entries])
 
 
-@pytest.fixture
-def client(tmp_path: Path) -> Iterator[TestClient]:
-    state = open_state(tmp_path / "data", workers=2)
+def _client(folder: Path) -> Iterator[TestClient]:
+    state = open_state(folder, workers=2)
     with TestClient(make_app(state)) as running:
         yield running
+
+
+@pytest.fixture
+def client(tmp_path: Path) -> Iterator[TestClient]:
+    """A server of its own."""
+    yield from _client(tmp_path / "data")
+
+
+@pytest.fixture(scope="module")
+def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    """A server that the tests of a module share, each with strands of its own."""
+    yield from _client(tmp_path_factory.mktemp("served"))
 
 
 def wait_for(

@@ -91,6 +91,16 @@ def test_nothing_is_left_of_a_write_that_fails(
     assert not store.has(MAKING.identity)
 
 
+def test_two_workers_that_make_the_same_result_both_find_it_whole(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    store = ArtefactStore(tmp_path)
+    monkeypatch.setattr(store, "has", lambda identity: False)
+    assert put(store) == put(store) == MAKING.identity
+    ArtefactStore(tmp_path).open(MAKING.identity).verify()
+    assert not list(tmp_path.glob(".tmp-*"))
+
+
 def test_leftovers_of_a_killed_process_are_swept(tmp_path: Path) -> None:
     store = ArtefactStore(tmp_path)
     put(store)

@@ -49,10 +49,13 @@ def open_state(folder: Path, workers: int | None = None, upload_limit_mb: int = 
 
 def _start_workers(pool: Pool) -> None:
     """Load the code and the compiled kernels in every worker before they are needed."""
-    for task in [pool.submit(_warm_worker) for _ in range(pool.workers)]:
-        while not pool.finished(task):
-            threading.Event().wait(0.05)
-        task.tidy()
+    try:
+        for task in [pool.submit(_warm_worker) for _ in range(pool.workers)]:
+            while not pool.finished(task):
+                threading.Event().wait(0.05)
+            task.tidy()
+    except RuntimeError:  # the server was stopped before its workers were up
+        return
     _warm_worker()
 
 

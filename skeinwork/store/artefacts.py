@@ -160,8 +160,11 @@ class ArtefactStore:
             target = self._place(identity)
             target.parent.mkdir(exist_ok=True)
             _sync_folder(temporary)
-            if not target.exists():
+            try:
                 temporary.rename(target)
+            except OSError:  # another worker was there first, with the same result
+                if not (target / _MADE).exists():
+                    raise
             _sync_folder(target.parent)
             self._intact.add(identity)
         finally:

@@ -200,7 +200,7 @@ def test_files_that_cannot_be_read_say_why_and_the_good_one_comes_in(
         "\n".join(str(tmp_path / name) for name in ("empty.csv", "scan.pdf", "lines.txt"))
     )
     browser.sees("empty.csv is empty")
-    browser.sees("scan.pdf is a PDF document")
+    browser.sees("scan.pdf is damaged, locked or not a PDF document")
     browser.click("button", "Bring in 1 file")
     browser.sees("40 documents", 60)
 

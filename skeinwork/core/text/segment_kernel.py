@@ -285,9 +285,7 @@ def _class_of(flags: int, first: int, point: int) -> int:
 
 
 @njit(cache=True, nogil=True)
-def _recognise(
-    data: Any, at: int, chunk: int, end: int, fresh: bool, keep: bool, index: Any, blocks: Any
-) -> tuple[int, int]:
+def _recognise(data: Any, at: int, chunk: int, fresh: bool) -> tuple[int, int]:
     """The end and class of a token that a recogniser keeps whole, or (at, 0)."""
     b = data[at]
     if not fresh:
@@ -319,7 +317,7 @@ def _token(
             stop = following
         return stop, _WORD, True
     if rule == _UNICODE and special:
-        stop, kind = _recognise(data, at, chunk, end, fresh, keep, index, blocks)
+        stop, kind = _recognise(data, at, chunk, fresh)
         if stop > at:
             return stop, kind, True
     stop, flags = _boundary(data, at, end, index, blocks)

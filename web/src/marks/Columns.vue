@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import ChartFrame from './ChartFrame.vue'
 import { count, counted } from './format'
 import { useWidth } from './size'
+import ValueAxis from './ValueAxis.vue'
 
 interface Bar {
   label: string
@@ -30,10 +31,7 @@ const rows = computed(() => props.bars.map((bar) => [bar.label, bar.count]))
   <ChartFrame :title="title" :note="note" :name="name" :header="['bin', 'documents']" :rows="rows">
     <div ref="chart">
       <svg :width="width" :height="HEIGHT" role="group" :aria-label="title">
-        <g v-for="tick in y.ticks(3)" :key="tick">
-          <line x1="40" :x2="width" :y1="y(tick)" :y2="y(tick)" class="grid" />
-          <text x="34" :y="y(tick) + 4" text-anchor="end">{{ count(tick) }}</text>
-        </g>
+        <ValueAxis :scale="y" :ticks="3" :left="40" :right="width" :say="count" />
         <g v-for="(bar, at) in bars" :key="bar.label">
           <rect
             :x="42 + at * step + step * 0.1"

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import ProgressBar from 'primevue/progressbar'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useRebuild, useStrand, useStrandChange, useStrandQuery } from '@/api/strand'
-import { cancelJob, continueJob, jobs, useWorking } from '@/frame/jobs'
+import JobState from '@/frame/JobState.vue'
+import { cancelJob, jobs, useWorking } from '@/frame/jobs'
 import { say } from '@/frame/notices'
 import { useAddress } from '@/frame/selection'
 import ChartFrame from '@/marks/ChartFrame.vue'
@@ -33,6 +33,7 @@ const stopped = computed(() => {
   const last = jobs.value.find((each) => each.strand === id.value && each.kind === 'sweep')
   return last && ['interrupted', 'cancelled', 'failed'].includes(last.state) ? last : undefined
 })
+const shownJob = computed(() => working.value ?? stopped.value)
 const live = computed(
   () =>
     working.value?.progress as
@@ -137,21 +138,9 @@ async function takeFit(fit: Fit) {
         decides; 200 iterations settle entries of this length.
       </small>
     </form>
-    <div v-if="working" role="status">
-      <ProgressBar :value="Math.round(100 * (live?.done ?? 0))" :show-value="false" aria-label="Sweep" />
-      <p class="soft small">
-        {{ count(live?.finished ?? 0) }} of {{ count(live?.total ?? 0) }} steps done{{
-          live?.seconds_left ? ` · ${duration(live.seconds_left)} left` : ''
-        }}; points appear as fits finish
-      </p>
-    </div>
-    <p v-else-if="stopped" class="notice row">
-      <span class="grow"
-        >{{ stopped.title }} was {{ stopped.state
-        }}{{ stopped.error ? `: ${stopped.error}` : '. The fits that were finished are kept.' }}</span
-      >
-      <Button label="Continue" size="small" @click="continueJob(stopped.id)" />
-    </p>
+    <JobState v-if="shownJob" :job="shownJob" label="Sweep" kept="The fits that were finished are kept.">
+      {{ count(live?.finished ?? 0) }} of {{ count(live?.total ?? 0) }} steps done; points appear as fits finish
+    </JobState>
     <ChartFrame
       v-if="all.length"
       title=""

@@ -6,6 +6,7 @@ import { computed } from 'vue'
 
 import { decimal } from '@/marks/format'
 import { useWidth } from '@/marks/size'
+import ValueAxis from '@/marks/ValueAxis.vue'
 
 import { spreads, type Fit, type Measure, type Spread } from './sweep'
 
@@ -73,9 +74,7 @@ const said = (fit: Fit, measure: { key: Measure; name: string }) =>
           ><p class="note">{{ panel.note }}</p></foreignObject
         >
         <line :x1="LEFT" :x2="width" :y1="panel.top + PANEL" :y2="panel.top + PANEL" class="grid" />
-        <text v-for="tick in panel.y.ticks(3)" :key="tick" :x="LEFT - 6" :y="panel.y(tick) + 4" text-anchor="end">
-          {{ decimal(tick) }}
-        </text>
+        <ValueAxis :scale="panel.y" :ticks="3" :left="LEFT" :right="width" :say="(tick) => decimal(tick)" bare />
         <path :d="panel.band" class="band" />
         <path :d="panel.line" class="mean" />
         <g v-for="(fit, number) in panel.points" :key="fit.identity">

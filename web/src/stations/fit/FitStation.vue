@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import ProgressBar from 'primevue/progressbar'
 import { computed, ref, watch } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandChange, useStrandQuery, useWanted } from '@/api/strand'
 import { useTopics } from '@/api/topics'
-import { cancelJob, continueJob, jobs, useWorking } from '@/frame/jobs'
+import JobState from '@/frame/JobState.vue'
+import { cancelJob, jobs, useWorking } from '@/frame/jobs'
 import { useSelection } from '@/frame/selection'
 import Swatch from '@/marks/Swatch.vue'
-import { count, counted, decimal, duration, percent } from '@/marks/format'
+import { count, counted, decimal, percent } from '@/marks/format'
 
 import TraceChart from './TraceChart.vue'
 
@@ -64,6 +64,7 @@ const trace = computed(() => task.value?.trace ?? (job.value ? [] : (found.value
 const usable = computed(
   () => Number(ply('matrix')?.summary.documents ?? 0) - Number(ply('matrix')?.summary.emptied ?? 0),
 )
+const shownJob = computed(() => job.value ?? stopped.value)
 const few = computed(() => usable.value > 0 && usable.value < 50)
 const VERDICTS: Record<string, string> = {
   settled: 'Settled: the likelihood no longer rises beyond its own noise.',
@@ -124,19 +125,9 @@ const optional = (event: Event) => Number((event.target as HTMLInputElement).val
       Only {{ counted(usable, 'document') }} hold words. Topics of fewer than about 50 documents say little; more
       documents would help.
     </p>
-    <div v-if="job" role="status">
-      <ProgressBar :value="Math.round(100 * (live?.done ?? 0))" :show-value="false" aria-label="Fitting" />
-      <p class="soft small">
-        {{ live?.phase ?? 'Waiting' }}{{ task?.iteration ? `, iteration ${count(task.iteration)}` : ''
-        }}{{ live?.seconds_left ? ` · ${duration(live.seconds_left)} left` : '' }}
-      </p>
-    </div>
-    <p v-else-if="stopped" class="notice row">
-      <span class="grow"
-        >{{ stopped.title }} was {{ stopped.state }}{{ stopped.error ? `: ${stopped.error}` : '.' }}</span
-      >
-      <Button label="Continue" size="small" @click="continueJob(stopped.id)" />
-    </p>
+    <JobState v-if="shownJob" :job="shownJob" label="Fitting">
+      {{ live?.phase ?? 'Waiting' }}{{ task?.iteration ? `, iteration ${count(task.iteration)}` : '' }}
+    </JobState>
     <div class="two">
       <section>
         <TraceChart v-if="trace.length > 1" :trace="trace" />

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import ProgressBar from 'primevue/progressbar'
 import { computed } from 'vue'
 
 import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
-import { cancelJob, continueJob, jobs } from '@/frame/jobs'
+import JobState from '@/frame/JobState.vue'
+import { cancelJob, isAtWork, jobs } from '@/frame/jobs'
 import { useAddress, useSelection } from '@/frame/selection'
 import BarRow from '@/marks/BarRow.vue'
 import Columns from '@/marks/Columns.vue'
@@ -22,7 +22,7 @@ const { get, set } = useAddress()
 const { select, isSelected } = useSelection()
 const { add } = useShape()
 const job = computed(() => jobs.value.find((each) => each.strand === id.value && each.kind === 'gather'))
-const atWork = computed(() => job.value && ['queued', 'running'].includes(job.value.state))
+const atWork = computed(() => !!job.value && isAtWork(job.value))
 const ready = computed(() => !!strand.value?.plies[0].identity && !!strand.value?.plies[1].identity)
 const overview = useStrandQuery(
   'overview',
@@ -42,7 +42,6 @@ const tabs = computed(() => [
     label: `Left out and noted ${count((found.value?.rejected ?? 0) + (found.value?.noted ?? 0))}`,
   },
 ])
-const progress = computed(() => job.value?.progress as { phase: string; done: number } | null | undefined)
 const FLAGS: Record<string, [string, string]> = {
   empty: ['without any word', 'they can’t be part of a fit'],
   short: ['under 5 words', 'a topic can hardly be read from them'],
@@ -101,17 +100,10 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
     <p v-if="error" class="notice bad">{{ error.message }}</p>
     <section v-if="atWork || (!ready && job)" class="working">
       <h1>{{ job?.title }}</h1>
-      <template v-if="atWork">
-        <p>{{ progress?.phase ?? 'Waiting' }}</p>
-        <ProgressBar :value="Math.round(100 * (progress?.done ?? 0))" :show-value="false" aria-label="Bringing in" />
-        <p>
-          <Button label="Cancel" severity="secondary" size="small" @click="job && cancelJob(job.id)" />
-        </p>
-      </template>
-      <template v-else>
-        <p class="notice bad">{{ job?.error ?? `This was ${job?.state}.` }}</p>
-        <Button v-if="job" label="Continue" @click="continueJob(job.id)" />
-      </template>
+      <JobState v-if="job" :job="job" label="Bringing in" />
+      <p v-if="job && atWork">
+        <Button label="Cancel" severity="secondary" size="small" @click="cancelJob(job.id)" />
+      </p>
     </section>
     <template v-else-if="found">
       <div class="row spread head">

@@ -11,6 +11,7 @@ import Swatch from '@/marks/Swatch.vue'
 import { colour, dashOf } from '@/marks/dyes'
 import { count, percent, period } from '@/marks/format'
 import { useWidth } from '@/marks/size'
+import ValueAxis from '@/marks/ValueAxis.vue'
 
 import { cellsOf, placeOf, runs, type Table } from './prevalence'
 
@@ -104,10 +105,7 @@ const totals = computed(() => {
     <div class="panel">
       <div ref="chart" class="grow">
         <svg :width="width" :height="height" role="group" :aria-label="`${name}, prevalence over time`">
-          <g v-for="tick in y.ticks(2)" :key="tick">
-            <line :x1="LEFT" :x2="width - 6" :y1="y(tick)" :y2="y(tick)" class="grid" />
-            <text :x="LEFT - 6" :y="y(tick) + 4" text-anchor="end">{{ percent(tick, 0) }}</text>
-          </g>
+          <ValueAxis :scale="y" :ticks="2" :left="LEFT" :right="width - 6" :say="(tick) => percent(tick, 0)" />
           <line
             v-for="(cell, at) in cells"
             :key="at"
