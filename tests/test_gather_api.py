@@ -168,6 +168,12 @@ def test_documents_are_found_in_many_ways(
     assert len(numbers) == found["total"] and numbers == sorted(numbers)
 
 
+def test_a_repeat_says_what_it_repeats(served: TestClient, strand: int) -> None:
+    pieces = get(served, strand, "evidence", flag="near")["pieces"]
+    names = {row["name"] for row in get(served, strand, "documents", limit=200)["rows"]}
+    assert pieces and all(each["reason"].rpartition("like ")[2] in names for each in pieces[:3])
+
+
 def test_words_in_context_come_in_pages_and_as_a_file(served: TestClient, strand: int) -> None:
     page = get(served, strand, "concordance", find="ferry", order="left", limit=5)
     assert len(page["lines"]) == 5 < page["total"]

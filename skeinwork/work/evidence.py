@@ -144,7 +144,11 @@ def piece(view: View, choice: Selection, document: int, score: float) -> Piece:
         return Piece(document, score, f"{times}×", f"{said} in {view.lengths[document]} words")
     if choice.removed_by is not None:
         return Piece(document, score, f"−{int(score)}", f"{int(score)} tokens removed by this pass")
-    return Piece(document, score, "", f"{view.lengths[document]} words")
+    reason = f"{view.lengths[document]} words"
+    if choice.flag in ("same", "near"):
+        first = int((view.survey.same if choice.flag == "same" else view.survey.near)[document])
+        reason += f"; like {documents.name(view, first)}"
+    return Piece(document, score, "", reason)
 
 
 def topic_weights(

@@ -10,6 +10,7 @@ import PassageText from '@/marks/PassageText.vue'
 import Swatch from '@/marks/Swatch.vue'
 import { count, period } from '@/marks/format'
 
+import { FLAGS } from './flags'
 import { passName } from './plies'
 import { useAddress, useSelection, type Selection } from './selection'
 
@@ -37,18 +38,11 @@ const evidence = useStrandQuery(
 )
 const found = computed(() => (evidence.isPlaceholderData.value ? undefined : evidence.data.value))
 
-const FLAGS: Record<string, string> = {
-  empty: 'Empty documents',
-  short: 'Very short documents',
-  long: 'Very long documents',
-  undated: 'Documents without a date',
-  emptied: 'Documents that pruning emptied',
-}
 function titleOf(choice: Selection) {
   if (choice.topic !== undefined && choice.topic !== null) return label(choice.topic)
   if (choice.term) return choice.term
   if (choice.removed_by) return `Removed by ${passName(choice.removed_by)}`
-  if (choice.flag) return FLAGS[choice.flag] ?? choice.flag
+  if (choice.flag) return FLAGS[choice.flag]?.title ?? choice.flag
   if (choice.words_from !== undefined)
     return choice.words_to
       ? `${choice.words_from} to ${choice.words_to - 1} words`

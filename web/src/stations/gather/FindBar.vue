@@ -5,6 +5,7 @@ import { computed, nextTick, onMounted, ref, watch } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import { say } from '@/frame/notices'
+import { FLAGS } from '@/frame/flags'
 import { useAddress } from '@/frame/selection'
 import { counted } from '@/marks/format'
 
@@ -25,17 +26,6 @@ const box = ref<HTMLElement>()
 const ranges = ref(false)
 const working = ref(false)
 
-const FLAGS: Record<string, string> = {
-  empty: 'without any word',
-  short: 'very short',
-  long: 'very long',
-  undated: 'undated',
-  same: 'repeats',
-  near: 'near-repeats',
-  foreign: 'in another language',
-  garbled: 'garbled',
-  emptied: 'emptied by pruning',
-}
 const RANGES = [
   ['least', 'words from', 'Least words', 1_000_000],
   ['most', 'to', 'Most words', 1_000_000],
@@ -47,7 +37,7 @@ const SAID: [string, (value: string) => string][] = [
   ['most', (value) => `${value} words at most`],
   ['from', (value) => `from ${value}`],
   ['to', (value) => `to ${value}`],
-  ['flag', (value) => FLAGS[value] ?? value],
+  ['flag', (value) => FLAGS[value]?.title.toLowerCase() ?? value],
   ['set', () => 'the evidence set'],
 ]
 const groups = computed(() => props.fields.filter((field) => field.values.length > 0 && field.values.length <= 60))

@@ -6,6 +6,7 @@ import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import JobState from '@/frame/JobState.vue'
 import { cancelJob, isAtWork, jobs } from '@/frame/jobs'
+import { FLAGS } from '@/frame/flags'
 import { useAddress, useSelection } from '@/frame/selection'
 import BarRow from '@/marks/BarRow.vue'
 import Columns from '@/marks/Columns.vue'
@@ -42,16 +43,6 @@ const tabs = computed(() => [
     label: `Left out and noted ${count((found.value?.rejected ?? 0) + (found.value?.noted ?? 0))}`,
   },
 ])
-const FLAGS: Record<string, [string, string]> = {
-  empty: ['without any word', 'they can’t be part of a fit'],
-  short: ['under 5 words', 'a topic can hardly be read from them'],
-  long: ['over ten times the median', 'each outweighs many others'],
-  undated: ['without a date', 'they are missing over time'],
-  same: ['repeating an earlier one word for word', 'repeats make their words look important'],
-  near: ['nearly repeating an earlier one', 'three-word runs shared by 80 % or more'],
-  foreign: ['in another language than most', 'they become topics of their own'],
-  garbled: ['with characters that a wrong encoding leaves', 'read the file in another encoding'],
-}
 const flags = computed(() => Object.entries(found.value?.flags ?? {}).filter(([, n]) => n > 0))
 /** The documents of a flag go, as a recorded step. */
 async function leaveOut(flag: string) {
@@ -132,12 +123,12 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
           <div class="flagged">
             <div v-for="[flag, number] in flags" :key="flag" class="row flagrow">
               <button class="plain flag grow" :class="{ on: isSelected({ flag }) }" @click="select({ flag })">
-                <b>{{ counted(number, 'document') }}</b> {{ FLAGS[flag][0] }}
-                <span class="soft block small">{{ FLAGS[flag][1] }}</span>
+                <b>{{ counted(number, 'document') }}</b> {{ FLAGS[flag].said }}
+                <span class="soft block small">{{ FLAGS[flag].why }}</span>
               </button>
               <button
                 class="plain link small"
-                :aria-label="`Leave out those ${FLAGS[flag][0]}`"
+                :aria-label="`Leave out those ${FLAGS[flag].said}`"
                 @click="leaveOut(flag)">
                 leave out
               </button>

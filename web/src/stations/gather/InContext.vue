@@ -49,6 +49,9 @@ const csv = computed(() => {
 <template>
   <p v-if="!query.find.trim()" class="soft">Write what to look for; every place where it stands appears here.</p>
   <p v-else-if="lines.error.value" class="notice bad">{{ lines.error.value.message }}</p>
+  <p v-else-if="found && !found.total" class="soft">
+    It stands nowhere in these documents. Look for fewer words, or allow more between them.
+  </p>
   <template v-else-if="found">
     <div class="row wrap small">
       <span class="numbers"
