@@ -289,6 +289,28 @@ def test_a_single_packed_file_is_read() -> None:
     assert [row.cells["text"] for row in rows] == ["ice", "fog"]
 
 
+def test_files_packed_one_by_one_in_a_folder_are_read() -> None:
+    packed = files.zipped(
+        {f"{n}.txt.gz": gzip.compress(text.encode()) for n, text in enumerate(ENTRIES)}
+    )
+    rows = read(packed, "logs.zip")
+    assert [row.cells["text"] for row in rows] == list(ENTRIES)
+    assert [row.place for row in rows] == ["0.txt", "1.txt", "2.txt"]
+
+
+def test_of_thousands_of_fields_the_fullest_stay_and_the_rest_is_said(tmp_path: Path) -> None:
+    rows = [{"text": "ice on the ramp", "n": n, f"odd{n}": n} for n in range(1000)]
+    path = tmp_path / "x.jsonl"
+    path.write_text("".join(json.dumps(row) + "\n" for row in rows))
+    found = preview(path.read_bytes(), path.name, detect_settings(path.read_bytes(), path.name))
+    assert len(found.columns) <= 300 and {"text", "n"} <= set(found.columns)
+    wanted = FileSettings(format="json-lines", roles={"text": "text", "odd999": "group"})
+    corpus, trouble = gather([(path, path.name)], GatherSettings(files=(wanted,)))
+    names = [column.name for column in corpus.columns]
+    assert len(names) <= 301 and {"n", "odd999", "odd0"} <= set(names)
+    assert "fields that few documents have were left out" in trouble[-1].reason
+
+
 def test_bombs_are_refused_naming_the_limit(monkeypatch: pytest.MonkeyPatch) -> None:
     bomb = files.zipped({"a.txt": b"0" * 30_000_000})
     with pytest.raises(BadInputError, match=r"200 times.*--archive-limit"):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from itertools import islice
@@ -23,6 +24,7 @@ from skeinwork.core.progress import Report, silent
 from skeinwork.core.text.segment import join_texts
 
 VERSION = 2
+MOST_FIELDS = 300
 _EVERY = 200
 
 
@@ -203,10 +205,25 @@ def _refuse_if_empty(out: _Gathered) -> None:
 def _in_file_order(out: _Gathered) -> list[tuple[str, Role]]:
     """Fields with their roles as they stand in the files, whatever the order of the settings.
 
-    A field that no preview showed, because it first occurs far down, is kept.
+    A field that no preview showed, because it first occurs far down, is kept; of more than
+    ``MOST_FIELDS`` those without a role of their own that the fewest documents have are left out.
     """
     absent = sorted(set(out.roles) - set(out.order))
-    return [(name, out.roles.get(name, "kept")) for name in (*out.order, *absent)]
+    roles = {name: out.roles.get(name, "kept") for name in (*out.order, *absent)}
+    if len(roles) > MOST_FIELDS:
+        wanted = [name for name, role in roles.items() if role not in ("kept", "ignored")]
+        kept = set(wanted) | set(_fullest(out.cells, MOST_FIELDS))
+        gone = [name for name in roles if name not in kept]
+        said = f"{len(gone)} fields that few documents have were left out, such as “{gone[0]}”"
+        out.trouble.append(Trouble("", 0, said))
+        roles = {name: role for name, role in roles.items() if name in kept}
+    return list(roles.items())
+
+
+def _fullest(cells: Iterable[dict[str, str]], most: int) -> list[str]:
+    """The fields that the most rows have, the first of equals."""
+    counts = Counter(name for row in cells for name in row)
+    return [name for name, _ in counts.most_common(most)]
 
 
 def _corpus(out: _Gathered) -> Corpus:
@@ -276,8 +293,11 @@ def preview(data: bytes, name: str, settings: FileSettings, rows: int = 200) -> 
 
 
 def _by_column(rows: list[Row]) -> dict[str, list[str]]:
-    """The cells of every column, empty where a row has none."""
+    """The cells of every column, empty where a row has none; of very many the fullest."""
     columns = dict.fromkeys(column for row in rows for column in row.cells)
+    if len(columns) > MOST_FIELDS:
+        fullest = set(_fullest((row.cells for row in rows), MOST_FIELDS))
+        columns = {name: None for name in columns if name in fullest}
     return {column: [row.cells.get(column, "") for row in rows] for column in columns}
 
 

@@ -127,7 +127,10 @@ def _tar_members(data: bytes, name: str) -> Iterator[Member | Rejected]:
         raise BadInputError(f"{name} is damaged or breaks off. Pack or copy it again.") from fault
 
 
-def _gzip_member(data: bytes, name: str) -> Member:
+def unpacked(data: bytes, name: str) -> Member:
+    """A file that was packed alone with gzip, under its own name; any other as it is."""
+    if not data.startswith(b"\x1f\x8b") or _is_tar(data):
+        return name, data
     try:
         with gzip.open(io.BytesIO(data)) as source:
             found = source.read(most_bytes() + 1)
@@ -149,7 +152,7 @@ def members(data: bytes, name: str) -> Iterator[Member | Rejected]:
     if data.startswith((b"PK\x03\x04", b"PK\x05\x06")):
         yield from _zip_members(data, name)
     elif data.startswith(b"\x1f\x8b") and not _is_tar(data):
-        yield _gzip_member(data, name)
+        yield unpacked(data, name)
     else:
         yield from _tar_members(data, name)
 

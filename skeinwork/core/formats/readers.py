@@ -156,6 +156,7 @@ def _read_archive(data: bytes, name: str, settings: FileSettings) -> Records:
             continue
         path, inner = found
         try:
+            path, inner = archive.unpacked(inner, path)
             detected = _of_member(inner, path)
             if detected.format == "archive":
                 yield Rejected(0, "is an archive inside an archive", path, path)
