@@ -11,7 +11,7 @@ demo: setup
 
 test: setup .venv/.browser
 	cd web && npm test --silent
-	$(PY) -m pytest
+	$(PY) -m pytest -n 2 --dist loadfile
 
 lint: setup
 	$(PY) -m ruff check .

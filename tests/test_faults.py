@@ -160,6 +160,40 @@ def test_killed_in_the_middle_of_an_import_nothing_half_made_is_shown(
         server.stop()
 
 
+def test_killed_while_shaping_the_strand_stays_of_one_corpus(
+    tmp_path: Path, entries_file: Path, pytestconfig: pytest.Config
+) -> None:
+    """The documents, the cleaning and the matrix are always of one version, old or new."""
+    chance = random.Random(13)
+    folder = tmp_path / "data"
+    server = Server(folder)
+    made = begin(server, entries_file)
+    server.wait(made["job"], "done")
+    path = f"/strands/{made['strand']}"
+    total = server.get(path)["plies"][0]["summary"]["documents"]
+    for number in range(max(2, pytestconfig.getoption("--rounds") // 3)):
+        record = server.get(path)
+        sample = {"kind": "sample", "size": 300, "seed": number}
+        shape = [{"kind": "duplicates", "near": True}, sample]
+        body = {"revision": record["revision"], "wanted": {**record["wanted"], "shape": shape}}
+        assert server.http.put(f"{path}/wanted", json=body).status_code == 200
+        job = server.post(f"{path}/rebuild")["job"]
+        time.sleep(chance.uniform(0, 1.2))
+        server.kill()
+        server = Server(folder)
+        state = server.wait(job, "interrupted", "done")["state"]
+        plies = server.get(path)["plies"][:3]
+        assert {ply["state"] for ply in plies} in ({"ready"}, {"stale"})
+        assert plies[0]["summary"]["documents"] == plies[2]["summary"]["documents"]
+        assert plies[0]["summary"]["documents"] in (300, total)
+        if state == "interrupted":
+            server.post(f"/jobs/{job}/continue")
+            server.wait(job, "done")
+        assert server.get(f"{path}/documents?find=gale")["total"] <= 300
+        assert server.get(path)["plies"][0]["summary"]["documents"] == 300
+    server.stop()
+
+
 def test_a_killed_worker_does_not_break_the_server(tmp_path: Path, entries_file: Path) -> None:
     server = Server(tmp_path / "data")
     made = begin(server, entries_file)

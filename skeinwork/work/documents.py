@@ -99,12 +99,12 @@ def flagged(view: View, flag: str) -> NDArray[np.int64]:
     """
     if flag == "emptied":
         return view.matrix.empty_documents
-    lengths, known = view.lengths, view.survey
-    own = np.arange(len(lengths))
+    known = view.survey
+    own = np.arange(len(view.corpus))
     masks: dict[str, Callable[[], NDArray[np.bool_]]] = {
-        "empty": lambda: lengths == 0,
-        "short": lambda: (lengths > 0) & (lengths < SHORT_WORDS),
-        "long": lambda: lengths > LONG_TIMES * max(np.median(lengths), 1),
+        "empty": lambda: view.lengths == 0,
+        "short": lambda: (view.lengths > 0) & (view.lengths < SHORT_WORDS),
+        "long": lambda: view.lengths > LONG_TIMES * max(np.median(view.lengths), 1),
         "undated": lambda: view.corpus.days == MISSING,
         "same": lambda: known.same != own,
         "near": lambda: (known.near != own) & (known.same == own),

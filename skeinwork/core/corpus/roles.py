@@ -63,7 +63,7 @@ def guess_roles(columns: Mapping[str, Sequence[str]], text: str = "") -> dict[st
         elif by_name == "identifier":
             distinct = len(set(cells)) > 0.9 * len(cells)
             role = "identifier" if distinct else by_value
-        elif by_name == "title" and by_value == "group":
+        elif by_name == "title" and by_value == "group" and len(set(cells)) < len(cells):
             role = "group"
         elif by_name and by_name != "text" and by_value != "ignored":
             role = by_name

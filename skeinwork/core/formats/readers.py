@@ -277,7 +277,7 @@ def _json_format(text: str, first: str) -> FormatName | None:
     try:
         value = json.loads(first)
         several = bool(text.lstrip("\ufeff \t\r\n")[len(first) :].strip())
-        flat = isinstance(value, dict) and not any(isinstance(v, list) for v in value.values())
+        flat = not nested.likely_records(nested.outline(nested.unkeyed(value)))
         return "json-lines" if isinstance(value, dict) and (several or flat) else "json"
     except json.JSONDecodeError:
         pass
