@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { count } from '@/marks/format'
@@ -10,6 +10,10 @@ import type { Preview, Settings } from './uploads'
 const props = defineProps<{ file: Preview }>()
 const emit = defineEmits<{ change: [Partial<Settings>] }>()
 const selector = ref(props.file.settings.selector)
+watch(
+  () => props.file.settings.selector,
+  (now) => (selector.value = now ?? ''),
+)
 const tried = ref<Schemas['PagePart'][]>([])
 const fault = ref('')
 const at = ref(0)
