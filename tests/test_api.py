@@ -82,7 +82,7 @@ def test_the_overview_points_out_what_may_spoil_models(made: tuple[TestClient, i
     [
         ({}, 62), ({"find": "breakwater"}, 30), ({"find": 'ferry "timetable today"'}, 10),
         ({"filter": ["harbour:Quellan"]}, 31), ({"filter": ["harbour:Quellan", "harbour:Kelpwick"]}, 62),
-        ({"flag": "empty"}, 1), ({"year_from": 2012, "year_to": 2012}, 15), ({"find": ')"('}, 62),
+        ({"flag": "empty"}, 1), ({"date_from": "2012", "date_to": "2012"}, 15), ({"find": ')"('}, 62),
         ({"find": "surge", "filter": ["harbour:Quellan"]}, 0),
     ],
 )  # fmt: skip

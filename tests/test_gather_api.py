@@ -80,7 +80,9 @@ def test_steps_are_tried_done_listed_and_taken_back(served: TestClient, strand: 
     assert [(step["before"], step["after"]) for step in steps] == [
         (total, trial["after"]), (trial["after"], trial["after"]),
     ]  # fmt: skip
-    assert steps[1]["lists"]["rows that no document has"] == ["nowhere"]
+    assert steps[1]["lists"][1] == {
+        "name": "rows that no document has", "total": 1, "values": ["nowhere"],
+    }  # fmt: skip
     assert record["plies"][0]["summary"]["documents"] == trial["after"]
     assert {ply["state"] for ply in record["plies"][:3]} == {"ready"}
     islands = next(f for f in get(served, strand, "overview")["fields"] if f["name"] == "island")

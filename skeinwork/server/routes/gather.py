@@ -24,7 +24,7 @@ from skeinwork.work.track import suggested_period
 from skeinwork.work.view import View
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["gather"])
-Year = Annotated[int | None, Query(ge=1, le=9999)]
+Day = Annotated[str, Query(max_length=40, description="2014, 2014-03 or 2014-03-15")]
 Count = Annotated[int | None, Query(ge=0, le=2**31)]
 
 
@@ -258,19 +258,18 @@ def choose_documents(
     expression: bool = False,
     filter: Annotated[list[str], Query(max_length=50)] = [],  # noqa: B006
     flag: str | None = None, evidence: Annotated[str, Query(max_length=1000)] = "",
-    year_from: Year = None, year_to: Year = None,
+    date_from: Day = "", date_to: Day = "",
     words_from: Count = None, words_to: Count = None,
     language: Annotated[list[str], Query(max_length=30)] = [],  # noqa: B006
 ) -> Chosen:  # fmt: skip
     """The documents that a request's search and filters choose."""
     view = chosen.view
-    key = (find, expression, tuple(filter), flag, evidence, year_from, year_to, words_from,
+    key = (find, expression, tuple(filter), flag, evidence, date_from, date_to, words_from,
            words_to, tuple(language))  # fmt: skip
     wanted = Filter(
         where={name: tuple(values) for name, values in _filters(filter).items()},
         words_from=words_from, words_to=words_to, languages=tuple(language),
-        date_from=f"{year_from:04d}" if year_from else "",
-        date_to=f"{year_to:04d}" if year_to else "",
+        date_from=date_from.strip(), date_to=date_to.strip(),
     )  # fmt: skip
 
     def ranked(query: Any) -> list[int] | None:

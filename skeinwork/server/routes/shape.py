@@ -17,6 +17,14 @@ router = APIRouter(prefix="/api/strands/{strand_id}/shape", tags=["shape"])
 LISTED = 500
 
 
+class Listed(BaseModel):
+    """Things to look at, such as keys without a row: how many, and the first of them."""
+
+    name: str
+    total: int
+    values: list[str]
+
+
 class ShapeStep(BaseModel):
     """One operation: in words, and what it did. Without ``before`` it has not been done yet."""
 
@@ -25,14 +33,17 @@ class ShapeStep(BaseModel):
     before: int | None = None
     after: int | None = None
     notes: list[str] = []
-    lists: dict[str, list[str]] = {}
+    lists: list[Listed] = []
 
 
 def _step(operation: Operation, done: Done | None) -> ShapeStep:
     step = ShapeStep(said=said(operation), kind=operation.kind)
     if done:
         step.before, step.after, step.notes = done.before, done.after, done.notes
-        step.lists = {name: values[:LISTED] for name, values in done.lists.items()}
+        step.lists = [
+            Listed(name=name, total=len(values), values=values[:LISTED])
+            for name, values in done.lists.items()
+        ]
     return step
 
 

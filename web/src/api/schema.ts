@@ -1726,6 +1726,18 @@ export interface components {
              */
             beta?: number | null;
         };
+        /**
+         * Listed
+         * @description Things to look at, such as keys without a row: how many, and the first of them.
+         */
+        Listed: {
+            /** Name */
+            name: string;
+            /** Total */
+            total: number;
+            /** Values */
+            values: string[];
+        };
         /** LongDocument */
         LongDocument: {
             /** Document */
@@ -2168,11 +2180,9 @@ export interface components {
             notes: string[];
             /**
              * Lists
-             * @default {}
+             * @default []
              */
-            lists: {
-                [key: string]: string[];
-            };
+            lists: components["schemas"]["Listed"][];
         };
         /**
          * ShortWordsPass
@@ -3366,8 +3376,10 @@ export interface operations {
                 filter?: string[];
                 flag?: string | null;
                 evidence?: string;
-                year_from?: number | null;
-                year_to?: number | null;
+                /** @description 2014, 2014-03 or 2014-03-15 */
+                date_from?: string;
+                /** @description 2014, 2014-03 or 2014-03-15 */
+                date_to?: string;
                 words_from?: number | null;
                 words_to?: number | null;
                 language?: string[];
@@ -3447,8 +3459,10 @@ export interface operations {
                 filter?: string[];
                 flag?: string | null;
                 evidence?: string;
-                year_from?: number | null;
-                year_to?: number | null;
+                /** @description 2014, 2014-03 or 2014-03-15 */
+                date_from?: string;
+                /** @description 2014, 2014-03 or 2014-03-15 */
+                date_to?: string;
                 words_from?: number | null;
                 words_to?: number | null;
                 language?: string[];
@@ -3490,8 +3504,10 @@ export interface operations {
                 filter?: string[];
                 flag?: string | null;
                 evidence?: string;
-                year_from?: number | null;
-                year_to?: number | null;
+                /** @description 2014, 2014-03 or 2014-03-15 */
+                date_from?: string;
+                /** @description 2014, 2014-03 or 2014-03-15 */
+                date_to?: string;
                 words_from?: number | null;
                 words_to?: number | null;
                 language?: string[];
@@ -3598,8 +3614,10 @@ export interface operations {
                 filter?: string[];
                 flag?: string | null;
                 evidence?: string;
-                year_from?: number | null;
-                year_to?: number | null;
+                /** @description 2014, 2014-03 or 2014-03-15 */
+                date_from?: string;
+                /** @description 2014, 2014-03 or 2014-03-15 */
+                date_to?: string;
                 words_from?: number | null;
                 words_to?: number | null;
                 language?: string[];

@@ -27,10 +27,10 @@ const ranges = ref(false)
 const working = ref(false)
 
 const RANGES = [
-  ['least', 'words from', 'Least words', 1_000_000],
-  ['most', 'to', 'Most words', 1_000_000],
-  ['from', 'years from', 'First year', 9999],
-  ['to', 'to', 'Last year', 9999],
+  ['least', 'words from', 'Least words', 'number'],
+  ['most', 'to', 'Most words', 'number'],
+  ['from', 'dates from', 'First date', 'text'],
+  ['to', 'to', 'Last date', 'text'],
 ] as const
 const SAID: [string, (value: string) => string][] = [
   ['least', (value) => `${value} words or more`],
@@ -125,14 +125,14 @@ watch(() => get('focus'), toFind)
         <option value="" disabled>language</option>
         <option v-for="bar in languages" :key="bar.label" :value="bar.label">{{ bar.label }} ({{ bar.count }})</option>
       </select>
-      <button class="plain link" :aria-expanded="ranges" @click="ranges = !ranges">length and years</button>
+      <button class="plain link" :aria-expanded="ranges" @click="ranges = !ranges">length and dates</button>
       <template v-if="ranges">
-        <label v-for="[name, label, title, most] in RANGES" :key="name" class="row">
+        <label v-for="[name, label, title, type] in RANGES" :key="name" class="row">
           {{ label }}
           <input
-            type="number"
-            min="1"
-            :max="most"
+            :type="type"
+            min="0"
+            :placeholder="type === 'text' ? '2014-03' : ''"
             class="number"
             :aria-label="title"
             :value="get(name)"

@@ -139,9 +139,9 @@ function join() {
     <p v-if="fault" class="notice bad">{{ fault }}</p>
     <template v-if="step">
       <p v-for="note in step.notes" :key="note" class="small">{{ note }}</p>
-      <details v-for="(values, name) in step.lists" :key="name" class="small">
-        <summary class="loss">{{ count(values.length) }} {{ name }}</summary>
-        {{ values.join(', ') }}
+      <details v-for="each in step.lists" :key="each.name" class="small">
+        <summary class="loss">{{ count(each.total) }} {{ each.name }}</summary>
+        {{ each.values.join(', ') }}{{ each.total > each.values.length ? ', …' : '' }}
       </details>
     </template>
     <div class="row">

@@ -78,9 +78,9 @@ const sample = computed<Operation>(() => ({ kind: 'sample', size: size.value, se
           <span>
             {{ step.said }}
             <span v-for="note in step.notes" :key="note" class="soft small block">{{ note }}</span>
-            <details v-for="(values, name) in step.lists" :key="name" class="small">
-              <summary>{{ count(values.length) }} {{ name }}</summary>
-              <span class="soft">{{ values.join(', ') }}</span>
+            <details v-for="each in step.lists" :key="each.name" class="small">
+              <summary>{{ count(each.total) }} {{ each.name }}</summary>
+              <span class="soft">{{ each.values.join(', ') }}{{ each.total > each.values.length ? ', …' : '' }}</span>
             </details>
           </span>
           <span class="numbers">

@@ -7,8 +7,8 @@ export interface Chosen {
   filter: string[]
   flag?: string
   evidence?: string
-  year_from?: number
-  year_to?: number
+  date_from?: string
+  date_to?: string
   words_from?: number
   words_to?: number
   language: string[]
@@ -16,7 +16,7 @@ export interface Chosen {
 
 /** Whether anything narrows the list at all. */
 export function narrows({ find, filter, language, flag, evidence, ...more }: Chosen): boolean {
-  const ranges = [more.year_from, more.year_to, more.words_from, more.words_to]
+  const ranges = [more.date_from, more.date_to, more.words_from, more.words_to]
   const lists = filter.length + language.length
   return !!(find || flag || evidence || lists) || ranges.some((each) => each !== undefined)
 }
@@ -32,8 +32,6 @@ export function onlyHere({ flag, evidence }: Chosen) {
   return { query: { flag: here, evidence }, said }
 }
 
-const year = (value?: number) => (value === undefined ? '' : String(value).padStart(4, '0'))
-
 /** The same choice as a step of shaping that keeps these documents, or leaves them out. */
 export function filterOf(chosen: Chosen, out: boolean): Filter {
   const where: Record<string, string[]> = {}
@@ -48,8 +46,8 @@ export function filterOf(chosen: Chosen, out: boolean): Filter {
     words_from: chosen.words_from ?? null,
     words_to: chosen.words_to ?? null,
     languages: chosen.language,
-    date_from: year(chosen.year_from),
-    date_to: year(chosen.year_to),
+    date_from: chosen.date_from ?? '',
+    date_to: chosen.date_to ?? '',
     undated: chosen.flag === 'undated' ? true : null,
     garbled: chosen.flag === 'garbled' ? true : null,
     search: chosen.expression ? '' : chosen.find,
