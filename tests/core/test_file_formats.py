@@ -148,6 +148,12 @@ def test_xml_gives_elements_with_their_line_and_refuses_what_reaches_outside() -
         xml_records.parse(b"<a><b></a>", "a.xml")
 
 
+def test_very_many_elements_of_one_name_are_read_in_time_in_step_with_their_number() -> None:
+    many = "<log>" + "".join(f"<e><t>entry {n}</t></e>" for n in range(30_000)) + "</log>"
+    rows = read(f"<?xml version='1.0'?>{many}".encode(), "a.xml")
+    assert [row.cells["t"] for row in rows] == [f"entry {n}" for n in range(30_000)]
+
+
 def test_a_page_gives_its_main_text_and_what_it_says_of_itself() -> None:
     (row,) = read(FILES["a.html"], "a.html")
     assert row.cells["text"] == (
@@ -378,6 +384,9 @@ def test_pages_in_a_column_become_text(tmp_path: Path) -> None:
     texts, _ = bring(tmp_path, ("n,body\n" + "\n".join(rows)).encode(), "pages.csv")
     assert len(texts) == 4
     assert texts[0].startswith("Night watch\n\nGale") and "Home" not in texts[0]
+    deep = f'4,"{"<div>" * 9000}ice"'
+    texts, trouble = bring(tmp_path, ("n,body\n" + "\n".join([*rows, deep])).encode(), "pages.csv")
+    assert texts[4] == "" and "nested 9000 deep" in trouble[0]
 
 
 def test_a_missing_text_is_noted_with_its_record_and_the_rest_kept(tmp_path: Path) -> None:

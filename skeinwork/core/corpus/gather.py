@@ -107,7 +107,11 @@ class _File:
         """The row with the text of the HTML page that its field holds."""
         if not self.settings.html_text or not row.cells.get(self.text, "").strip():
             return row
-        text, breaks = html.page_text(row.cells[self.text], self.settings)
+        try:
+            text, breaks = html.page_text(row.cells[self.text], self.settings)
+        except html.DeepPageError as fault:
+            self.note(row, f"{fault} Kept without text")
+            return replace(row, cells={**row.cells, self.text: ""})
         if not text.strip():
             self.note(row, "has a page without text in the part that was asked for")
         return replace(row, cells={**row.cells, self.text: text}, breaks=breaks)

@@ -5,8 +5,6 @@ from __future__ import annotations
 import posixpath
 from urllib.parse import unquote
 
-from selectolax.lexbor import LexborHTMLParser
-
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import html
 from skeinwork.core.formats.archive import open_zip, read_member
@@ -54,7 +52,7 @@ def read(data: bytes, name: str) -> Records:
             at = len(text) + 2 if text else 0
             text = f"{text}\n\n{inner}" if text else inner
             if not any(offset == 0 for _, offset, _ in marks):
-                title = html.page_fields(LexborHTMLParser(page)).get("title", "")
+                title = html.page_fields(html.parsed(page)).get("title", "")
                 breaks.append(("heading", at, title))
             breaks += [(kind, at + offset, title) for kind, offset, title in marks]
     found = {"title": "dc:title", "author": "dc:creator", "date": "dc:date",

@@ -32,6 +32,10 @@ _FURNISHED = re.compile(
     r"social|related|comments?|advert\w*|promo|pagination|skip)(?:$|[-_ ])",
     re.IGNORECASE,
 )
+_NESTING = re.compile(
+    r"<(/?)(?:div|span|section|article|table|ul|ol|blockquote|font|center|b|i|em|strong|a)\b", re.I
+)
+_NESTED = 3000
 _MOST = 0.55
 _DEEPEST = 400
 
@@ -145,6 +149,30 @@ def main_part(body: Any) -> Any:
         node = heaviest
 
 
+class DeepPageError(BadInputError):
+    """A page whose elements lie too deep in each other."""
+
+
+def parsed(page: str) -> LexborHTMLParser:
+    """The tree of a page.
+
+    Raises
+    ------
+    DeepPageError
+        where elements lie so deep in each other that reading them would take for ever.
+    """
+    if page.count("<") > _NESTED:
+        depth = deepest = 0
+        for sign in _NESTING.finditer(page):
+            depth = max(depth + (-1 if sign[1] else 1), 0)
+            deepest = max(deepest, depth)
+        if deepest > _NESTED:
+            raise DeepPageError(
+                f"A page has elements nested {deepest} deep, over the limit of {_NESTED}."
+            )
+    return LexborHTMLParser(page)
+
+
 def page_text(page: str, settings: FileSettings) -> tuple[str, tuple[Break, ...]]:
     """The text of a page, and where its headings begin.
 
@@ -153,7 +181,7 @@ def page_text(page: str, settings: FileSettings) -> tuple[str, tuple[Break, ...]
     BadInputError
         for a selector that is none.
     """
-    tree = LexborHTMLParser(page)
+    tree = parsed(page)
     return _part_text(tree, settings)
 
 
@@ -224,7 +252,7 @@ def page_fields(tree: Any) -> dict[str, str]:
 
 def read(text: str, name: str, settings: FileSettings) -> Records:
     """One page as one document, with the fields that it states of itself."""
-    tree = LexborHTMLParser(text)
+    tree = parsed(text)
     words, breaks = _part_text(tree, settings)
     if not words and settings.page == "selector":
         reason = f"holds nothing that the selector “{settings.selector}” names"

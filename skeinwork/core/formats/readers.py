@@ -279,6 +279,8 @@ def _json_format(text: str, first: str) -> FormatName | None:
         several = bool(text.lstrip("\ufeff \t\r\n")[len(first) :].strip())
         flat = not nested.likely_records(nested.outline(nested.unkeyed(value)))
         return "json-lines" if isinstance(value, dict) and (several or flat) else "json"
+    except RecursionError:
+        return "json"
     except json.JSONDecodeError:
         pass
     looks = re.match(r'\ufeff?\s*(?:\{\s*"(?:[^"\\]|\\.)*"\s*:|\[\s*[{"\d\]])', text[:5000])

@@ -48,16 +48,11 @@ def as_value(element: Any, depth: int = 0) -> Any:
         if not attributes:
             return text
         return {**attributes, **({"text": text} if text else {})}
-    found: dict[str, Any] = dict(attributes)
+    found: dict[str, list[Any]] = {}
     for each in inner:
-        value = as_value(each, depth + 1)
-        name = _name(each)
-        if name in found:
-            before = found[name]
-            found[name] = [*before, value] if isinstance(before, list) else [before, value]
-        else:
-            found[name] = value
-    return found
+        found.setdefault(_name(each), []).append(as_value(each, depth + 1))
+    single = {name: values[0] if len(values) == 1 else values for name, values in found.items()}
+    return {**attributes, **single}
 
 
 def value_of(data: bytes, name: str) -> dict[str, Any]:
