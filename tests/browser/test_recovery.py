@@ -136,10 +136,14 @@ def test_lists_of_words_are_edited_in_place(browser: Browser, fitted: int) -> No
     number.send_keys(Keys.CONTROL, "a")
     number.send_keys("5", Keys.TAB)
     browser.sees("under 5 letters")
-    kept = browser.server.get(f"/strands/{strand}")["wanted"]["clean"]["passes"]
-    passes = {each["kind"]: each for each in kept}
-    assert passes["domain-words"]["words"] == ["ferry", "engine"]
-    assert passes["short-words"]["under"] == 5
+
+    def kept() -> bool:
+        passes = browser.server.get(f"/strands/{strand}")["wanted"]["clean"]["passes"]
+        found = {each["kind"]: each for each in passes}
+        assert found["domain-words"]["words"] == ["ferry", "engine"]
+        return bool(found["short-words"]["under"] == 5)
+
+    browser.until(kept, "the change on the server")
 
 
 def test_the_vocabulary_is_sorted_and_pruned_in_place(browser: Browser, fitted: int) -> None:
