@@ -10,8 +10,6 @@ import csv
 import json
 import multiprocessing
 import statistics
-import subprocess
-import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -22,7 +20,7 @@ from typing import Any
 import httpx
 import numpy as np
 import regex
-from bench_screens import interactions
+from bench_screens import interactions, served
 from scipy.sparse import coo_matrix
 
 from skeinwork.core.corpus.gather import GatherSettings, gather, preview
@@ -236,21 +234,12 @@ def sweeping(fits: int, size: int, iterations: int) -> list[Line]:
 
 def serving(count: int) -> list[Line]:
     """Start to first answer; then pages of a long document list while a fit is running."""
-    with tempfile.TemporaryDirectory() as folder:
-        begun = time.perf_counter()
-        command = [sys.executable, "-m", "skeinwork.cli", "serve", "--port", "0", "--data", folder]
-        process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
-        try:
-            assert process.stdout is not None
-            base = process.stdout.readline().split()[3].rstrip("/")
-            with httpx.Client(base_url=f"{base}/api", timeout=120) as http:
-                while not answers(http):
-                    time.sleep(0.01)
-                started = time.perf_counter() - begun
-                times = page_times(http, count)
-        finally:
-            process.terminate()
-            process.wait()
+    begun = time.perf_counter()
+    with served("serve") as base, httpx.Client(base_url=f"{base}/api", timeout=120) as http:
+        while not answers(http):
+            time.sleep(0.01)
+        started = time.perf_counter() - begun
+        times = page_times(http, count)
     slow = statistics.quantiles(times, n=20)[-1] * 1000
     return [
         Line("serve to first answer", "s", started, 2, started, "under 2 s"),

@@ -61,25 +61,31 @@ def chromium() -> Iterator[webdriver.Chrome]:
 
 
 @contextmanager
-def fitted_demo() -> Iterator[str]:
-    """The address of a server with the demo and a small sweep, one fit of which is taken."""
+def served(command: str) -> Iterator[str]:
+    """The address of a server on a data folder of its own."""
     with tempfile.TemporaryDirectory() as folder:
-        command = [sys.executable, "-m", "skeinwork.cli", "demo", "--port", "0", "--data", folder]
-        process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        whole = [sys.executable, "-m", "skeinwork.cli", command, "--port", "0", "--data", folder]
+        process = subprocess.Popen(whole, stdout=subprocess.PIPE, text=True)
         try:
             assert process.stdout is not None
-            base = process.stdout.readline().split()[3].rstrip("/")
-            with httpx.Client(base_url=f"{base}/api", timeout=60) as http:
-                rest(http)
-                sweep = {"counts": [6, 12, 18], "seeds": [1, 2], "iterations": 60}
-                http.post("/strands/1/sweeps", json=sweep).raise_for_status()
-                rest(http)
-                fit = http.get("/strands/1/fits").json()["fits"][-1]["identity"]
-                http.post("/strands/1/take", json={"fit": fit}).raise_for_status()
-            yield base
+            yield process.stdout.readline().split()[3].rstrip("/")
         finally:
             process.terminate()
             process.wait()
+
+
+@contextmanager
+def fitted_demo() -> Iterator[str]:
+    """The address of a server with the demo and a small sweep, one fit of which is taken."""
+    with served("demo") as base:
+        with httpx.Client(base_url=f"{base}/api", timeout=60) as http:
+            rest(http)
+            sweep = {"counts": [6, 12, 18], "seeds": [1, 2], "iterations": 60}
+            http.post("/strands/1/sweeps", json=sweep).raise_for_status()
+            rest(http)
+            fit = http.get("/strands/1/fits").json()["fits"][-1]["identity"]
+            http.post("/strands/1/take", json={"fit": fit}).raise_for_status()
+        yield base
 
 
 def rest(http: httpx.Client) -> None:

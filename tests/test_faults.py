@@ -109,6 +109,14 @@ def fits(server: Server, strand: int) -> set[str]:
     return {fit["identity"] for fit in server.get(f"/strands/{strand}/fits")["fits"]}
 
 
+def killed(server: Server, folder: Path, job: int) -> tuple[Server, str]:
+    """Kill the server; a new one on its folder, and what has become of a job."""
+    server.kill()
+    new = Server(folder)
+    state: str = new.wait(job, "interrupted", "done")["state"]
+    return new, state
+
+
 def test_killed_in_a_sweep_nothing_finished_is_lost(
     tmp_path: Path, entries_file: Path, pytestconfig: pytest.Config
 ) -> None:
@@ -122,9 +130,7 @@ def test_killed_in_a_sweep_nothing_finished_is_lost(
     for _ in range(pytestconfig.getoption("--rounds")):
         time.sleep(chance.uniform(0.05, 2.5))
         kept = fits(server, made["strand"])
-        server.kill()
-        server = Server(folder)
-        state = server.wait(job, "interrupted", "done")["state"]
+        server, state = killed(server, folder, job)
         assert kept <= fits(server, made["strand"])
         for identity in ArtefactStore(folder / "results").identities():
             ArtefactStore(folder / "results").open(identity).verify()
@@ -147,9 +153,7 @@ def test_killed_in_the_middle_of_an_import_nothing_half_made_is_shown(
         server = Server(folder)
         made = begin(server, entries_file)
         time.sleep(chance.uniform(0, 3))
-        server.kill()
-        server = Server(folder)
-        state = server.wait(made["job"], "interrupted", "done")["state"]
+        server, state = killed(server, folder, made["job"])
         if state == "interrupted":
             server.post(f"/jobs/{made['job']}/continue")
             server.wait(made["job"], "done")
@@ -179,9 +183,7 @@ def test_killed_while_shaping_the_strand_stays_of_one_corpus(
         assert server.http.put(f"{path}/wanted", json=body).status_code == 200
         job = server.post(f"{path}/rebuild")["job"]
         time.sleep(chance.uniform(0, 1.2))
-        server.kill()
-        server = Server(folder)
-        state = server.wait(job, "interrupted", "done")["state"]
+        server, state = killed(server, folder, job)
         plies = server.get(path)["plies"][:3]
         assert {ply["state"] for ply in plies} in ({"ready"}, {"stale"})
         assert plies[0]["summary"]["documents"] == plies[2]["summary"]["documents"]

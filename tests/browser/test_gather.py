@@ -29,6 +29,12 @@ def bring(browser: Browser, total: str) -> None:
     browser.sees(total)
 
 
+def step_done(browser: Browser, said: str) -> None:
+    """Wait until a step stands in the list, and every step is done."""
+    browser.one("li.step", said, seconds=30)
+    browser.until(lambda: not browser.all("li.step.pending"), said, 30)
+
+
 def log_file(folder: Path, entries: list[Entry]) -> Path:
     """Nested records, some without text or writer; the first two harbours say nearly the same."""
     harbours: dict[str, list[dict[str, object]]] = {}
@@ -93,8 +99,7 @@ def find_and_keep(browser: Browser) -> None:
     browser.choose("Filter by island", "South")
     browser.one("button", "island: South ×")
     browser.click("button", "Keep only these")
-    browser.one("li.step", "keep only island South", seconds=30)
-    browser.until(lambda: not browser.all("li.step.pending"), "the filter", 30)
+    step_done(browser, "keep only island South")
     browser.click("button", "try first")
     browser.sees("would be left")
     browser.click("button", "Leave repeats out")
@@ -207,8 +212,7 @@ def test_an_evidence_set_becomes_a_corpus(browser: Browser, entries_file: Path) 
     browser.click("aside button", "As filter")
     browser.one("button", "the evidence set ×")
     browser.click("button", "Leave these out")
-    browser.one("li.step", "leave out the evidence set", seconds=30)
-    browser.until(lambda: not browser.all("li.step.pending"), "the step", 30)
+    step_done(browser, "leave out the evidence set")
     browser.click('[role="tab"]', "Overview")
     browser.until(
         lambda: [bar.text for bar in browser.all("button.bar")] and "night" not in browser.text(".groups"),

@@ -19,7 +19,15 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import cut, html
 from skeinwork.core.formats.encoding import decode
 from skeinwork.core.formats.readers import FORMATS, read_records
-from skeinwork.core.formats.records import FileSettings, Noted, Record, Rejected, Role, Row
+from skeinwork.core.formats.records import (
+    FileSettings,
+    Noted,
+    Record,
+    Rejected,
+    Role,
+    Row,
+    named_by,
+)
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.text.segment import join_texts
 
@@ -51,10 +59,6 @@ class Trouble:
     unit: str = "line"
 
 
-def _named_by(roles: dict[str, Role], role: Role) -> str | None:
-    return next((name for name, given in roles.items() if given == role), None)
-
-
 @dataclass
 class _Gathered:
     """What has been read so far, field by field."""
@@ -81,13 +85,16 @@ class _File:
         self.name = name
         self.settings = settings
         self.unit = FORMATS[settings.format].unit
-        self.text = _named_by(settings.roles, "text") or ""
-        self.date = _named_by(settings.roles, "date")
-        self.identifier = _named_by(settings.roles, "identifier")
+        self.text = named_by(settings.roles, "text") or ""
+        self.date = named_by(settings.roles, "date")
+        self.identifier = named_by(settings.roles, "identifier")
+
+    def _where(self, record: Record) -> str:
+        return f"{self.name}/{record.place}" if record.place else self.name
 
     def note(self, record: Record, reason: str, raw: str | None = None) -> None:
-        where = f"{self.name}/{record.place}" if record.place else self.name
-        self.out.trouble.append(Trouble(where, record.line, reason, raw, self.unit))
+        trouble = Trouble(self._where(record), record.line, reason, raw, self.unit)
+        self.out.trouble.append(trouble)
 
     def take(self, record: Record) -> None:
         """Put a record in, or note why it is not."""
@@ -153,12 +160,11 @@ class _File:
                 day, precision = parsed
             else:
                 self.note(row, f"“{written[:60]}” is not a date; kept without date")
-        where = f"{self.name}/{row.place}" if row.place else self.name
         out.order.update(dict.fromkeys(row.cells))
         out.texts.append(row.cells.get(self.text, ""))
         out.cells.append(row.cells)
         out.lines.append(row.line)
-        out.sources.append(out.names.setdefault(where, len(out.names)))
+        out.sources.append(out.names.setdefault(self._where(row), len(out.names)))
         out.days.append(day)
         out.precision.append(dates.PRECISIONS.index(precision))
 
@@ -278,7 +284,7 @@ def preview(data: bytes, name: str, settings: FileSettings, rows: int = 200) -> 
             rejected.append(record)
     _refuse_if_unusable(name, settings, found, rejected)
     roles = {**guess_roles(_by_column(found)), **settings.roles}
-    text_field = _named_by(roles, "text") or ""
+    text_field = named_by(roles, "text") or ""
     pages = [row.cells.get(text_field, "") for row in found]
     if not settings.roles and html.looks_like_page(pages):
         settings = settings.model_copy(update={"html_text": True})
@@ -286,7 +292,7 @@ def preview(data: bytes, name: str, settings: FileSettings, rows: int = 200) -> 
     values = _by_column(shown)
     guessed = guess_roles(values, text_field)
     roles = {**guessed, **{name: role for name, role in settings.roles.items() if name in values}}
-    date_field = _named_by(roles, "date")
+    date_field = named_by(roles, "date")
     order, certain = dates.guess_order(values[date_field]) if date_field else ("day-first", True)
     decoded = decode(data, settings.encoding) if FORMATS[settings.format].encoded else None
     filled = {name: sum(bool(cell.strip()) for cell in cells) for name, cells in values.items()}

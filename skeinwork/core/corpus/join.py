@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Literal
 
@@ -103,7 +103,7 @@ def join(corpus: Corpus, wanted: Join, tables: dict[str, Path]) -> tuple[Corpus,
             cells = [row.cells.get(name, "").strip() if row else "" for row in matched]
             label = name if name not in taken else f"{Path(wanted.name).stem} {name}"
             columns.append(_spread(label, role, column, cells))
-    return _with_columns(corpus, columns), _report(column, matched, keys, found, passed)
+    return replace(corpus, columns=columns), _report(column, matched, keys, found, passed)
 
 
 def _spread(name: str, role: Role, key: Column, cells: list[str]) -> Column:
@@ -119,13 +119,6 @@ def _spread(name: str, role: Role, key: Column, cells: list[str]) -> Column:
         recur = len(values) <= max(2, int((found >= 0).sum()) // 2)
         role = "group" if recur and max(map(len, values), default=0) < 80 else "kept"
     return Column(name, role, found, values)
-
-
-def _with_columns(corpus: Corpus, columns: list[Column]) -> Corpus:
-    return Corpus(
-        corpus.data, corpus.pointer, columns, corpus.days, corpus.precision, corpus.lines,
-        corpus.sources, corpus.numbers, corpus.names,
-    )  # fmt: skip
 
 
 def _report(

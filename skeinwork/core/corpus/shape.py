@@ -309,13 +309,7 @@ def _combined(corpus: Corpus, name: str) -> tuple[Corpus, list[str]]:
     )
     counted = encode_column("combined", "kept", [str(len(texts)) for texts in parts])
     columns = [each for each in heads.columns if each.name != "combined"]
-    return (
-        Corpus(
-            data, pointer, [*columns, counted], heads.days, heads.precision, heads.lines,
-            heads.sources, heads.numbers, heads.names,
-        ),
-        notes,
-    )  # fmt: skip
+    return replace(heads, data=data, pointer=pointer, columns=[*columns, counted]), notes
 
 
 def apply(corpus: Corpus, operation: Operation, sources: Sources) -> tuple[Corpus, Done]:

@@ -41,6 +41,7 @@ from skeinwork.core.formats.records import (
     Records,
     Rejected,
     Row,
+    named_by,
 )  # fmt: skip
 
 HEAD = 4_000_000
@@ -185,7 +186,7 @@ def _with_text(records: Records) -> Records:
         yield from chain(begin, records)
         return
     roles = guess_roles({name: [cells.get(name, "") for cells in rows] for name in names})
-    text = next(name for name, role in roles.items() if role == "text")
+    text = named_by(roles, "text")
     for record in chain(begin, records):
         if isinstance(record, Row) and text in record.cells:
             cells = {("text" if key == text else key): v for key, v in record.cells.items()}

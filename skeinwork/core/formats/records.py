@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
@@ -54,6 +54,11 @@ class FileSettings(BaseModel):
     cut: Cut = Cut.model_validate({})
     roles: dict[str, Role] = Field(default_factory=dict)
     date_order: DateOrder = "day-first"
+
+
+def named_by(roles: Mapping[str, Role], role: Role) -> str | None:
+    """The first field that is given a role."""
+    return next((name for name, given in roles.items() if given == role), None)
 
 
 Break = tuple[Literal["heading", "page"], int, str]

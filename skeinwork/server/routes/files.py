@@ -15,7 +15,7 @@ from skeinwork.core.corpus.gather import preview
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import archive, html, nested, readers, tables
 from skeinwork.core.formats.encoding import OFFERED
-from skeinwork.core.formats.records import FileSettings
+from skeinwork.core.formats.records import FileSettings, named_by
 from skeinwork.server.state import NotFoundError, State, StateOf
 from skeinwork.store.models import Upload
 
@@ -233,7 +233,7 @@ def pages(state: StateOf, sha256: str, name: str, settings: FileSettings) -> lis
     upload = _upload(state, sha256)
     data = readers.head(state.store.upload_path(upload.sha256), name)
     plain = settings.model_copy(update={"html_text": False, "page": "whole"})
-    text = next((field for field, role in settings.roles.items() if role == "text"), "text")
+    text = named_by(settings.roles, "text") or "text"
     out = []
     if settings.format in ("html", "archive"):
         wholes = preview(data, name, plain, 5).rows
