@@ -186,8 +186,8 @@ def entries_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 @pytest.fixture(scope="session")
-def fitted(server: Server, entries_file: Path) -> int:
-    """A strand with a fit of six topics, made through the API."""
+def ready(server: Server, entries_file: Path) -> int:
+    """A strand with a fit of six topics, made through the API; tests work on forks of it."""
     data = entries_file.read_bytes()
     preview = server.http.post("/uploads", files={"file": (entries_file.name, data)}).json()
     file = {name: preview[name] for name in ("sha256", "name", "settings")}
@@ -198,4 +198,11 @@ def fitted(server: Server, entries_file: Path) -> int:
     fit = server.get(f"/strands/{made['strand']}/fits")["fits"][-1]["identity"]
     server.post(f"/strands/{made['strand']}/take", fit=fit)
     strand: int = made["strand"]
+    return strand
+
+
+@pytest.fixture
+def fitted(server: Server, ready: int) -> int:
+    """A fork of the ready strand for one test, which may change it as it likes."""
+    strand: int = server.post(f"/strands/{ready}/fork")["strand"]
     return strand

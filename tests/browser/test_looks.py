@@ -54,9 +54,9 @@ def test_no_station_is_wider_than_its_window(resized: Browser, fitted: int, widt
 
 
 @pytest.fixture(scope="module")
-def many(server: Server, fitted: int) -> int:
+def many(server: Server, ready: int) -> int:
     """A fork of the ready strand with sixty topics, one of them with a very long label."""
-    strand: int = server.post(f"/strands/{fitted}/fork")["strand"]
+    strand: int = server.post(f"/strands/{ready}/fork")["strand"]
     job = server.post(f"/strands/{strand}/fits", topics=60, iterations=20)["job"]
     server.wait(job, "done")
     topics = server.get(f"/strands/{strand}/topics")
@@ -147,7 +147,7 @@ def test_a_ply_offers_its_versions_and_a_fork(browser: Browser, fitted: int) -> 
     browser.click(".version", "topics: 4")
     browser.one("button.ply", "LDA 4")
     browser.click("button.ply", "LDA 4")
-    browser.click(".version", "topics: 6")
+    browser.click(".version", "topics: 6 ")
     browser.one("button.ply", "LDA 6")
     browser.click("button.ply", "Ready")
     browser.click("button", "Fork this strand")

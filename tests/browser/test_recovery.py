@@ -93,13 +93,12 @@ def test_a_killed_worker_is_not_noticed(own: Browser, entries_file: Path) -> Non
 
 
 def test_two_tabs_editing_the_same_passes(browser: Browser, fitted: int) -> None:
-    strand = browser.server.post(f"/strands/{fitted}/fork")["strand"]
-    browser.open(f"/strand/{strand}/clean")
+    browser.open(f"/strand/{fitted}/clean")
     browser.one("s")
-    record = browser.server.get(f"/strands/{strand}")
+    record = browser.server.get(f"/strands/{fitted}")
     wanted = {**record["wanted"], "weigh": {**record["wanted"]["weigh"], "min_documents": 9}}
     answer = browser.server.http.put(
-        f"/strands/{strand}/wanted", json={"revision": record["revision"], "wanted": wanted}
+        f"/strands/{fitted}/wanted", json={"revision": record["revision"], "wanted": wanted}
     )
     assert answer.status_code == 200
     browser.named("numbers on").click()
@@ -112,7 +111,7 @@ def test_two_tabs_editing_the_same_passes(browser: Browser, fitted: int) -> None
 
     def kept_off() -> bool:
         """The switch shows the change at once; the server has it a moment later."""
-        kept = browser.server.get(f"/strands/{strand}")["wanted"]
+        kept = browser.server.get(f"/strands/{fitted}")["wanted"]
         assert kept["weigh"]["min_documents"] == 9
         return not next(p for p in kept["clean"]["passes"] if p["kind"] == "numbers")["on"]
 
@@ -120,8 +119,7 @@ def test_two_tabs_editing_the_same_passes(browser: Browser, fitted: int) -> None
 
 
 def test_lists_of_words_are_edited_in_place(browser: Browser, fitted: int) -> None:
-    strand = browser.server.post(f"/strands/{fitted}/fork")["strand"]
-    browser.open(f"/strand/{strand}/clean")
+    browser.open(f"/strand/{fitted}/clean")
     browser.click("button.name", "Domain words")
     area = browser.one("textarea")
     area.send_keys("ferry, engine,  ferry")
@@ -138,7 +136,7 @@ def test_lists_of_words_are_edited_in_place(browser: Browser, fitted: int) -> No
     browser.sees("under 5 letters")
 
     def kept() -> bool:
-        passes = browser.server.get(f"/strands/{strand}")["wanted"]["clean"]["passes"]
+        passes = browser.server.get(f"/strands/{fitted}")["wanted"]["clean"]["passes"]
         found = {each["kind"]: each for each in passes}
         assert found["domain-words"]["words"] == ["ferry", "engine"]
         return bool(found["short-words"]["under"] == 5)
@@ -147,8 +145,7 @@ def test_lists_of_words_are_edited_in_place(browser: Browser, fitted: int) -> No
 
 
 def test_the_vocabulary_is_sorted_and_pruned_in_place(browser: Browser, fitted: int) -> None:
-    strand = browser.server.post(f"/strands/{fitted}/fork")["strand"]
-    browser.open(f"/strand/{strand}/weigh")
+    browser.open(f"/strand/{fitted}/weigh")
     browser.one("button.term")
 
     def words() -> list[str]:
@@ -172,7 +169,7 @@ def test_the_vocabulary_is_sorted_and_pruned_in_place(browser: Browser, fitted: 
     browser.until(lambda: browser.one("dl").text == terms, "the terms as before")
     browser.choose("Longest n-gram", "2")
     browser.until(
-        lambda: browser.server.get(f"/strands/{strand}")["wanted"]["weigh"]["longest"] == 2,
+        lambda: browser.server.get(f"/strands/{fitted}")["wanted"]["weigh"]["longest"] == 2,
         "bigrams wanted",
     )
     rows = browser.driver.find_elements(By.CSS_SELECTOR, "button.term")
@@ -182,8 +179,7 @@ def test_the_vocabulary_is_sorted_and_pruned_in_place(browser: Browser, fitted: 
 def test_quick_changes_neither_overwrite_nor_contradict_each_other(
     browser: Browser, fitted: int
 ) -> None:
-    strand = browser.server.post(f"/strands/{fitted}/fork")["strand"]
-    browser.open(f"/strand/{strand}/clean")
+    browser.open(f"/strand/{fitted}/clean")
     browser.one("s")
     switches = browser.driver.find_elements(By.CSS_SELECTOR, '[role="switch"][aria-label$=" on"]')
     assert len(switches) == 9
@@ -194,7 +190,7 @@ def test_quick_changes_neither_overwrite_nor_contradict_each_other(
     )
 
     def all_off() -> bool:
-        passes = browser.server.get(f"/strands/{strand}")["wanted"]["clean"]["passes"]
+        passes = browser.server.get(f"/strands/{fitted}")["wanted"]["clean"]["passes"]
         return not any(each["on"] for each in passes)
 
     browser.until(all_off, "every pass switched off")

@@ -113,8 +113,8 @@ async function fork() {
             :key="sibling"
             :to="`/strand/${sibling}/gather`"
             class="version">
-            <b>Strand {{ sibling }}</b>
-            <span v-if="sibling === strand?.id" class="soft">this one</span>
+            <b>Strand {{ sibling }}</b
+            ><span v-if="sibling === strand?.id" class="soft"> · this one</span>
           </RouterLink>
         </template>
         <p class="soft">Made so far, newest first; what differs from the present one</p>
@@ -127,8 +127,7 @@ async function fork() {
           <b v-if="version.current">the present one</b>
           <span v-else-if="!Object.keys(version.differs).length">same settings, other steps before</span>
           <span v-for="(pair, name) in version.differs" :key="name" class="difference">
-            {{ name }}: <b>{{ settingText(pair.there) }}</b>
-            <span class="soft">here {{ settingText(pair.here) }}</span>
+            {{ name }}: <b>{{ settingText(pair.there) }}</b> <span class="soft">here {{ settingText(pair.here) }}</span>
           </span>
           <span v-if="open === 'corpus'" class="soft"> {{ count(Number(version.summary.documents)) }} documents</span>
         </button>
