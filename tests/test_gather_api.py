@@ -113,7 +113,9 @@ def test_a_step_that_leaves_nothing_is_said_and_changes_nothing(
     assert answer.status_code == 422 and "No document" in answer.json()["detail"]
     record = get(served, strand)
     wanted = {**record["wanted"], "shape": [nothing]}
-    served.put(f"/api/strands/{strand}/wanted", json={"revision": 1, "wanted": wanted})
+    served.put(
+        f"/api/strands/{strand}/wanted", json={"revision": record["revision"], "wanted": wanted}
+    )
     job = served.post(f"/api/strands/{strand}/rebuild").json()["job"]
     failed = wait_for(served, job, "failed")
     assert failed["error"].startswith("Step 1 (small-groups): No document")

@@ -18,7 +18,7 @@ from skeinwork.core.text.query import parse
 from skeinwork.store import artefacts, models, search
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError, Making
 from skeinwork.store.migrations import STEPS, migrate
-from skeinwork.store.models import Job, Result, Skein, Strand
+from skeinwork.store.models import Draft, Job, Result, Skein, Strand
 from skeinwork.store.store import Store
 
 MAKING = Making("tokens", 1, {"rule": "unicode"}, ["abc"])
@@ -129,9 +129,25 @@ def test_the_schema_of_the_first_release_becomes_the_present_one(tmp_path: Path)
         database.execute_sql(statement)
     database.execute_sql("PRAGMA user_version = 1")
     database.execute_sql("INSERT INTO skein (name, created) VALUES ('kept', '2026-01-01')")
+    for number, (identity, parent, made) in enumerate(
+        [("base", None, "{}"), ("shaped", "base", '{"shape": []}')]
+    ):
+        database.execute_sql(
+            "INSERT INTO result VALUES (?, ?, 'corpus', ?, ?, '{}', 0, '2026-01-01')",
+            (identity, number, made, parent),
+        )
+    for corpus in ("base", "shaped", None):
+        database.execute_sql(
+            "INSERT INTO strand (skein_id, name, corpus, draft, revision, created)"
+            " VALUES (1, '', ?, '{\"shape\": []}', 0, '2026-01-01')",
+            (corpus,),
+        )
+    database.execute_sql("INSERT INTO draft (strand_id, undone, settings) VALUES (2, 0, '{}')")
     migrate(database)
     models.database.initialize(database)
     assert [skein.name for skein in Skein.select()] == ["kept"]
+    assert [strand.draft["base"] for strand in Strand.select()] == ["base", "base", ""]
+    assert [draft.settings for draft in Draft.select()] == [{"base": "base"}]
     for table in models.TABLES:
         columns = {
             row[1] for row in database.execute_sql(f'PRAGMA table_info("{table._meta.table_name}")')

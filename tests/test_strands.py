@@ -50,7 +50,7 @@ def build(store: Store, strand: Strand) -> str:
 
 @pytest.fixture
 def strand(store: Store, corpus: str) -> Strand:
-    wanted = Wanted(fit=LdaSettings(topics=4, iterations=40))
+    wanted = Wanted(base=corpus, fit=LdaSettings(topics=4, iterations=40))
     made = Strand.create(
         skein=Skein.create(name="x"), corpus=corpus, draft=wanted.model_dump(mode="json")
     )
@@ -205,7 +205,9 @@ def test_taking_a_fit_again_keeps_what_was_said_of_it(store: Store, strand: Stra
 
 
 def test_suggested_settings_follow_the_size_of_the_corpus() -> None:
-    values = [strands.suggested(size).weigh.min_documents for size in (1, 100, 2400, 20_000, 10**6)]
+    values = [
+        strands.suggested("", size).weigh.min_documents for size in (1, 100, 2400, 20_000, 10**6)
+    ]
     assert values == sorted(values)
     assert values[0] == 2 and values[2] == 5 and values[-1] == 50
 

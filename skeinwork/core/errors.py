@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+NO_DOCUMENTS = "There are no documents yet. Bring some in at Gather."
+
 
 class SkeinworkError(Exception):
     """Base of all errors whose message is written for the analyst."""

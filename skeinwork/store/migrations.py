@@ -46,7 +46,19 @@ CREATE INDEX job_state ON job (state);
 CREATE INDEX job_strand_id ON job (strand_id);
 CREATE VIRTUAL TABLE search USING fts5(title, text, content='', tokenize='unicode61');
 """
-STEPS = (_FIRST,)
+# Wanted settings name the corpus as brought in, which can be another one later.
+_BASE = """
+UPDATE strand SET draft = json_set(draft, '$.base', coalesce((SELECT
+  CASE WHEN json_type(settings, '$.shape') IS NULL THEN identity ELSE parent END
+  FROM result WHERE result.identity = strand.corpus), ''));
+UPDATE draft SET settings = json_set(settings, '$.base', (SELECT
+  coalesce(json_extract(strand.draft, '$.base'), '') FROM strand
+  WHERE strand.id = draft.strand_id));
+UPDATE job SET request = json_set(request, '$.base', (SELECT
+  coalesce(json_extract(strand.draft, '$.base'), '') FROM strand
+  WHERE strand.id = job.strand_id)) WHERE kind = 'build';
+"""
+STEPS = (_FIRST, _BASE)
 
 
 def migrate(database: Any) -> None:

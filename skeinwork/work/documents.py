@@ -69,7 +69,7 @@ def place(view: View, document: int) -> str:
     """Where a document comes from: its file, and the line, record or row it begins at."""
     name = view.corpus.names[view.corpus.sources[document]]
     line = int(view.corpus.lines[document])
-    making = view.store.open(steps.base_of(view.store, view.corpus_id)).making.settings
+    making = view.store.open(steps.base_of(view.store, view.corpus_record.identity)).making.settings
     formats = dict(zip(making["names"], (each["format"] for each in making["files"]), strict=True))
     if name not in formats:  # a file in an archive, which may be of any format
         return f"{name}, at {line}" if line > 1 else name

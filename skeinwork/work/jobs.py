@@ -16,7 +16,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.corpus.join import Join
-from skeinwork.core.errors import BadInputError, CancelledError, SkeinworkError
+from skeinwork.core.errors import NO_DOCUMENTS, BadInputError, CancelledError, SkeinworkError
 from skeinwork.core.formats.records import FileSettings
 from skeinwork.core.topics.lda import LdaSettings
 from skeinwork.store import models, search
@@ -99,8 +99,8 @@ class JobRunner:
     def start(self, kind: str, strand: Strand, request: BaseModel, title: str) -> Job:
         """Record a job and begin it.
 
-        The same request already at work is answered with that job; a rebuild of a strand takes the
-        place of one that is at work on it with other settings.
+        The same request already at work is answered with that job; a rebuild of a strand, or
+        a gathering for it, takes the place of one that is at work with other settings.
         """
         wanted = request.model_dump(mode="json")
         with self._starting:
@@ -108,7 +108,7 @@ class JobRunner:
                 alike = running.record.kind == kind and running.strand_id == strand.id
                 if alike and running.record.request == wanted:
                     return running.record
-                if alike and kind == "build":
+                if alike and kind in ("build", "gather"):
                     self.cancel(running.id)
             job = Job.create(strand=strand, kind=kind, title=title, request=wanted, state="queued")
             self._launch(job)
@@ -211,24 +211,21 @@ class JobRunner:
         ]
         (corpus,) = self._run(running, [(steps.make_corpus, files, settings)])
         self._index(running, corpus)
-        if not strand.corpus:
-            suggested = strands.suggested(self.store.artefacts.open(corpus).summary["documents"])
-            with self.store.connection():
-                Strand.update(draft=suggested.model_dump(mode="json")).where(
-                    Strand.id == strand.id
-                ).execute()
-                strand = Strand.get_by_id(strand.id)
-        self._build(running, strand, strands.wanted(strand), corpus)
+        with self.store.connection():
+            strand = strands.take_base(self.store, strand, corpus)
+        self._rebuild(running, strand, strands.wanted(strand))
 
-    def _shape(self, running: Running, base: str, wanted: Wanted) -> str:
+    def _shape(self, running: Running, wanted: Wanted) -> str:
         """The corpus that the wanted operations make of the one brought in, indexed."""
+        if not wanted.base:
+            raise BadInputError(NO_DOCUMENTS)
         if not wanted.shape:
-            return base
+            return wanted.base
         tables = {
             each.sha256: self.store.upload_path(each.sha256)
             for each in wanted.shape if isinstance(each, Join)
         }  # fmt: skip
-        (corpus,) = self._run(running, [(steps.make_shaped, base, wanted.shape, tables)])
+        (corpus,) = self._run(running, [(steps.make_shaped, wanted.base, wanted.shape, tables)])
         self._index(running, corpus)
         return corpus
 
@@ -244,10 +241,9 @@ class JobRunner:
                 done = next(progress, None) is None
         running.finished += 1
 
-    def _build(self, running: Running, strand: Strand, wanted: Wanted, base: str = "") -> str:
+    def _build(self, running: Running, strand: Strand, wanted: Wanted) -> str:
         """Shape, clean and weigh with the wanted settings; the matrix's identity."""
-        base = base or steps.base_of(self.store.artefacts, strand.corpus)
-        corpus = self._shape(running, base, wanted)
+        corpus = self._shape(running, wanted)
         (cleaning,) = self._run(running, [(steps.make_cleaning, corpus, wanted.clean)])
         tokens = steps.tokens_making(corpus, wanted.clean.tokenising()).identity
         with self.store.connection():
@@ -258,11 +254,13 @@ class JobRunner:
         return matrix
 
     def _build_job(self, running: Running, strand: Strand) -> None:
-        """Rebuild everything that is out of date, the fit too where there was one."""
-        wanted = Wanted.model_validate(running.record.request)
+        self._rebuild(running, strand, Wanted.model_validate(running.record.request))
+
+    def _rebuild(self, running: Running, strand: Strand, wanted: Wanted) -> None:
+        """Make everything that is out of date, the fit too where there was one."""
         with self.store.connection():
             refit = bool(strands.last_fit(self.store, strand))
-        running.total = 2 + refit + 2 * bool(wanted.shape)
+        running.total = running.finished + 2 + refit + 2 * bool(wanted.shape)
         matrix = self._build(running, strand, wanted)
         if refit:
             self._fit_on(running, strand, matrix, wanted.fit)

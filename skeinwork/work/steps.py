@@ -19,9 +19,9 @@ from skeinwork.core.corpus import gather, shape
 from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.dates import MISSING
 from skeinwork.core.corpus.gather import GatherSettings
-from skeinwork.core.corpus.shape import OPERATIONS, Operation, Sources
+from skeinwork.core.corpus.renumber import renumber
+from skeinwork.core.corpus.shape import OPERATIONS, Filter, Operation, Sources
 from skeinwork.core.corpus.survey import survey
-from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix import counting, weigh
 from skeinwork.core.matrix.weigh import Matrix, WeighSettings
 from skeinwork.core.prevalence import prevalence
@@ -142,16 +142,8 @@ def _write_corpus(
     return store.write(making, *saved, summary)
 
 
-def base_of(store: ArtefactStore, corpus: str | None) -> str:
-    """The corpus as brought in that a corpus was shaped from; itself where it was not shaped.
-
-    Raises
-    ------
-    BadInputError
-        where there is none yet.
-    """
-    if not corpus:
-        raise BadInputError("There are no documents yet. Bring some in at Gather.")
+def base_of(store: ArtefactStore, corpus: str) -> str:
+    """The corpus as brought in that a corpus was shaped from; itself where it was not shaped."""
     making = store.open(corpus).making
     return making.inputs[0] if "shape" in making.settings else corpus
 
@@ -159,6 +151,20 @@ def base_of(store: ArtefactStore, corpus: str | None) -> str:
 def shape_of(store: ArtefactStore, corpus: str) -> tuple[Operation, ...]:
     """The operations that a corpus was shaped by."""
     return OPERATIONS.validate_python(store.open(corpus).making.settings.get("shape", []))
+
+
+def renumbered(
+    store: ArtefactStore, operations: Sequence[Operation], before: str, after: str
+) -> tuple[Operation, ...]:
+    """Operations for another corpus as brought in; those that name documents name the same ones."""
+    if not any(isinstance(each, Filter) and each.numbers is not None for each in operations):
+        return tuple(operations)
+    old, new = (codec.load_corpus(store.open(each)) for each in (before, after))
+    return tuple(
+        each.model_copy(update={"numbers": renumber(old, new, each.numbers)})
+        if isinstance(each, Filter) and each.numbers is not None else each
+        for each in operations
+    )  # fmt: skip
 
 
 def make_cleaning(

@@ -8,7 +8,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.corpus.shape import Operation
-from skeinwork.core.errors import SkeinworkError
+from skeinwork.core.errors import NO_DOCUMENTS, BadInputError, SkeinworkError
 from skeinwork.core.matrix.weigh import WeighSettings, suggest_min_documents
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics import matching
@@ -26,6 +26,9 @@ class Wanted(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
+    base: str = Field(
+        "", pattern="^([0-9a-f]{64})?$", description="the corpus as brought in; empty before that"
+    )
     shape: tuple[Operation, ...] = Field((), max_length=200)
     clean: CleanSettings = CleanSettings.model_validate({})
     weigh: WeighSettings = WeighSettings.model_validate({})
@@ -42,10 +45,10 @@ class EditConflictError(SkeinworkError):
         )
 
 
-def suggested(documents: int) -> Wanted:
+def suggested(base: str, documents: int) -> Wanted:
     """Settings to begin with, for a corpus of this size."""
     least, _ = suggest_min_documents(documents)
-    return Wanted(weigh=WeighSettings.model_validate({"min_documents": least}))
+    return Wanted(base=base, weigh=WeighSettings.model_validate({"min_documents": least}))
 
 
 def wanted(strand: Strand) -> Wanted:
@@ -62,9 +65,23 @@ class Standing:
     fit: State
 
 
-def wanted_corpus(store: Store, strand: Strand, now: Wanted) -> str:
-    """The identity of the corpus that the wanted operations make."""
-    return steps.wanted_corpus(steps.base_of(store.artefacts, strand.corpus), now.shape)
+def wanted_base(strand: Strand) -> str:
+    """The corpus as brought in that is wanted.
+
+    Raises
+    ------
+    BadInputError
+        before the first has been brought in.
+    """
+    if not (base := wanted(strand).base):
+        raise BadInputError(NO_DOCUMENTS)
+    return base
+
+
+def bases(strand: Strand) -> set[str]:
+    """The corpora as brought in that the strand has had, the present one among them."""
+    drafts = Draft.select(Draft.settings).where(Draft.strand == strand)
+    return {str(each["base"]) for each in (strand.draft, *(d.settings for d in drafts))} - {""}
 
 
 def standing(store: Store, strand: Strand) -> Standing:
@@ -72,7 +89,7 @@ def standing(store: Store, strand: Strand) -> Standing:
     if not strand.corpus or not strand.cleaning:
         return Standing("ready" if strand.corpus else "empty", "empty", "empty", "empty")
     now = wanted(strand)
-    corpus = wanted_corpus(store, strand, now)
+    corpus = steps.wanted_corpus(now.base, now.shape)
     cleaning = steps.cleaning_making(corpus, now.clean).identity
     matrix = steps.matrix_making(cleaning, now.weigh).identity
 
@@ -141,6 +158,23 @@ def undo_depth(strand: Strand) -> tuple[int, int]:
     """How many changes can be undone and redone."""
     mine = Draft.select().where(Draft.strand == strand)
     return mine.where(~Draft.undone).count(), mine.where(Draft.undone).count()
+
+
+def take_base(store: Store, strand: Strand, base: str) -> Strand:
+    """Want another corpus as brought in; the first one brings suggested settings with it.
+
+    Steps that name documents by their numbers name the same ones in the new corpus.
+    """
+    with database.atomic("IMMEDIATE"):
+        strand = Strand.get_by_id(strand.id)
+        now = wanted(strand)
+        if now.base:
+            shape = steps.renumbered(store.artefacts, now.shape, now.base, base)
+            change = {"base": base, "shape": shape}
+            return edit(strand, now.model_copy(update=change), strand.revision)
+        settings = suggested(base, store.artefacts.open(base).summary["documents"])
+        _set(strand, settings.model_dump(mode="json"))
+    return strand
 
 
 def put(store: Store, strand: Strand, corpus: str, cleaning: str, matrix: str) -> None:

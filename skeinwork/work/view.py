@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.survey import Survey
-from skeinwork.core.errors import BadInputError
+from skeinwork.core.errors import NO_DOCUMENTS, BadInputError
 from skeinwork.core.matrix.weigh import Matrix
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.core.text.segment import Segments
@@ -73,7 +73,7 @@ class View:
 
     @cached_property
     def corpus_record(self) -> Artefact:
-        return self._need(self.corpus_id, "There are no documents yet. Bring some in at Gather.")
+        return self._need(self.corpus_id, NO_DOCUMENTS)
 
     @cached_property
     def corpus(self) -> Corpus:

@@ -110,7 +110,7 @@ def find_and_keep(browser: Browser) -> None:
     )
     assert "−" in browser.all("li.step")[-1].text
     before = browser.all("li.step")[-2].text
-    browser.click("button", "undo the last change")
+    browser.click("button", "undo")
     browser.until(lambda: len(browser.all("li.step")) == 4, "the undo")
     browser.until(lambda: browser.all("li.step")[-1].text == before, "the same numbers")
     browser.driver.refresh()
@@ -218,3 +218,38 @@ def test_an_evidence_set_becomes_a_corpus(browser: Browser, entries_file: Path) 
         lambda: [bar.text for bar in browser.all("button.bar")] and "night" not in browser.text(".groups"),
         "only days",
     )  # fmt: skip
+
+
+def test_files_are_added_read_otherwise_and_given_back_by_undo(
+    browser: Browser, tmp_path: Path
+) -> None:
+    head = "id,day,place,entry\n"
+    rows = [
+        f"{n},2014-03-{1 + n % 28:02},Quellan,Gale at the outer mooring {n}\n" for n in range(40)
+    ]
+    first, second = tmp_path / "first.csv", tmp_path / "second.csv"
+    first.write_text(head + "".join(rows))
+    second.write_text(head + "90,2015-03-01,Tarnholt,Ferry late with coal\n")
+    browser.bring_in(first)
+    browser.sees("40 documents")
+    browser.click('[role="tab"]', "Files")
+    browser.one("section.file h2", "first.csv")
+    assert not browser.one("button", "Bring in 1 file again").is_enabled()
+    browser.driver.find_element(By.CSS_SELECTOR, '[aria-label="Files"]').send_keys(str(second))
+    browser.one("section.file h2", "second.csv")
+    assert browser.axe() == []
+    browser.click('[role="tab"]', "Documents")
+    browser.click('[role="tab"]', "Files")
+    browser.one("section.file h2", "second.csv")
+    browser.click("button", "Bring in 2 files again")
+    browser.one("button.ply", "41 documents", seconds=60)
+    browser.one("section.file h2", "second.csv")
+    browser.choose("Role of entry", "kept")
+    browser.click("button", "Bring in 2 files again")
+    browser.sees("no field has the role text", 30)
+    assert "41 documents" in browser.one("button.ply").text
+    browser.press("u")
+    browser.one("button.ply", "out of date")
+    browser.press("r")
+    browser.one("button.ply", "40 documents", seconds=60)
+    browser.until(lambda: len(browser.all("section.file")) == 1, "the one file of before")

@@ -15,6 +15,7 @@ from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_groups
 from skeinwork.core.corpus.gather import GatherSettings, gather
 from skeinwork.core.corpus.join import Join
+from skeinwork.core.corpus.renumber import renumber
 from skeinwork.core.corpus.shape import OPERATIONS, Sources, apply, said, shape
 from skeinwork.core.corpus.survey import survey
 from skeinwork.core.errors import BadInputError
@@ -338,3 +339,38 @@ def test_pieces_keep_the_identifier_of_the_whole(tmp_path: Path) -> None:
     corpus, trouble = gather([(path, "x.csv")], GatherSettings(files=(read,)))
     assert [corpus.columns[0].value(at) for at in range(3)] == ["A.1", "A.2", "B"]
     assert trouble == []
+
+
+@settings(deadline=None, max_examples=60)
+@given(
+    st.lists(st.tuples(st.sampled_from("pqr"), st.integers(0, 3)), min_size=1, max_size=30),
+    st.randoms(use_true_random=False),
+    st.data(),
+)
+def test_renumbered_documents_come_from_the_same_places(
+    places: list[tuple[str, int]], random: Any, data: st.DataObject
+) -> None:
+    """Files come in another order, some leave; each document is marked, so the answer is known."""
+
+    def made(order: list[str]) -> tuple[Corpus, list[int]]:
+        marked = [
+            (at, *each) for name in order for at, each in enumerate(places) if each[0] == name
+        ]
+        marked.sort(key=lambda one: (order.index(one[1]), one[2]))
+        blank = np.zeros(len(marked), dtype=np.int32)
+        lines = np.array([line for _, _, line in marked], dtype=np.int32)
+        sources = np.array([order.index(name) for _, name, _ in marked], dtype=np.int32)
+        corpus = Corpus(
+            np.zeros(0, np.uint8), np.zeros(len(marked) + 1, np.int64), [], blank,
+            blank.astype(np.uint8), lines, sources, np.arange(len(marked), dtype=np.int32), order,
+        )  # fmt: skip
+        return corpus, [mark for mark, _, _ in marked]
+
+    before, marks = made(list("pqr"))
+    order = list("pqr")
+    random.shuffle(order)
+    after, new_marks = made(order[: data.draw(st.integers(1, 3))])
+    chosen = data.draw(st.sets(st.integers(0, len(marks) - 1)))
+    found = renumber(before, after, chosen)
+    wanted = {marks[number] for number in chosen} & set(new_marks)
+    assert {new_marks[number] for number in found} == wanted and list(found) == sorted(found)

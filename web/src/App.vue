@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { useRebuild, useStrand } from '@/api/strand'
+import { useRebuild, useStrand, useWanted } from '@/api/strand'
 import EvidencePanel from '@/frame/EvidencePanel.vue'
 import KeysHelp from '@/frame/KeysHelp.vue'
 import NoticeList from '@/frame/NoticeList.vue'
@@ -22,6 +22,7 @@ const router = useRouter()
 const { get, set } = useAddress()
 const { id, strand, error, ply } = useStrand()
 const rebuild = useRebuild()
+const { undo, redo } = useWanted()
 const trayOpen = ref(false)
 const evidenceOpen = computed(() => get('fold') !== '1')
 const onStrand = computed(() => id.value > 0)
@@ -35,6 +36,8 @@ for (const station of STATIONS)
     if (onStrand.value) router.push({ path: `/strand/${id.value}/${station.name}` })
   })
 useKey('e', 'fold or unfold the evidence', () => set({ fold: evidenceOpen.value ? '1' : '' }))
+useKey('u', 'undo the last change of settings', () => onStrand.value && undo())
+useKey('U', 'redo it', () => onStrand.value && redo())
 useKey('r', 'rebuild what is out of date', () => onStrand.value && rebuild.mutate())
 useKey('/', 'find documents', () => {
   if (onStrand.value) router.push({ path: `/strand/${id.value}/gather`, query: { focus: 'find' } })

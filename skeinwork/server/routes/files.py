@@ -58,7 +58,10 @@ class FilePreview(BaseModel):
     formats: dict[str, str]
 
 
-def _preview(state: State, upload: Upload, name: str, settings: FileSettings | None) -> FilePreview:
+def preview_file(
+    state: State, upload: Upload, name: str, settings: FileSettings | None
+) -> FilePreview:
+    """The beginning of a file that was brought in; with no settings, as detected."""
     data = readers.head(state.store.upload_path(upload.sha256), name)
     settings = settings or readers.detect_settings(data, name)
     found = preview(data, name, settings)
@@ -88,7 +91,7 @@ def _preview(state: State, upload: Upload, name: str, settings: FileSettings | N
 def _keep(state: State, name: str, chunks: Iterable[bytes]) -> FilePreview:
     with state.store.connection():
         kept = state.store.keep_upload(name, chunks, state.upload_limit)
-    return _preview(state, kept, name, None)
+    return preview_file(state, kept, name, None)
 
 
 def _chunks(file: UploadFile) -> Iterator[bytes]:
@@ -169,10 +172,11 @@ def paste(state: StateOf, pasted: Pasted) -> FilePreview:
     settings = FileSettings(format={
         "lines": "text-lines", "blank-lines": "text-blocks", "nothing": "text-file",
     }[pasted.between])  # fmt: skip
-    return _preview(state, kept, name, settings)
+    return preview_file(state, kept, name, settings)
 
 
-def _upload(state: State, sha256: str) -> Upload:
+def find_upload(state: State, sha256: str) -> Upload:
+    """A file that was brought in, by its checksum."""
     with state.store.connection():
         found: Upload | None = Upload.get_or_none(Upload.sha256 == sha256)
     if found is None:
@@ -185,7 +189,7 @@ def preview_upload(
     state: StateOf, sha256: str, name: str, settings: FileSettings | None = None
 ) -> FilePreview:
     """Preview a file that was brought in, with other settings; without any, as detected."""
-    return _preview(state, _upload(state, sha256), name, settings)
+    return preview_file(state, find_upload(state, sha256), name, settings)
 
 
 class OutlineRecord(BaseModel):
@@ -215,7 +219,7 @@ def outline(state: StateOf, sha256: str, name: str, settings: FileSettings) -> O
     """The tree of names in a JSON or XML file, to choose where its records are."""
     if settings.format not in ("json", "xml"):
         raise BadInputError("Only JSON and XML have a tree of names.")
-    data = state.store.upload_path(_upload(state, sha256).sha256).read_bytes()
+    data = state.store.upload_path(find_upload(state, sha256).sha256).read_bytes()
     return _outlined(readers.outline(data, name, settings), 1)
 
 
@@ -230,7 +234,7 @@ class PagePart(BaseModel):
 @router.post("/{sha256}/pages")
 def pages(state: StateOf, sha256: str, name: str, settings: FileSettings) -> list[PagePart]:
     """Try the part of a page that is wanted on the first pages of a file."""
-    upload = _upload(state, sha256)
+    upload = find_upload(state, sha256)
     data = readers.head(state.store.upload_path(upload.sha256), name)
     plain = settings.model_copy(update={"html_text": False, "page": "whole"})
     text = named_by(settings.roles, "text") or "text"

@@ -11,8 +11,10 @@ from pydantic import BaseModel, ConfigDict, Field
 from skeinwork.core.corpus.shape import said
 from skeinwork.core.errors import BadInputError
 from skeinwork.server.records import Made
+from skeinwork.server.routes.sources import check_brought_in
 from skeinwork.server.state import NotFoundError, SelectedStrand, State, StateOf
-from skeinwork.store.models import Result, Skein, Strand, TopicNote, Upload
+from skeinwork.store.artefacts import ArtefactStore
+from skeinwork.store.models import Result, Skein, Strand, TopicNote
 from skeinwork.work import steps, strands
 from skeinwork.work.jobs import GatherRequest
 from skeinwork.work.strands import Wanted
@@ -30,10 +32,7 @@ class NewSkein(BaseModel):
 def make_skein(state: StateOf, new: NewSkein) -> Made:
     """Begin a skein from files that were brought in."""
     with state.store.connection():
-        known = {row.sha256 for row in Upload.select(Upload.sha256)}
-        for file in new.gather.files:
-            if file.sha256 not in known:
-                raise NotFoundError(f"{file.name} was not brought in. Choose it again.")
+        check_brought_in(new.gather)
         skein = Skein.create(name=new.name.strip())
         draft = Wanted.model_validate({}).model_dump(mode="json")
         strand = Strand.create(skein=skein, draft=draft)
@@ -140,6 +139,8 @@ class WantedEdit(BaseModel):
 def edit_wanted(state: StateOf, chosen: SelectedStrand, change: WantedEdit) -> StrandRecord:
     """Set the wanted settings; refused with 409 if they changed since ``revision``."""
     with state.store.connection():
+        if change.wanted.base not in {"", *strands.bases(chosen.strand)}:
+            raise BadInputError("The strand never had those documents. Bring them in first.")
         return describe(state, strands.edit(chosen.strand, change.wanted, change.revision))
 
 
@@ -214,6 +215,23 @@ def _flat(settings: dict[str, Any]) -> dict[str, Any]:
     return flat
 
 
+def _corpus_settings(artefacts: ArtefactStore, corpus: str) -> dict[str, Any]:
+    """What a corpus was made from, in a few words."""
+    making = artefacts.open(steps.base_of(artefacts, corpus)).making.settings
+    roles = {
+        f"role of {name}": role for file in making["files"] for name, role in file["roles"].items()
+    }  # fmt: skip
+    return {
+        "files": ", ".join(making["names"]),
+        **roles,
+        "read as": ", ".join(dict.fromkeys(
+            f"{file['format']} {file['encoding']}, cut by {file['cut']['by']}"
+            for file in making["files"]
+        )),
+        "steps": "; ".join(map(said, steps.shape_of(artefacts, corpus))) or "as brought in",
+    }  # fmt: skip
+
+
 @router.get("/strands/{strand_id}/versions/{step}")
 def versions(state: StateOf, chosen: SelectedStrand, step: str) -> list[Version]:
     """Results of a step that were made from this strand's corpus."""
@@ -222,23 +240,20 @@ def versions(state: StateOf, chosen: SelectedStrand, step: str) -> list[Version]
     if present is None:
         return []
     artefacts = state.store.artefacts
-    base = steps.base_of(artefacts, chosen.strand.corpus)
 
     def settings(identity: str) -> dict[str, Any]:
         if step == "corpus":
-            return {
-                "steps": "; ".join(map(said, steps.shape_of(artefacts, identity)))
-                or "as brought in"
-            }
+            return _corpus_settings(artefacts, identity)
         return _flat(dict(artefacts.open(identity).making.settings))
 
     mine = settings(present)
     found = []
     with state.store.connection():
+        bases = strands.bases(chosen.strand)
         rows = list(Result.select().where(Result.step == step).order_by(Result.number.desc()))
     for row in rows:
         corpus = artefacts.ancestor(row.identity, "corpus").identity
-        if (step == "corpus" and steps.base_of(artefacts, corpus) != base) or (
+        if (step == "corpus" and steps.base_of(artefacts, corpus) not in bases) or (
             step != "corpus" and corpus != chosen.strand.corpus
         ):
             continue
@@ -293,11 +308,13 @@ def switch(state: StateOf, chosen: SelectedStrand, to: Switch) -> StrandRecord:
 def _switch_corpus(state: State, strand: Strand, corpus: str) -> StrandRecord:
     """Want another version of the documents, and make what follows from it."""
     artefacts = state.store.artefacts
-    if steps.base_of(artefacts, corpus) != steps.base_of(artefacts, strand.corpus):
-        raise BadInputError("That result was made from other documents.")
+    base = steps.base_of(artefacts, corpus)
     with state.store.connection():
+        if base not in strands.bases(strand):
+            raise BadInputError("That result was made from other documents.")
         change = {
             **strand.draft,
+            "base": base,
             "shape": [steps.plain(each) for each in steps.shape_of(artefacts, corpus)],
         }
         strands.edit(strand, Wanted.model_validate(change), strand.revision)

@@ -452,6 +452,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Files
+         * @description The files that the wanted documents come from, with how each is read.
+         */
+        get: operations["list_files"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/gather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Gather Again
+         * @description Bring files in again, with others or read otherwise, and make what follows from them.
+         */
+        post: operations["gather_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/documents/{document}": {
         parameters: {
             query?: never;
@@ -2241,6 +2281,16 @@ export interface components {
             least: number;
         };
         /**
+         * SourceFiles
+         * @description The files, each as it was read.
+         */
+        SourceFiles: {
+            /** Files */
+            files: components["schemas"]["FilePreview"][];
+            /** Repeated */
+            repeated: string;
+        };
+        /**
          * Specimen
          * @description What the wanted passes do to one document, and to the corpus.
          */
@@ -2518,6 +2568,12 @@ export interface components {
          * @description The settings of a strand's steps, as the analyst has them now.
          */
         Wanted: {
+            /**
+             * Base
+             * @description the corpus as brought in; empty before that
+             * @default
+             */
+            base: string;
             /**
              * Shape
              * @default []
@@ -3399,6 +3455,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DocumentPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceFiles"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    gather_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GatherRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
                 };
             };
             /** @description Validation Error */

@@ -25,7 +25,10 @@ const progress = computed(
     </p>
   </div>
   <p v-else class="notice row" :class="{ bad: job.error }">
-    <span class="grow">{{ job.title }} was {{ job.state }}{{ job.error ? `: ${job.error}` : `. ${kept ?? ''}` }}</span>
+    <span class="grow"
+      >{{ job.title }} {{ job.state === 'failed' ? 'failed' : `was ${job.state}`
+      }}{{ job.error ? `: ${job.error}` : `. ${kept ?? ''}` }}</span
+    >
     <Button label="Continue" size="small" @click="continueJob(job.id)" />
   </p>
 </template>

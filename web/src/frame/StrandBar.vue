@@ -129,7 +129,9 @@ async function fork() {
           <span v-for="(pair, name) in version.differs" :key="name" class="difference">
             {{ name }}: <b>{{ settingText(pair.there) }}</b> <span class="soft">here {{ settingText(pair.here) }}</span>
           </span>
-          <span v-if="open === 'corpus'" class="soft"> {{ count(Number(version.summary.documents)) }} documents</span>
+          <span v-if="open === 'corpus'" class="soft"
+            >{{ ' ' }}{{ count(Number(version.summary.documents)) }} documents</span
+          >
         </button>
         <div class="row wrap foot">
           <RouterLink :to="`/strand/${id}/${STATION[open] ?? 'gather'}`">Go to {{ STATION[open] }}</RouterLink>

@@ -40,8 +40,6 @@ function go(by: number) {
 }
 useKey('j', 'next specimen', () => go(1))
 useKey('k', 'previous specimen', () => go(-1))
-useKey('u', 'undo the last change', undo)
-useKey('U', 'redo', redo)
 </script>
 
 <template>

@@ -14,6 +14,7 @@ import { count, counted, period } from '@/marks/format'
 
 import DocumentList from './DocumentList.vue'
 import FieldTable from './FieldTable.vue'
+import ImportPanel from './ImportPanel.vue'
 import RejectedList from './RejectedList.vue'
 import { useShape, type Filter, type Operation } from './shape'
 import ShapePanel from './ShapePanel.vue'
@@ -21,7 +22,7 @@ import ShapePanel from './ShapePanel.vue'
 const { id, strand, error } = useStrand()
 const { get, set } = useAddress()
 const { select, isSelected } = useSelection()
-const { add } = useShape()
+const { add, undo } = useShape()
 const job = computed(() => jobs.value.find((each) => each.strand === id.value && each.kind === 'gather'))
 const atWork = computed(() => !!job.value && isAtWork(job.value))
 const ready = computed(() => !!strand.value?.plies[0].identity && !!strand.value?.plies[1].identity)
@@ -37,6 +38,7 @@ const tab = computed(() => get('tab', get('focus') === 'find' || get('find') ? '
 const tabs = computed(() => [
   { name: 'overview', label: 'Overview' },
   { name: 'documents', label: 'Documents' },
+  { name: 'files', label: 'Files' },
   { name: 'shape', label: shaped.value ? `Shape ${count(shaped.value)}` : 'Shape' },
   {
     name: 'rejected',
@@ -103,6 +105,7 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
           <p class="soft">
             {{ counted(found.documents, 'document') }}, {{ count(found.words) }} words, median
             {{ count(Math.round(found.median_words)) }}
+            <button v-if="strand?.undo" class="plain link" title="undo the last change" @click="undo">undo</button>
           </p>
         </div>
         <div role="tablist" class="tabs">
@@ -169,7 +172,11 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
       </div>
       <DocumentList v-else-if="tab === 'documents'" :fields="found.fields" :languages="found.languages" />
       <ShapePanel v-else-if="tab === 'shape'" :fields="found.fields" :documents="found.documents" />
-      <RejectedList v-else />
+      <RejectedList v-else-if="tab === 'rejected'" />
+      <JobState v-if="tab === 'files' && job && job.state !== 'done'" :job="job" label="Bringing in" />
+      <KeepAlive>
+        <ImportPanel v-if="tab === 'files'" :key="`${id} ${strand?.wanted.base}`" :strand="id" />
+      </KeepAlive>
     </template>
   </div>
 </template>

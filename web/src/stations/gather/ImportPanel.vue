@@ -2,10 +2,11 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import ProgressBar from 'primevue/progressbar'
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { ask, client, type Problem } from '@/api/client'
+import { strandPath } from '@/api/strand'
 import { say } from '@/frame/notices'
 import { counted } from '@/marks/format'
 
@@ -13,6 +14,8 @@ import FilePreview from './FilePreview.vue'
 import PasteBox from './PasteBox.vue'
 import { FOLDER_FROM, previewAgain, sendFile, sendFolder, type Preview, type Settings } from './uploads'
 
+/** Begins a skein; of a strand, it brings its files in again. */
+const props = defineProps<{ strand?: number }>()
 const router = useRouter()
 const files = ref<Preview[]>([])
 const refused = ref<string[]>([])
@@ -70,27 +73,39 @@ function adjustAll(at: number, settings: Settings) {
   })
 }
 
+const gather = computed(() => ({
+  files: files.value.map(({ sha256, name: file, settings }) => ({ sha256, name: file, settings })),
+  repeated: repeated.value,
+}))
+const asRead = ref('')
+const changed = computed(() => JSON.stringify(gather.value) !== asRead.value)
+onMounted(async () => {
+  if (!props.strand) return
+  sending.value = { name: 'the files again', share: 1 }
+  try {
+    const found = await ask(client.GET('/api/strands/{strand_id}/files', { params: strandPath(props.strand) }))
+    files.value = found.files
+    repeated.value = found.repeated
+    asRead.value = JSON.stringify(gather.value)
+  } catch (fault) {
+    refused.value.push((fault as Problem).message)
+  }
+  sending.value = null
+})
+
 const unsure = computed(() => files.value.some((file) => !file.order_is_certain))
 async function begin() {
   if (starting.value) return
   starting.value = true
   try {
-    const made = await ask(
-      client.POST('/api/skeins', {
-        body: {
-          name: name.value.trim() || 'Untitled',
-          gather: {
-            files: files.value.map(({ sha256, name: file, settings }) => ({
-              sha256,
-              name: file,
-              settings,
-            })),
-            repeated: repeated.value,
-          },
-        },
-      }),
-    )
-    await router.push(`/strand/${made.strand}/gather`)
+    if (props.strand) {
+      const params = strandPath(props.strand)
+      await ask(client.POST('/api/strands/{strand_id}/gather', { params, body: gather.value }))
+    } else {
+      const body = { name: name.value.trim() || 'Untitled', gather: gather.value }
+      const made = await ask(client.POST('/api/skeins', { body }))
+      await router.push(`/strand/${made.strand}/gather`)
+    }
   } catch (fault) {
     say((fault as Problem).message, 'bad')
   } finally {
@@ -150,7 +165,9 @@ async function begin() {
       @change="adjustAll(at, $event)"
       @remove="files.splice(at, 1)" />
     <div v-if="files.length" class="row wrap begin">
-      <label class="row">Name <InputText v-model="name" aria-label="Name of the skein" maxlength="200" /></label>
+      <label v-if="!strand" class="row"
+        >Name <InputText v-model="name" aria-label="Name of the skein" maxlength="200"
+      /></label>
       <label class="row">
         Repeated identifiers
         <select v-model="repeated">
@@ -159,7 +176,18 @@ async function begin() {
           <option value="refuse">refuse the file</option>
         </select>
       </label>
-      <Button :label="`Bring in ${counted(files.length, 'file')}`" :loading="starting" @click="begin" />
+      <Button
+        :label="`Bring in ${counted(files.length, 'file')}${strand ? ' again' : ''}`"
+        :disabled="!!strand && !changed"
+        :loading="starting"
+        @click="begin" />
+      <span v-if="strand" class="soft small">
+        {{
+          changed
+            ? 'The steps of Shape and all that follows are made again; undo brings the documents of before back.'
+            : 'Add files, take some away, or read one otherwise.'
+        }}
+      </span>
       <span v-if="unsure" class="loss small">Say first whether day or month comes first in the dates.</span>
     </div>
   </div>
@@ -193,7 +221,12 @@ async function begin() {
   margin: 0;
 }
 .begin {
-  gap: 1.4rem;
+  gap: 0.6rem 1.4rem;
+  position: sticky;
+  bottom: -2rem;
+  padding: 0.7rem 0 1rem;
+  background: var(--paper);
+  border-top: 1px solid var(--hairline);
 }
 .paste {
   margin-top: 0.8rem;

@@ -13,9 +13,9 @@ import { useShape, type Operation } from './shape'
 import StepForm from './StepForm.vue'
 
 const props = defineProps<{ fields: Schemas['FieldSummary'][]; documents: number }>()
-const { id, strand } = useStrand()
+const { id } = useStrand()
 const { set } = useAddress()
-const { operations, steps, remove, undo } = useShape()
+const { operations, steps, remove } = useShape()
 const rows = computed(() => steps.data.value ?? [])
 const working = computed(() =>
   jobs.value.some((job) => job.strand === id.value && ['queued', 'running'].includes(job.state)),
@@ -59,12 +59,7 @@ const sample = computed<Operation>(() => ({ kind: 'sample', size: size.value, se
 <template>
   <div class="shape">
     <section>
-      <div class="row spread">
-        <h2>Steps</h2>
-        <button v-if="operations.length" class="plain link" :disabled="!strand?.undo" @click="undo">
-          undo the last change
-        </button>
-      </div>
+      <h2>Steps</h2>
       <p v-if="!operations.length" class="soft">
         {{ count(documents) }} documents as they were brought in. Each step below makes a new version of them; the files
         stay as they are, and every step can be taken back.

@@ -76,7 +76,6 @@ useKey('x', 'leave the selected term out', () => {
   const row = found.value?.rows.find((each) => each.term === term)
   if (term) leaveOut(term, row?.display ?? term)
 })
-useKey('u', 'undo the last change', undo)
 </script>
 
 <template>
