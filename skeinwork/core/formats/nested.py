@@ -46,7 +46,7 @@ def flatten(value: Any, path: str = "") -> dict[str, str]:
 def unkeyed(value: Any, depth: int = 0) -> Any:
     """The value with every object of many alike objects as a list of them, each with its ``key``.
 
-    Exports often hold records as ``{"a17": {...}, "a18": {...}}``.
+    Exports often hold records as ``{"a17": {...}, "a18": {...}}``. The value is changed in place.
 
     Examples
     --------
@@ -55,16 +55,20 @@ def unkeyed(value: Any, depth: int = 0) -> Any:
     """
     if depth > DEEPEST:
         return value
+    places: Any = ()
     if isinstance(value, list):
-        return [unkeyed(each, depth + 1) for each in value]
-    if not isinstance(value, dict):
-        return value
-    inner = {name: unkeyed(each, depth + 1) for name, each in value.items()}
-    if len(inner) >= _MANY and all(isinstance(each, dict) for each in inner.values()):
-        names = {name for each in inner.values() for name in each}
-        if len(names) <= 3 * max(len(each) for each in inner.values()):
-            return [{"key": name, **each} for name, each in inner.items()]
-    return inner
+        places = enumerate(value)
+    elif isinstance(value, dict):
+        places = value.items()
+    for at, inner in places:
+        if _nested(inner):
+            value[at] = unkeyed(inner, depth + 1)
+    if isinstance(value, dict) and len(value) >= _MANY:
+        if all(isinstance(each, dict) for each in value.values()):
+            names = {name for each in value.values() for name in each}
+            if len(names) <= 3 * max(len(each) for each in value.values()):
+                return [{"key": name, **each} for name, each in value.items()]
+    return value
 
 
 def records_at(value: Any, place: str) -> Iterator[dict[str, str]]:

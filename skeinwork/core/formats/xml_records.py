@@ -34,17 +34,23 @@ def parse(data: bytes, name: str) -> Any:
         raise BadInputError(f"{name} is not well-formed XML: {fault.msg}.") from fault
 
 
+def _local(name: str) -> str:
+    """A name without its namespace, which stands before it in braces."""
+    return name.rpartition("}")[2]
+
+
 def _name(element: Any) -> str:
-    return etree.QName(element).localname
+    return _local(element.tag)
 
 
 def as_value(element: Any, depth: int = 0) -> Any:
     """An element as nested values: attributes as ``@name``; text with inline elements as one text."""
-    inner = list(element)
-    mixed = any((each.tail or "").strip() for each in inner) or (element.text or "").strip()
-    attributes = {f"@{etree.QName(k).localname}": v for k, v in element.attrib.items()}
+    attributes = {f"@{_local(name)}": value for name, value in element.items()}
+    own = (element.text or "").strip()
+    inner = list(element) if len(element) else []
+    mixed = own or any((each.tail or "").strip() for each in inner)
     if not inner or mixed or depth >= nested.DEEPEST:
-        text = "".join(element.itertext()).strip()
+        text = "".join(element.itertext()).strip() if inner else own
         if not attributes:
             return text
         return {**attributes, **({"text": text} if text else {})}
