@@ -22,7 +22,7 @@ from skeinwork.work import steps
 from skeinwork.work.weave import source_files
 
 GOLDEN = {
-    "corpus": (2, "fbb2d2c7bf30d976"),
+    "corpus": (3, "fbb2d2c7bf30d976"),
     "tokens": (1, "627b1f3b66163c53"),
     "cleaning": (1, "922372f590177870"),
     "matrix": (2, "b937b59c205b7be1"),

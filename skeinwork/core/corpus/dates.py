@@ -37,6 +37,7 @@ _MONTHS = {
 _TIME = r"(?:[T ,]+\d{1,2}[:.h]\d{2}.*)?$"
 _ISO = re.compile(r"(\d{4})[-/.](\d{1,2})(?:[-/.](\d{1,2}))?" + _TIME)
 _COMPACT = re.compile(r"(\d{4})(\d{2})(\d{2})$")
+_SECONDS = re.compile(r"(\d{10})(?:\d{3})?(?:\.\d+)?$")
 _YEAR = re.compile(r"(\d{4})$")
 _NUMERIC = re.compile(r"(\d{1,2})[/.-](\d{1,2})[/.-](\d{4})" + _TIME)
 _DAY_MONTH = re.compile(
@@ -62,6 +63,9 @@ def _parts(text: str, order: DateOrder) -> tuple[int, int, int, Precision] | Non
         return int(year), int(month), int(day or 1), "day" if day else "month"
     if found := _COMPACT.match(text):
         return int(found[1]), int(found[2]), int(found[3]), "day"
+    if found := _SECONDS.match(text):
+        day = from_days(int(found[1]) // 86_400)
+        return (day.year, day.month, day.day, "day") if 1990 <= day.year < 2100 else None
     if found := _YEAR.match(text):
         return int(found[1]), 1, 1, "year"
     if found := _NUMERIC.match(text):

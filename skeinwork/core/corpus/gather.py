@@ -31,7 +31,7 @@ from skeinwork.core.formats.records import (
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.text.segment import join_texts
 
-VERSION = 2
+VERSION = 3
 MOST_FIELDS = 300
 _EVERY = 200
 

@@ -59,7 +59,7 @@ def guess_roles(columns: Mapping[str, Sequence[str]], text: str = "") -> dict[st
             continue
         role: Role = by_value
         if by_name == "date":
-            role = "date" if by_value == "date" or _years(cells) else by_value
+            role = "date" if by_value == "date" or _years_or_seconds(cells) else by_value
         elif by_name == "identifier":
             distinct = len(set(cells)) > 0.9 * len(cells)
             role = "identifier" if distinct else by_value
@@ -82,7 +82,9 @@ def _only_fullest(roles: dict[str, Role], columns: Mapping[str, Sequence[str]], 
             roles[name] = "kept"
 
 
-def _years(cells: Sequence[str]) -> bool:
-    """Whether the filled cells are years."""
+def _years_or_seconds(cells: Sequence[str]) -> bool:
+    """Whether the filled cells are years, or seconds or milliseconds since 1970."""
     filled = [cell.strip() for cell in cells if cell.strip()]
-    return bool(filled) and all(re.fullmatch(r"1[5-9]\d\d|20\d\d", cell) for cell in filled)
+    return bool(filled) and all(
+        re.fullmatch(r"1[5-9]\d\d|20\d\d|[1-3]\d{9}(?:\d{3})?", cell) for cell in filled
+    )

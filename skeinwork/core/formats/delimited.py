@@ -9,16 +9,22 @@ from __future__ import annotations
 
 import csv
 import io
+import re
 from collections import Counter
 from collections.abc import Iterator
+from itertools import islice
 from typing import Any
 
+from skeinwork.core.formats.heading import guess_begin, guess_header
 from skeinwork.core.formats.records import FileSettings, Noted, Record, Records, Rejected, Row
 
 DELIMITERS = (",", "\t", ";", "|")
 LONGEST_FIELD = 20_000_000
 _QUOTED_LINES = 200
 _QUOTED_SIZE = 1_000_000
+_SAMPLE = 200_000
+_LOOKED_AT = 60
+_DECLARED = re.compile(r"sep=(.)\r?\n", re.IGNORECASE)
 
 
 class _RunawayError(Exception):
@@ -28,10 +34,10 @@ class _RunawayError(Exception):
 class _Lines(Iterator[str]):
     """The lines of a file, with a place that can be set back."""
 
-    def __init__(self, text: str) -> None:
+    def __init__(self, text: str, begin: int) -> None:
         self.lines = io.StringIO(text, newline="").readlines()
-        self.at = 0
-        self.begin = 0
+        self.at = begin - 1
+        self.begin = self.at
         self.size = 0
 
     def mark(self) -> None:
@@ -51,6 +57,33 @@ class _Lines(Iterator[str]):
 
     def raw(self) -> str:
         return "".join(self.lines[self.begin : max(self.at, self.begin + 1)])
+
+
+def detect_table(text: str, settings: FileSettings) -> FileSettings:
+    """The settings with delimiter, escapes, first line and heading as the first rows suggest."""
+    sample = text[: text.rfind("\n", 0, _SAMPLE) + 1] if len(text) > _SAMPLE else text
+    declared = _DECLARED.match(sample)
+    delimiter = declared[1] if declared else sniff_delimiter(sample)
+    found = settings.model_copy(update={"delimiter": delimiter, "begin": 2 if declared else 1})
+    escaped = found.model_copy(update={"escaped": True})
+    if '\\"' in sample and _fitting(sample, escaped) > _fitting(sample, found):
+        found = escaped
+    rows = _first_rows(sample, found)
+    if not declared:
+        found = found.model_copy(update={"begin": guess_begin(rows)})
+    table = [cells for line, cells in rows if line >= found.begin]
+    return found.model_copy(update={"header": not table or guess_header(table)})
+
+
+def _first_rows(text: str, settings: FileSettings) -> list[tuple[int, list[str]]]:
+    rows = islice(_cells(text, settings), _LOOKED_AT)
+    return [(line, cells) for line, cells, _, _ in rows if any(cell.strip() for cell in cells)]
+
+
+def _fitting(text: str, settings: FileSettings) -> int:
+    """How many of the first rows have as many cells as the first."""
+    rows = _first_rows(text, settings)
+    return sum(len(cells) == len(rows[0][1]) for _, cells in rows)
 
 
 def sniff_delimiter(text: str) -> str:
@@ -74,10 +107,11 @@ def sniff_delimiter(text: str) -> str:
 def _cells(text: str, settings: FileSettings) -> Iterator[tuple[int, list[str], str, str | None]]:
     """Each row as (line, cells, raw text, note)."""
     csv.field_size_limit(max(LONGEST_FIELD * 2, len(text) + 1))
-    lines = _Lines(text)
+    lines = _Lines(text, settings.begin)
+    escape = "\\" if settings.escaped else None
 
     def reader() -> Iterator[list[str]]:
-        return csv.reader(lines, delimiter=settings.delimiter, strict=True)
+        return csv.reader(lines, delimiter=settings.delimiter, escapechar=escape, strict=True)
 
     rows = reader()
     while True:
@@ -94,8 +128,11 @@ def _cells(text: str, settings: FileSettings) -> Iterator[tuple[int, list[str], 
             quoting: Any = csv.QUOTE_NONE if runaway else csv.QUOTE_MINIMAL
             raw = lines.raw()
             cells = next(
-                csv.reader(raw.splitlines(True), delimiter=settings.delimiter, quoting=quoting)
-            )
+                csv.reader(
+                    raw.splitlines(True), delimiter=settings.delimiter, quoting=quoting,
+                    escapechar=escape,
+                )
+            )  # fmt: skip
             note = (
                 "a quote that never closes was read as text" if runaway
                 else "quotes inside a quoted cell were read leniently"
@@ -118,6 +155,8 @@ def column_names(header: list[str]) -> list[str]:
 def read(text: str, settings: FileSettings) -> Records:
     """Rows of a delimited table; ragged rows and rows with NUL bytes are rejected."""
     columns: list[str] | None = None
+    if settings.begin > 1:
+        yield Noted(1, f"the table begins at line {settings.begin}; what is above was not read")
     for line, cells, raw, note in _cells(text, settings):
         if not any(cell.strip() for cell in cells):
             if columns is not None and len(cells) > 1:

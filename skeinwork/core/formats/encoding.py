@@ -8,7 +8,24 @@ from dataclasses import dataclass
 
 from skeinwork.core.errors import BadInputError
 
-OFFERED = ("utf-8", "utf-16-le", "utf-16-be", "cp1252", "iso-8859-15", "mac-roman", "cp437")
+OFFERED = (
+    "utf-8", "utf-16-le", "utf-16-be", "cp1252", "iso-8859-15", "mac-roman", "cp437", "cp1250",
+    "cp1251", "koi8-r", "cp1253", "cp1254", "cp1255", "cp1256", "shift_jis", "euc-jp", "gb18030",
+    "big5", "euc-kr",
+)  # fmt: skip
+_KANA = "のにをはがとでしたてるいれさなもことかすう、。"
+_CYRILLIC = "оеаинтсрвлкмдпуяыьгзбчйхжю"
+# Letters that make up most of a text in the scripts of an encoding. Hangul and the Chinese
+# characters are so many that no few of them do: for those the share expected is lower.
+_FREQUENT = {
+    "cp1251": _CYRILLIC, "koi8-r": _CYRILLIC, "cp1253": "αοιετνσηυρπκμλάέίόήύςδγωχθφβ",
+    "cp1255": "יהואלרבתשמנדכחקפגצסעטםןז", "cp1256": "الينمتربوعدسفهكقحجشصطخةىأ",
+    "shift_jis": _KANA, "euc-jp": _KANA,
+    "gb18030": "的一是不了人在有我他这中大来上个国，。到说们为子和你地出道也时年",
+    "big5": "的一是不了人在有我他這中大來上個國，。到說們為子和你地出道也時年",
+    "euc-kr": "이다는을의에가고하지한로은를도서사기나어리시",
+}  # fmt: skip
+_SAMPLE = 100_000
 _DECLARED = re.compile(
     rb"""(?:<\?xml[^>]{0,100}encoding|<meta[^>]{0,200}charset)\s*=\s*["']?([\w.:-]{3,40})""", re.I
 )
@@ -34,7 +51,7 @@ class Decoded:
 
 
 def detect(data: bytes) -> str:
-    """Byte-order mark, UTF-16 by its NUL bytes, strict UTF-8, what it declares, Windows-1252."""
+    """Byte-order mark, UTF-16 by its NUL bytes, strict UTF-8, what it declares, the likeliest."""
     for mark, encoding in _MARKS:
         if data.startswith(mark):
             return encoding
@@ -47,8 +64,24 @@ def detect(data: bytes) -> str:
     try:
         data.decode("utf-8")
     except UnicodeDecodeError:
-        return "utf-8" if _mostly_utf8(data) else _declared(data) or "cp1252"
+        return "utf-8" if _mostly_utf8(data) else _declared(data) or _likeliest(data)
     return "utf-8"
+
+
+def _likeliest(data: bytes) -> str:
+    """Windows-1252, unless most letters are beyond ASCII and are frequent ones of another script."""
+    sample = data[:_SAMPLE]
+    beyond = sum(byte > 127 for byte in sample)
+    if beyond < 0.5 * sum(byte > 127 or chr(byte).isalpha() for byte in sample):
+        return "cp1252"
+    shares = {}
+    for encoding, letters in _FREQUENT.items():
+        text = [each for each in sample.decode(encoding, "replace") if each > "\x7f"]
+        lost = text.count("�")
+        found = sum(each in letters for each in text)
+        shares[encoding] = found / len(text) if lost <= 2 else 0.0
+    best = max(shares, key=lambda encoding: shares[encoding])
+    return best if shares[best] > 0.15 else "cp1252"
 
 
 def _declared(data: bytes) -> str | None:
@@ -87,4 +120,5 @@ def decode(data: bytes, encoding: str | None = None) -> Decoded:
             data = data[len(mark) :]
     text = data.decode(chosen, "replace")
     doubtful = text.count("�") - data.count("�".encode(chosen, "ignore") or b"\0\0\0\0")
-    return Decoded(text, chosen, max(doubtful, 0), chosen == "cp1252" == detect(data))
+    guessed = chosen in ("cp1252", *_FREQUENT) and chosen == detect(data)
+    return Decoded(text, chosen, max(doubtful, 0), guessed)

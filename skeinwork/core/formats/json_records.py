@@ -3,11 +3,21 @@
 from __future__ import annotations
 
 import json
+import re
+from itertools import count
 from typing import Any
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import nested
 from skeinwork.core.formats.records import Records, Rejected, Row
+
+_SPACE = re.compile(r"[ \t\r\n]*")
+_BROKEN = "breaks off or is not JSON; nothing after it could be read"
+
+
+def _after_space(text: str, at: int) -> int:
+    found = _SPACE.match(text, at)
+    return found.end() if found else at
 
 
 def parse(text: str, name: str) -> Any:
@@ -19,7 +29,7 @@ def parse(text: str, name: str) -> Any:
         with the place where it breaks.
     """
     try:
-        return nested.unkeyed(json.loads(text))
+        return nested.unkeyed(_values(text))
     except json.JSONDecodeError as fault:
         raise BadInputError(
             f"{name} breaks off or is not JSON at line {fault.lineno}, column {fault.colno}: "
@@ -27,6 +37,19 @@ def parse(text: str, name: str) -> Any:
         ) from fault
     except RecursionError as fault:
         raise BadInputError(f"{name} is nested too deeply to be read.") from fault
+
+
+def _values(text: str) -> Any:
+    """The value of a document; of several, one after the other, their list. What is no number is
+    missing."""
+    decoder = json.JSONDecoder(parse_constant=lambda _: None)
+    found: list[Any] = []
+    at = 0
+    while not found or at < len(text):
+        value, at = decoder.raw_decode(text, _after_space(text, at))
+        found.append(value)
+        at = _after_space(text, at)
+    return found[0] if len(found) == 1 else found
 
 
 def read(text: str, name: str, place: str) -> Records:
@@ -43,21 +66,24 @@ def read(text: str, name: str, place: str) -> Records:
 
 def _read_list(text: str) -> Records:
     """The items of a list, one after the other, up to its end or to where it breaks."""
-    decoder = json.JSONDecoder()
-    at, number = 1, 0
-    while True:
-        while at < len(text) and text[at] in " \t\r\n,":
-            at += 1
-        if at < len(text) and text[at] == "]":
+    decoder = json.JSONDecoder(parse_constant=lambda _: None)
+    at = _after_space(text, 1)
+    for number in count(1):
+        if text[at : at + 1] == "]":
             return
-        number += 1
+        begin = at
         try:
             value, at = decoder.raw_decode(text, at)
         except (json.JSONDecodeError, RecursionError):
-            reason = "breaks off or is not JSON; nothing after it could be read"
-            yield Rejected(number, reason, text[at : at + 2000])
+            yield Rejected(number, _BROKEN, text[begin : begin + 2000])
             return
         yield Row(number, nested.flatten(value))
+        at = _after_space(text, at)
+        if text[at : at + 1] == ",":
+            at = _after_space(text, at + 1)
+        elif text[at : at + 1] != "]":
+            yield Rejected(number + 1, _BROKEN, text[at : at + 2000])
+            return
 
 
 def read_lines(text: str) -> Records:

@@ -20,13 +20,14 @@ _HEADER = re.compile(rb"(?:[!-9;-~]+:[^\n]*\n(?:[ \t][^\n]*\n)*){2,}")
 _KNOWN = re.compile(rb"^(?:from|to|subject|date|message-id|received|return-path):", re.I | re.M)
 
 
-def looks_like_mail(data: bytes) -> bool:
-    """Whether a file begins as a message or a mailbox does."""
+def looks_like_mail(data: bytes, name: str = "") -> bool:
+    """Whether a file begins as a message or a mailbox does; one so named needs less for it."""
     begin = data[:20_000].replace(b"\r\n", b"\n")
     if found := re.match(rb"From [^\n]*\n", begin):
         begin = begin[found.end() :]
     header = _HEADER.match(begin)
-    return bool(header) and len(_KNOWN.findall(header.group() if header else b"")) >= 2
+    known = _KNOWN.findall(header.group()) if header else []
+    return len(known) >= (1 if name.lower().endswith((".eml", ".mbox")) else 2)
 
 
 def _messages(data: bytes) -> Iterator[tuple[int, bytes]]:

@@ -46,7 +46,8 @@ def flatten(value: Any, path: str = "") -> dict[str, str]:
 def unkeyed(value: Any, depth: int = 0) -> Any:
     """The value with every object of many alike objects as a list of them, each with its ``key``.
 
-    Exports often hold records as ``{"a17": {...}, "a18": {...}}``. The value is changed in place.
+    Exports often hold records as ``{"a17": {...}, "a18": {...}}``, or field by field as
+    ``{"text": [...], "day": [...]}``. The value is changed in place.
 
     Examples
     --------
@@ -63,12 +64,31 @@ def unkeyed(value: Any, depth: int = 0) -> Any:
     for at, inner in places:
         if _nested(inner):
             value[at] = unkeyed(inner, depth + 1)
+    if isinstance(value, dict) and (records := _from_columns(value)):
+        return records
     if isinstance(value, dict) and len(value) >= _MANY:
         if all(isinstance(each, dict) for each in value.values()):
             names = {name for each in value.values() for name in each}
             if len(names) <= 3 * max(len(each) for each in value.values()):
                 return [{"key": name, **each} for name, each in value.items()]
     return value
+
+
+def _from_columns(value: dict[str, Any]) -> list[dict[str, Any]]:
+    """The records of an object that holds them field by field, as lists or under the same keys."""
+    columns = list(value.values())
+    first = columns[0] if len(columns) > 1 else None
+    if not isinstance(first, list | dict) or len(first) < max(_MANY, len(columns) + 1):
+        return []
+    if any(type(each) is not type(first) or len(each) != len(first) for each in columns):
+        return []
+    if isinstance(first, dict):
+        if any(each.keys() != first.keys() for each in columns):
+            return []
+        columns = [list(each.values()) for each in columns]
+    if any(_nested(cell) for column in columns for cell in column):
+        return []
+    return [dict(zip(value, row, strict=True)) for row in zip(*columns, strict=True)]
 
 
 def records_at(value: Any, place: str) -> Iterator[dict[str, str]]:

@@ -47,6 +47,7 @@ from skeinwork.core.formats.records import (
 HEAD = 4_000_000
 _REFUSED = (
     (b"\xd0\xcf\x11\xe0", "an old office document"),
+    (b"{\\rtf", "an RTF document"),
     (b"\x89PNG", "a picture"),
     (b"\xff\xd8\xff", "a picture"),
     (b"GIF8", "a picture"),
@@ -59,6 +60,11 @@ _REFUSED = (
     (b"MZ\x90", "a program"),
 )
 _MARKDOWN = MarkdownIt("commonmark").enable("table")
+_BEGINS_JSON = re.compile(
+    r"""\ufeff?\s*(?:\{\s*"(?:[^"\\]|\\.)*"\s*: | \[\s*(?: [{\[] | \]\s*$ | "(?:[^"\\]|\\.)*"\s*[,\]]
+    | -?\d[\d.eE+-]*\s*, ))""",
+    re.VERBOSE,
+)
 Reader = Callable[[bytes, str, FileSettings], Records]
 
 
@@ -276,16 +282,15 @@ def guess_format(text: str, name: str) -> FormatName:
 
 def _json_format(text: str, first: str) -> FormatName | None:
     try:
-        value = json.loads(first)
+        value = nested.unkeyed(json.loads(first))
         several = bool(text.lstrip("\ufeff \t\r\n")[len(first) :].strip())
-        flat = not nested.likely_records(nested.outline(nested.unkeyed(value)))
+        flat = not nested.likely_records(nested.outline(value))
         return "json-lines" if isinstance(value, dict) and (several or flat) else "json"
     except RecursionError:
         return "json"
     except json.JSONDecodeError:
         pass
-    looks = re.match(r'\ufeff?\s*(?:\{\s*"(?:[^"\\]|\\.)*"\s*:|\[\s*[{"\d\]])', text[:5000])
-    return "json" if looks else None
+    return "json" if _BEGINS_JSON.match(text[:5000]) else None
 
 
 def _looks_like_table(text: str) -> bool:
@@ -302,7 +307,7 @@ def detect_format(data: bytes, name: str) -> FormatName:
     if binary := _binary_format(data, name):
         return binary
     refuse_unreadable(data, name)
-    return "mail" if mail.looks_like_mail(data) else guess_format(decode(data).text, name)
+    return "mail" if mail.looks_like_mail(data, name) else guess_format(decode(data).text, name)
 
 
 def detect_settings(data: bytes, name: str) -> FileSettings:
@@ -314,16 +319,16 @@ def detect_settings(data: bytes, name: str) -> FileSettings:
         for what can't be read at all.
     """
     kind = detect_format(data, name)
+    if kind == "spreadsheet":
+        return tables.detect_table(data, name)
     if not FORMATS[kind].encoded and kind != "xml":
         return FileSettings(format=kind)
     decoded = decode(data)
     records = ""
     if kind in ("json", "xml"):
         records = nested.likely_records(outline(data, name, FileSettings(format=kind)))
-    delimiter = delimited.sniff_delimiter(decoded.text) if kind == "delimited" else ","
-    return FileSettings(
-        format=kind, encoding=decoded.encoding, delimiter=delimiter, records=records
-    )
+    found = FileSettings(format=kind, encoding=decoded.encoding, records=records)
+    return delimited.detect_table(decoded.text, found) if kind == "delimited" else found
 
 
 def outline(data: bytes, name: str, settings: FileSettings) -> nested.Outline:

@@ -40,7 +40,9 @@ class FileSettings(BaseModel):
     format: FormatName = "delimited"
     encoding: str = Field("utf-8", max_length=40)
     delimiter: str = Field(",", min_length=1, max_length=1)
-    header: bool = True
+    escaped: bool = Field(False, description="quotes inside cells stand after a backslash")
+    begin: int = Field(1, ge=1, le=10_000, description="line or row at which a table begins")
+    header: bool = Field(True, description="the first row of a table names the fields")
     sheet: str = Field("", max_length=200, description="of a spreadsheet; empty: the fullest")
     records: str = Field(
         "", max_length=1000,

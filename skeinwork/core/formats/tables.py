@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 import io
+from itertools import islice
 from typing import Any
 
 import pyarrow.parquet
@@ -12,7 +13,10 @@ from python_calamine import CalamineError, CalamineWorkbook
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import nested
 from skeinwork.core.formats.delimited import column_names
-from skeinwork.core.formats.records import FileSettings, Records, Row
+from skeinwork.core.formats.heading import guess_begin, guess_header
+from skeinwork.core.formats.records import FileSettings, Noted, Records, Row
+
+_LOOKED_AT = 60
 
 
 def _cell(value: Any) -> str:
@@ -54,7 +58,9 @@ def read_spreadsheet(data: bytes, name: str, settings: FileSettings) -> Records:
     book = CalamineWorkbook.from_filelike(io.BytesIO(data))
     rows = book.get_sheet_by_name(wanted).to_python(skip_empty_area=False)
     columns: list[str] | None = None
-    for number, values in enumerate(rows, start=1):
+    if settings.begin > 1:
+        yield Noted(1, f"the table begins at row {settings.begin}; what is above was not read")
+    for number, values in islice(enumerate(rows, start=1), settings.begin - 1, None):
         cells = [_cell(value) for value in values]
         if not any(cell.strip() for cell in cells):
             continue
@@ -63,6 +69,20 @@ def read_spreadsheet(data: bytes, name: str, settings: FileSettings) -> Records:
             if settings.header:
                 continue
         yield Row(number, dict(zip(columns, cells, strict=True)))
+
+
+def detect_table(data: bytes, name: str) -> FileSettings:
+    """The fullest sheet's first row and heading, as its first rows suggest."""
+    settings = FileSettings(format="spreadsheet", header=False)
+    rows = [
+        (each.line, list(each.cells.values()))
+        for each in islice(read_spreadsheet(data, name, settings), _LOOKED_AT)
+        if isinstance(each, Row)
+    ]
+    begin = guess_begin(rows)
+    table = [cells for number, cells in rows if number >= begin]
+    header = not table or guess_header(table)
+    return settings.model_copy(update={"begin": begin, "header": header})
 
 
 def read_parquet(data: bytes, name: str) -> Records:

@@ -1398,7 +1398,20 @@ export interface components {
              */
             delimiter: string;
             /**
+             * Escaped
+             * @description quotes inside cells stand after a backslash
+             * @default false
+             */
+            escaped: boolean;
+            /**
+             * Begin
+             * @description line or row at which a table begins
+             * @default 1
+             */
+            begin: number;
+            /**
              * Header
+             * @description the first row of a table names the fields
              * @default true
              */
             header: boolean;

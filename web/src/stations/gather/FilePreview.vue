@@ -35,6 +35,9 @@ const encoded = computed(
       props.file.settings.format ?? '',
     ),
 )
+const tabular = computed(() => ['delimited', 'spreadsheet'].includes(props.file.settings.format ?? ''))
+/** A row that can't be used may have quotes after a backslash. */
+const hasBackslashes = computed(() => props.file.rejected.some((row) => row.raw.includes('\\"')))
 const nested = computed(() => ['json', 'xml'].includes(props.file.settings.format ?? ''))
 const place = (row: { line: number; place: string }) => (row.place ? row.place.split('/').at(-1) : count(row.line))
 /** Columns that some of the rows looked at lack. */
@@ -74,7 +77,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         read as
         <select
           :value="file.settings.format"
-          @change="reread({ format: value($event) as Settings['format'], records: '', sheet: '' })">
+          @change="reread({ format: value($event) as Settings['format'], records: '', sheet: '', begin: 1 })">
           <option v-for="(label, key) in file.formats" :key="key" :value="key">{{ label }}</option>
         </select>
       </label>
@@ -86,24 +89,37 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
       </label>
       <label v-if="file.sheets.length > 1" class="row small">
         sheet
-        <select :value="file.settings.sheet || file.sheets[0]" @change="reread({ sheet: value($event) })">
+        <select :value="file.settings.sheet || file.sheets[0]" @change="reread({ sheet: value($event), begin: 1 })">
           <option v-for="each in file.sheets" :key="each">{{ each }}</option>
         </select>
       </label>
-      <label v-if="file.settings.format === 'spreadsheet'" class="row small">
-        <input type="checkbox" :checked="file.settings.header" @change="reread({ header: !file.settings.header })" />
-        first row names the fields
+      <label v-if="file.settings.format === 'delimited'" class="row small">
+        cells end at
+        <select :value="file.settings.delimiter" @change="reread({ delimiter: value($event) })">
+          <option v-for="[key, label] in DELIMITERS" :key="key" :value="key">{{ label }}</option>
+        </select>
       </label>
-      <template v-if="file.settings.format === 'delimited'">
+      <template v-if="tabular">
         <label class="row small">
-          cells end at
-          <select :value="file.settings.delimiter" @change="reread({ delimiter: value($event) })">
-            <option v-for="[key, label] in DELIMITERS" :key="key" :value="key">{{ label }}</option>
-          </select>
+          begins at {{ file.unit }}
+          <input
+            type="number"
+            min="1"
+            max="10000"
+            class="number"
+            :value="file.settings.begin"
+            @change="reread({ begin: Math.max(1, Math.round(Number(value($event))) || 1) })" />
         </label>
         <label class="row small">
           <input type="checkbox" :checked="file.settings.header" @change="reread({ header: !file.settings.header })" />
           first row names the fields
+        </label>
+        <label v-if="file.settings.escaped || hasBackslashes" class="row small">
+          <input
+            type="checkbox"
+            :checked="file.settings.escaped"
+            @change="reread({ escaped: !file.settings.escaped })" />
+          a backslash before quotes inside
         </label>
       </template>
       <span class="grow" />
@@ -117,7 +133,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
       encoding.
     </p>
     <p v-else-if="file.guessed_encoding" class="notice">
-      The encoding is a guess. Look at accented letters below, and choose another if they are wrong.
+      The encoding is a guess. Look at the letters below, and choose another if they are wrong.
     </p>
     <p v-if="dateColumn && !file.order_is_certain" class="notice row wrap">
       {{ examples }}: which comes first?

@@ -1,0 +1,58 @@
+"""Where a table begins, below a title or notes, and whether its first row names the fields."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+
+from skeinwork.core.corpus import dates
+
+_SENTENCE = 8
+Numbered = tuple[int, Sequence[str]]
+
+
+def _width(cells: Sequence[str]) -> int:
+    """Cells up to the last filled one."""
+    return max((at + 1 for at, cell in enumerate(cells) if cell.strip()), default=0)
+
+
+def _typed(cell: str) -> bool:
+    """Whether a cell is a number or a date, as names seldom are."""
+    plain = cell.strip().replace(",", "", 1).replace(".", "", 1).removeprefix("-")
+    return plain.isdigit() or dates.parse(cell) is not None
+
+
+def guess_begin(rows: Sequence[Numbered]) -> int:
+    """The number of the row at which the table begins; 1 unless far narrower rows stand above it.
+
+    Parameters
+    ----------
+    rows : the first rows that are not blank, each with its number from 1
+    """
+    widths = [_width(cells) for _, cells in rows]
+    if not widths:
+        return 1
+    usual = Counter(widths).most_common(1)[0][0]
+    if 2 * widths[0] > usual:
+        return 1
+    return next(number for (number, _), width in zip(rows, widths, strict=True) if width >= usual)
+
+
+def guess_header(rows: Sequence[Sequence[str]]) -> bool:
+    """Whether the first row of a table names its fields.
+
+    It does unless it looks like those below: a value of it comes again in its column; or it has
+    numbers or dates where they have, and a sentence; or it is one sentence that asks nothing.
+    """
+    first, below = rows[0], [row for row in rows[1:] if row != rows[0]]
+    if not below:
+        return True
+    columns = list(zip(*(row for row in [first, *below] if len(row) == len(first)), strict=True))
+    again = any(cell.strip() and rest.count(cell) > 1 for cell, *rest in columns)
+    sentence = any(len(cell.split()) >= _SENTENCE for cell in first)
+    if len(first) == 1:
+        return not sentence or first[0].rstrip().endswith(("?", ":"))
+    typed = any(
+        _typed(cell) and sum(map(_typed, rest)) > 0.8 * len(rest) for cell, *rest in columns
+    )
+    return not (again or (typed and sentence))
