@@ -104,6 +104,22 @@ def test_a_file_is_read_otherwise_and_every_field_is_there(served: TestClient, s
     assert ask(served, strand, "documents")["rows"][0]["beginning"].startswith("Gale and heavy")
 
 
+def test_fields_of_other_files_are_called_alike(served: TestClient, strand: int) -> None:
+    (file,) = ask(served, strand, "files")["files"]
+    other = SECOND.replace("id,day,place", "nr,date,harbour").encode()
+    more = served.post("/api/uploads", files={"file": ("other.csv", other)}).json()
+    names = {"nr": "id", "date": "day", "harbour": "place"}
+    settings = {**more["settings"], "names": names}
+    record = gather(served, strand, [file, {**more, "settings": settings}])
+    fields = {each["name"]: each["filled"] for each in ask(served, strand, "overview")["fields"]}
+    assert fields == {"id": 80, "day": 80, "place": 80}
+    assert documents(record) == 80
+    twice = {**more["settings"], "names": {"nr": "harbour"}}
+    body = {"files": [{"sha256": more["sha256"], "name": "other.csv", "settings": twice}]}
+    job = served.post(f"/api/strands/{strand}/gather", json=body).json()["job"]
+    assert "two fields would be called “harbour”" in wait_for(served, job, "failed")["error"]
+
+
 def test_chosen_documents_are_the_same_ones_after_files_came_before_them(
     served: TestClient, strand: int
 ) -> None:

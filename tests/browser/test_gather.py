@@ -176,7 +176,7 @@ def test_pasted_text_is_cut_into_question_and_answer(browser: Browser) -> None:
         "const s = [...document.querySelectorAll('select')].find((s) => s.value === 'nothing');"
         "s.value = 'expression'; s.dispatchEvent(new Event('change', {bubbles: true}))"
     )
-    browser.one("th", "who")
+    browser.named("Name of who in the corpus")
     bring(browser, "60 documents")
     browser.click("button.bar", "Q")
     browser.sees("30 of 60 documents")
@@ -229,7 +229,9 @@ def test_files_are_added_read_otherwise_and_given_back_by_undo(
     ]
     first, second = tmp_path / "first.csv", tmp_path / "second.csv"
     first.write_text(head + "".join(rows))
-    second.write_text(head + "90,2015-03-01,Tarnholt,Ferry late with coal\n")
+    second.write_text(
+        head.replace("place", "harbour") + "90,2015-03-01,Tarnholt,Ferry late with coal\n"
+    )
     browser.bring_in(first)
     browser.sees("40 documents")
     browser.click('[role="tab"]', "Files")
@@ -237,12 +239,19 @@ def test_files_are_added_read_otherwise_and_given_back_by_undo(
     assert not browser.one("button", "Bring in 1 file again").is_enabled()
     browser.driver.find_element(By.CSS_SELECTOR, '[aria-label="Files"]').send_keys(str(second))
     browser.one("section.file h2", "second.csv")
+    browser.write(browser.named("Name of harbour in the corpus"), "place\t")
     assert browser.axe() == []
     browser.click('[role="tab"]', "Documents")
     browser.click('[role="tab"]', "Files")
     browser.one("section.file h2", "second.csv")
     browser.click("button", "Bring in 2 files again")
     browser.one("button.ply", "41 documents", seconds=60)
+    fields = browser.server.get(f"/strands/{browser.strand()}/overview")["fields"]
+    assert [(each["name"], each["filled"]) for each in fields] == [
+        ("id", 41),
+        ("day", 41),
+        ("place", 41),
+    ]
     browser.one("section.file h2", "second.csv")
     browser.choose("Role of entry", "kept")
     browser.click("button", "Bring in 2 files again")

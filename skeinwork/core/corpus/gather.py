@@ -151,6 +151,19 @@ class _File:
             return part
         return replace(part, cells={**part.cells, name: f"{part.cells[name]}.{part.cells['part']}"})
 
+    def _called(self, cells: dict[str, str]) -> dict[str, str]:
+        """The cells under the names that the fields have in the corpus."""
+        if not self.settings.names:
+            return cells
+        called = {self.settings.names.get(name, name): cell for name, cell in cells.items()}
+        if len(called) < len(cells):
+            names = [self.settings.names.get(name, name) for name in cells]
+            twice = next(name for name in names if names.count(name) > 1)
+            raise BadInputError(
+                f"{self.name}: two fields would be called “{twice}”. Call one of them otherwise."
+            )
+        return called
+
     def _add(self, row: Row) -> None:
         out = self.out
         day, precision = dates.MISSING, "day"
@@ -160,9 +173,10 @@ class _File:
                 day, precision = parsed
             else:
                 self.note(row, f"“{written[:60]}” is not a date; kept without date")
-        out.order.update(dict.fromkeys(row.cells))
+        cells = self._called(row.cells)
+        out.order.update(dict.fromkeys(cells))
         out.texts.append(row.cells.get(self.text, ""))
-        out.cells.append(row.cells)
+        out.cells.append(cells)
         out.lines.append(row.line)
         out.sources.append(out.names.setdefault(self._where(row), len(out.names)))
         out.days.append(day)
@@ -196,7 +210,7 @@ def gather(
                 report("Reading files", number / len(paths), name=name, documents=len(out.texts))
             file.take(record)
         for field_name, role in each.roles.items():
-            out.roles.setdefault(field_name, role)
+            out.roles.setdefault(each.names.get(field_name, field_name), role)
     _refuse_if_empty(out)
     return _corpus(out), out.trouble
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 Role = Literal[
     "text", "title", "identifier", "date", "group", "author", "source", "language", "kept", "ignored"
@@ -16,6 +16,7 @@ FormatName = Literal[
     "text-lines", "text-blocks", "text-file", "markdown", "html", "docx", "odt", "epub", "pdf",
     "mail", "archive",
 ]  # fmt: skip
+FieldName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
 DateOrder = Literal["day-first", "month-first"]
 
 
@@ -55,6 +56,9 @@ class FileSettings(BaseModel):
     html_text: bool = Field(False, description="the field with the text holds HTML pages")
     cut: Cut = Cut.model_validate({})
     roles: dict[str, Role] = Field(default_factory=dict)
+    names: dict[str, FieldName] = Field(
+        default_factory=dict, description="what fields are called in the corpus, where otherwise"
+    )
     date_order: DateOrder = "day-first"
 
 

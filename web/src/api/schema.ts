@@ -1459,6 +1459,13 @@ export interface components {
                 [key: string]: "text" | "title" | "identifier" | "date" | "group" | "author" | "source" | "language" | "kept" | "ignored";
             };
             /**
+             * Names
+             * @description what fields are called in the corpus, where otherwise
+             */
+            names?: {
+                [key: string]: string;
+            };
+            /**
              * Date Order
              * @default day-first
              * @enum {string}

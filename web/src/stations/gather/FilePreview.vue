@@ -50,12 +50,19 @@ const long = computed(() => {
 })
 const change = (part: Partial<Settings>) => emit('change', { ...props.file.settings, ...part })
 /** Another way of reading the file gives other columns, so their roles are guessed anew. */
-const reread = (part: Partial<Settings>) => change({ ...part, roles: {} })
+const reread = (part: Partial<Settings>) => change({ ...part, roles: {}, names: {} })
 function setRole(column: string, role: Role) {
   const roles = { ...props.file.settings.roles, [column]: role }
   if (role === 'text')
     for (const other of props.file.columns) if (other !== column && roles[other] === 'text') roles[other] = 'kept'
   change({ roles })
+}
+const called = (column: string) => props.file.settings.names?.[column] ?? column
+function call(column: string, name: string) {
+  const names = { ...props.file.settings.names }
+  if (name.trim() && name.trim() !== column) names[column] = name.trim()
+  else delete names[column]
+  change({ names })
 }
 const dateColumn = computed(() => props.file.columns.find((column) => props.file.settings.roles?.[column] === 'date'))
 const examples = computed(() =>
@@ -158,7 +165,16 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
           <tr>
             <th class="soft">{{ file.unit }}</th>
             <th v-for="column in file.columns" :key="column" :class="file.settings.roles?.[column]">
-              {{ column }}
+              <template v-if="table || file.settings.roles?.[column] === 'text'">{{ column }}</template>
+              <input
+                v-else
+                class="called"
+                maxlength="200"
+                :aria-label="`Name of ${column} in the corpus`"
+                :title="`${column} in the file; call it otherwise here`"
+                :size="Math.max(4, called(column).length)"
+                :value="called(column)"
+                @change="call(column, value($event))" />
               <span
                 v-if="lacking(column)"
                 class="soft few"
@@ -250,6 +266,15 @@ td.text div {
 td.ignored {
   color: var(--soft);
   text-decoration: line-through;
+}
+.called {
+  border: 0;
+  border-bottom: 1px dotted var(--soft);
+  padding: 0;
+  background: none;
+  color: inherit;
+  font: inherit;
+  field-sizing: content;
 }
 th.text {
   box-shadow: inset 0 -3px var(--woad);

@@ -69,6 +69,8 @@ function adjustAll(at: number, settings: Settings) {
         ...settings,
         encoding: file.settings.encoding,
         delimiter: file.settings.delimiter,
+        begin: file.settings.begin,
+        escaped: file.settings.escaped,
       })
   })
 }
