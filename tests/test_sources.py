@@ -30,10 +30,15 @@ def ask(served: TestClient, strand: int, path: str = "") -> Any:
     return answer.json()
 
 
+def send(served: TestClient, strand: int, files: list[dict[str, Any]], base: str = "") -> Any:
+    wanted = [{key: each[key] for key in ("sha256", "name", "settings")} for each in files]
+    params = {"base": base or ask(served, strand)["wanted"]["base"]}
+    return served.post(f"/api/strands/{strand}/gather", params=params, json={"files": wanted})
+
+
 def gather(served: TestClient, strand: int, files: list[dict[str, Any]]) -> dict[str, Any]:
     """Bring files in for a strand that has some; the strand as it stands then."""
-    wanted = [{key: each[key] for key in ("sha256", "name", "settings")} for each in files]
-    made = served.post(f"/api/strands/{strand}/gather", json={"files": wanted})
+    made = send(served, strand, files)
     assert made.status_code == 200, made.text
     wait_for(served, made.json()["job"])
     found: dict[str, Any] = ask(served, strand)
@@ -115,8 +120,7 @@ def test_fields_of_other_files_are_called_alike(served: TestClient, strand: int)
     assert fields == {"id": 80, "day": 80, "place": 80}
     assert documents(record) == 80
     twice = {**more["settings"], "names": {"nr": "harbour"}}
-    body = {"files": [{"sha256": more["sha256"], "name": "other.csv", "settings": twice}]}
-    job = served.post(f"/api/strands/{strand}/gather", json=body).json()["job"]
+    job = send(served, strand, [{**more, "settings": twice}]).json()["job"]
     assert "two fields would be called “harbour”" in wait_for(served, job, "failed")["error"]
 
 
@@ -162,16 +166,23 @@ def test_topics_follow_with_their_labels_unconfirmed(served: TestClient, strand:
 def test_what_can_not_be_brought_in_again_is_said(served: TestClient, strand: int) -> None:
     (file,) = ask(served, strand, "files")["files"]
     unknown = {"sha256": "0" * 64, "name": "gone.csv", "settings": file["settings"]}
-    answer = served.post(f"/api/strands/{strand}/gather", json={"files": [unknown]})
+    answer = send(served, strand, [unknown])
     assert answer.status_code == 404 and "gone.csv" in answer.json()["detail"]
     answer = want(served, strand, base="0" * 64)
     assert answer.status_code == 422 and "never had those documents" in answer.json()["detail"]
     before = ask(served, strand)
     textless = {**file["settings"], "roles": {"entry": "kept"}}
-    made = served.post(
-        f"/api/strands/{strand}/gather",
-        json={"files": [{"sha256": file["sha256"], "name": "first.csv", "settings": textless}]},
-    ).json()
+    made = send(served, strand, [{**file, "settings": textless}]).json()
     failed = wait_for(served, made["job"], "failed")
     assert "no field has the role text" in failed["error"]
     assert ask(served, strand)["plies"] == before["plies"]
+
+
+def test_two_tabs_bringing_files_in_do_not_overwrite_each_other(
+    served: TestClient, strand: int
+) -> None:
+    seen = ask(served, strand, "files")
+    record = gather(served, strand, [*seen["files"], second(served)])
+    answer = send(served, strand, seen["files"], base=seen["base"])
+    assert answer.status_code == 409 and "another tab" in answer.json()["detail"]
+    assert ask(served, strand)["plies"] == record["plies"]

@@ -137,6 +137,8 @@ def make_app(
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        if state:
+            state.runner.pool.warm()
         yield
         app.state.stopping = True
         if state:

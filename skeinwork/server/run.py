@@ -6,7 +6,6 @@ import argparse
 import os
 import socket
 import sys
-import threading
 from pathlib import Path
 
 import platformdirs
@@ -15,7 +14,6 @@ import uvicorn
 from skeinwork.core.corpus.gather import preview
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.readers import detect_settings
-from skeinwork.core.progress import Report, silent
 from skeinwork.server.app import LOOPBACK, STATIC, make_app
 from skeinwork.server.state import State
 from skeinwork.store.models import Event, Skein, Strand
@@ -32,31 +30,11 @@ EVENTS = (
 )
 
 
-def _warm_worker(report: Report = silent) -> None:
-    from skeinwork.core import warm  # loads every kernel: not at the server's own start
-
-    warm.warm()
-
-
 def open_state(folder: Path, workers: int | None = None, upload_limit_mb: int = 2000) -> State:
-    """The state of a data folder, its worker processes starting in the background."""
+    """The state of a data folder."""
     store = Store(folder)
     pool = Pool(store.tasks, workers or os.cpu_count() or 1)
-    state = State(store, JobRunner(store, pool), upload_limit_mb * 1_000_000)
-    threading.Thread(target=_start_workers, args=(pool,), daemon=True).start()
-    return state
-
-
-def _start_workers(pool: Pool) -> None:
-    """Load the code and the compiled kernels in every worker before they are needed."""
-    try:
-        for task in [pool.submit(_warm_worker) for _ in range(pool.workers)]:
-            while not pool.finished(task):
-                threading.Event().wait(0.05)
-            task.tidy()
-    except RuntimeError:  # the server was stopped before its workers were up
-        return
-    _warm_worker()
+    return State(store, JobRunner(store, pool), upload_limit_mb * 1_000_000)
 
 
 def ensure_demo(state: State, folder: Path) -> None:

@@ -6,8 +6,8 @@ from dataclasses import asdict, fields
 from typing import Any
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.sparse import csr_matrix
 
 from skeinwork.core.corpus.corpus import Column, Corpus
 from skeinwork.core.corpus.survey import Survey, survey
@@ -105,11 +105,13 @@ def save_matrix(matrix: Matrix) -> tuple[Arrays, Documents]:
     return arrays, {"terms": matrix.terms, "display": matrix.display}
 
 
-def _load_counts(stored: Artefact) -> csr_matrix:
+def _load_counts(stored: Artefact) -> scipy.sparse.csr_matrix:
     """The stored counts; memory-mapped, so never changed in place."""
     part = stored.array
     rows, columns = (int(n) for n in part("shape"))
-    return csr_matrix((part("data"), part("indices"), part("indptr")), shape=(rows, columns))
+    return scipy.sparse.csr_matrix(
+        (part("data"), part("indices"), part("indptr")), shape=(rows, columns)
+    )
 
 
 def load_matrix(stored: Artefact) -> Matrix:

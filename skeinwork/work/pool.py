@@ -20,6 +20,7 @@ from pathlib import Path
 from typing import Any
 
 from skeinwork.core.errors import CancelledError, SkeinworkError
+from skeinwork.core.progress import Report, silent
 
 _REPORT_EVERY = 0.2
 
@@ -86,6 +87,12 @@ class Task:
             self.progress_path.with_suffix(suffix or ".json").unlink(missing_ok=True)
 
 
+def _load_kernels(report: Report = silent) -> None:
+    from skeinwork.core import warm  # takes a while: in a worker, not at the server's own start
+
+    warm.warm()
+
+
 class Pool:
     """Submits tasks to an executor and outlives its broken ones."""
 
@@ -104,6 +111,21 @@ class Pool:
                 initargs=(os.getpid(),),
             )
         return self._executor
+
+    def warm(self) -> None:
+        """Start the workers in the background, and load code and kernels before they are needed."""
+
+        def load() -> None:
+            try:
+                for task in [self.submit(_load_kernels) for _ in range(self.workers)]:
+                    while not self.finished(task):
+                        time.sleep(0.05)
+                    task.tidy()
+            except RuntimeError:  # the server was stopped before its workers were up
+                return
+            _load_kernels()
+
+        threading.Thread(target=load, daemon=True).start()
 
     def submit(self, call: Callable[..., Any], *arguments: Any) -> Task:
         task = Task(self.folder / f"{uuid.uuid4().hex}.json", call, arguments)

@@ -7,7 +7,7 @@ import io
 from collections.abc import Iterable, Sequence
 from typing import Any
 
-from scipy.sparse import csr_matrix
+import scipy
 
 _RISKY = ("=", "+", "-", "@", "\t", "\r")
 
@@ -34,7 +34,7 @@ def to_csv(header: Sequence[str], rows: Iterable[Sequence[Any]]) -> bytes:
     return out.getvalue().encode("utf-8", "replace")
 
 
-def to_matrix_market(counts: csr_matrix, comment: str = "") -> bytes:
+def to_matrix_market(counts: scipy.sparse.csr_matrix, comment: str = "") -> bytes:
     """Counts in Matrix Market coordinate format, rows and columns numbered from 1."""
     coordinates = counts.tocoo()
     lines = ["%%MatrixMarket matrix coordinate integer general"]

@@ -6,9 +6,6 @@ import io
 from collections.abc import Iterator
 from typing import Any
 
-import docx
-from docx.table import Table
-
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.archive import open_zip, read_member
 from skeinwork.core.formats.records import Break, Records, Rejected, Row
@@ -46,6 +43,8 @@ def _row(
 
 
 def _docx_paragraphs(document: Any) -> Iterator[tuple[str, bool]]:
+    from docx.table import Table
+
     for block in document.iter_inner_content():
         if isinstance(block, Table):
             for row in block.rows:
@@ -57,6 +56,8 @@ def _docx_paragraphs(document: Any) -> Iterator[tuple[str, bool]]:
 
 def read_docx(data: bytes, name: str) -> Records:
     """A DOCX document: paragraphs and tables in their order, with title, author and date."""
+    import docx
+
     document = docx.Document(io.BytesIO(data))
     about = document.core_properties
     when = about.created.date().isoformat() if about.created else None

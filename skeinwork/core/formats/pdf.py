@@ -5,8 +5,6 @@ from __future__ import annotations
 import io
 import logging
 
-from pypdf import PdfReader
-
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.records import Break, Noted, Records, Rejected, Row
 
@@ -21,6 +19,8 @@ def read(data: bytes, name: str) -> Records:
     BadInputError
         if it is locked with a password.
     """
+    from pypdf import PdfReader
+
     reader = PdfReader(io.BytesIO(data))
     if reader.is_encrypted and not reader.decrypt(""):
         raise BadInputError(f"{name} is locked with a password. Save it without one.")

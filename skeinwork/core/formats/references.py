@@ -5,10 +5,6 @@ from __future__ import annotations
 import logging
 import re
 
-from bibtexparser.entrypoint import parse_string
-from bibtexparser.middlewares import LatexDecodingMiddleware
-from bibtexparser.model import Entry
-
 from skeinwork.core.formats.records import Records, Rejected, Row
 
 logging.getLogger("bibtexparser").setLevel(logging.CRITICAL)
@@ -81,6 +77,10 @@ def read_ris(text: str) -> Records:
 
 def read_bibtex(text: str) -> Records:
     """The entries of a BibTeX file, its accents decoded; what can't be read is rejected."""
+    from bibtexparser.entrypoint import parse_string
+    from bibtexparser.middlewares import LatexDecodingMiddleware
+    from bibtexparser.model import Entry
+
     library = parse_string(text, append_middleware=[LatexDecodingMiddleware()])
     blocks = [*library.entries, *library.failed_blocks]
     for block in sorted(blocks, key=lambda each: each.start_line or 0):

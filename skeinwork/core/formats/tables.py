@@ -7,7 +7,6 @@ import io
 from itertools import islice
 from typing import Any
 
-import pyarrow.parquet
 from python_calamine import CalamineError, CalamineWorkbook
 
 from skeinwork.core.errors import BadInputError
@@ -87,6 +86,8 @@ def detect_table(data: bytes, name: str) -> FileSettings:
 
 def read_parquet(data: bytes, name: str) -> Records:
     """The rows of a Parquet table; nested columns become fields named by their path."""
+    import pyarrow.parquet
+
     table = pyarrow.parquet.ParquetFile(io.BytesIO(data))
     flat = {each.name: "" for each in table.schema_arrow if not each.type.num_fields}
     number = 0

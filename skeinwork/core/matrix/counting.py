@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+import scipy
 from numba import njit
 from numpy.typing import NDArray
-from scipy.sparse import csr_matrix
 
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.core.text.segment import Segments
@@ -46,10 +46,12 @@ def count_by_document(ids: Any, doc_ptr: Any, n_terms: int) -> Any:
     return data[:filled].copy(), indices[:filled].copy(), indptr
 
 
-def to_csr(ids: NDArray[np.int32], doc_ptr: NDArray[np.int64], n_terms: int) -> csr_matrix:
+def to_csr(
+    ids: NDArray[np.int32], doc_ptr: NDArray[np.int64], n_terms: int
+) -> scipy.sparse.csr_matrix:
     """Document-term counts, int32[n_docs, n_terms]."""
     data, indices, indptr = count_by_document(ids, doc_ptr, n_terms)
-    return csr_matrix((data, indices, indptr), shape=(len(doc_ptr) - 1, n_terms))
+    return scipy.sparse.csr_matrix((data, indices, indptr), shape=(len(doc_ptr) - 1, n_terms))
 
 
 def adjacent_pairs(
@@ -82,7 +84,7 @@ def adjacent_pairs(
 
 def count_terms(
     tokens: Segments, cleaning: Cleaning, longest: int
-) -> tuple[csr_matrix, list[str], list[str], NDArray[np.int8]]:
+) -> tuple[scipy.sparse.csr_matrix, list[str], list[str], NDArray[np.int8]]:
     """All n-grams of 1 to ``longest`` words, unpruned.
 
     Returns
@@ -106,11 +108,13 @@ def count_terms(
         display += shown
         lengths += [size] * len(names)
     widths = np.cumsum([0] + [block.shape[1] for block in blocks])
-    merged = csr_matrix(_beside(blocks, widths)) if len(blocks) > 1 else blocks[0]
+    merged = scipy.sparse.csr_matrix(_beside(blocks, widths)) if len(blocks) > 1 else blocks[0]
     return merged, terms, display, np.array(lengths, dtype=np.int8)
 
 
-def _beside(blocks: list[csr_matrix], widths: NDArray[np.int64]) -> csr_matrix:
+def _beside(
+    blocks: list[scipy.sparse.csr_matrix], widths: NDArray[np.int64]
+) -> scipy.sparse.csr_matrix:
     """The blocks side by side as one CSR matrix."""
     n_docs = blocks[0].shape[0]
     sizes = np.stack([np.diff(block.indptr) for block in blocks])
@@ -123,4 +127,4 @@ def _beside(blocks: list[csr_matrix], widths: NDArray[np.int64]) -> csr_matrix:
         data[place] = block.data
         indices[place] = block.indices + shift
         offset += size
-    return csr_matrix((data, indices, indptr), shape=(n_docs, int(widths[-1])))
+    return scipy.sparse.csr_matrix((data, indices, indptr), shape=(n_docs, int(widths[-1])))

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, model_validator
-from scipy.sparse import csr_matrix
 
 from skeinwork.core.matrix import counting
 from skeinwork.core.text.clean import Cleaning
@@ -37,7 +37,7 @@ class WeighSettings(BaseModel):
 class Counted:
     """Counts of all terms before pruning; pruning is a view of it."""
 
-    counts: csr_matrix
+    counts: scipy.sparse.csr_matrix
     terms: list[str]
     display: list[str]
     lengths: NDArray[np.int8]
@@ -65,7 +65,7 @@ class Matrix:
     lengths : int8[n_terms], words in each term
     """
 
-    counts: csr_matrix
+    counts: scipy.sparse.csr_matrix
     terms: list[str]
     display: list[str]
     lengths: NDArray[np.int8]
@@ -105,7 +105,7 @@ def prune(counted: Counted, settings: WeighSettings) -> Matrix:
     columns = position[counted.counts.indices]
     rows = np.repeat(np.arange(counted.counts.shape[0]), np.diff(counted.counts.indptr))
     stay = columns >= 0
-    counts = csr_matrix(
+    counts = scipy.sparse.csr_matrix(
         (counted.counts.data[stay], (rows[stay], columns[stay])),
         shape=(counted.counts.shape[0], len(kept)),
         dtype=np.int32,

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.sparse import csr_matrix
 
 Scheme = Literal["counts", "tf-idf"]
 FORMULAS: dict[Scheme, str] = {
@@ -15,16 +15,18 @@ FORMULAS: dict[Scheme, str] = {
 }
 
 
-def inverse_document_frequency(counts: csr_matrix) -> NDArray[np.float64]:
+def inverse_document_frequency(counts: scipy.sparse.csr_matrix) -> NDArray[np.float64]:
     """ln(N / df) of every term, float64[n_terms]; 0 where no document holds the term."""
     n_docs, n_terms = counts.shape
     frequency = np.bincount(counts.indices, minlength=n_terms)
     return np.where(frequency > 0, np.log(max(n_docs, 1) / np.maximum(frequency, 1)), 0.0)
 
 
-def weigh(counts: csr_matrix, scheme: Scheme) -> csr_matrix:
+def weigh(counts: scipy.sparse.csr_matrix, scheme: Scheme) -> scipy.sparse.csr_matrix:
     """The weighted matrix, float64[n_docs, n_terms], with the counts' own sparsity pattern."""
     data = counts.data.astype(np.float64)
     if scheme == "tf-idf":
         data *= inverse_document_frequency(counts)[counts.indices]
-    return csr_matrix((data, counts.indices.copy(), counts.indptr.copy()), shape=counts.shape)
+    return scipy.sparse.csr_matrix(
+        (data, counts.indices.copy(), counts.indptr.copy()), shape=counts.shape
+    )

@@ -11,9 +11,9 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+import scipy
 from numba import njit
 from numpy.typing import NDArray
-from scipy.sparse import csr_matrix
 
 VERSION = 1
 WINDOW = 10
@@ -108,7 +108,7 @@ def topic_coherence(
     return np.array([scores[np.ix_(place[row], place[row])][upper].mean() for row in top_words])
 
 
-def umass(top_words: NDArray[np.int64], counts: csr_matrix) -> NDArray[np.float64]:
+def umass(top_words: NDArray[np.int64], counts: scipy.sparse.csr_matrix) -> NDArray[np.float64]:
     """UMass coherence of each topic, float64[n_topics].
 
     Mean of log((D(i, j) + 1) / D(j)) over pairs with j ranked before i; D counts documents.

@@ -16,11 +16,10 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+import scipy
 from numba import njit
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
-from scipy.sparse import csr_matrix
-from scipy.special import gammaln, psi
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.progress import Report, silent
@@ -149,7 +148,9 @@ def count_topics(words: Any, doc_ptr: Any, z: Any, n_terms: int, n_topics: int) 
 class _Sampler:
     """The state of a chain."""
 
-    def __init__(self, counts: csr_matrix, settings: LdaSettings, start_number: int) -> None:
+    def __init__(
+        self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, start_number: int
+    ) -> None:
         self.n_docs, self.n_terms = counts.shape
         self.k = settings.topics
         self.settings = settings
@@ -189,6 +190,7 @@ class _Sampler:
 
     def log_likelihood(self) -> float:
         """log p(words, topics) per token (Griffiths and Steyvers 2004, equations 2 and 3)."""
+        gammaln = scipy.special.gammaln
         docs = self.doc_counts()
         lengths = docs.sum(axis=1)
         value = self.k * (gammaln(self.n_terms * self.beta) - self.n_terms * gammaln(self.beta))
@@ -215,6 +217,7 @@ def optimise_alpha(
     """Minka's fixed point for an asymmetric Dirichlet prior over int32[n_docs, n_topics] counts."""
     lengths = doc_counts.sum(axis=1)
     doc_counts, lengths = doc_counts[lengths > 0], lengths[lengths > 0]
+    psi = scipy.special.psi
     for _ in range(rounds):
         above = psi(doc_counts + alpha).sum(axis=0) - len(lengths) * psi(alpha)
         below = psi(lengths + alpha.sum()).sum() - len(lengths) * psi(alpha.sum())
@@ -227,6 +230,7 @@ def optimise_beta(
 ) -> float:
     """Minka's fixed point for the symmetric prior over words."""
     n_terms, n_topics = word_topic.shape
+    psi = scipy.special.psi
     for _ in range(rounds):
         above = psi(word_topic + beta).sum() - n_terms * n_topics * psi(beta)
         below = psi(topic_total + n_terms * beta).sum() - n_topics * psi(n_terms * beta)
@@ -234,7 +238,7 @@ def optimise_beta(
     return beta
 
 
-def check(counts: csr_matrix, settings: LdaSettings) -> None:
+def check(counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> None:
     """Raise ``BadInputError`` where a fit would mean nothing."""
     if not np.issubdtype(counts.dtype, np.integer):
         raise BadInputError("LDA reads counts, not weights. Fit it on the counts of this matrix.")
@@ -252,7 +256,7 @@ def _top_words(sampler: _Sampler, count: int = 6) -> list[list[int]]:
     return order.T.tolist()
 
 
-def _best_start(counts: csr_matrix, settings: LdaSettings, report: Report) -> _Sampler:
+def _best_start(counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report) -> _Sampler:
     """Of several independent short chains the likeliest, so that fewer fits stay in a poor mode."""
     best, best_value = None, -np.inf
     for number in range(_STARTS):
@@ -275,7 +279,9 @@ def _iterate(sampler: _Sampler, iterations: int) -> Iterator[tuple[int, int]]:
             sampler.optimise()
 
 
-def fit(counts: csr_matrix, settings: LdaSettings, report: Report = silent) -> TopicModel:
+def fit(
+    counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report = silent
+) -> TopicModel:
     """Fit LDA to counts, int[n_docs, n_terms].
 
     The last ``_SAVED`` samples, spread over the last fifth of the iterations, are averaged.

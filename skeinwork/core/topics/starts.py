@@ -8,8 +8,8 @@ cosine of tf-idf rows are still random and independent between seeds, but cover 
 from __future__ import annotations
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.sparse import csr_matrix
 
 from skeinwork.core.matrix.weighting import weigh
 
@@ -17,7 +17,7 @@ _MOST_CANDIDATES = 20_000
 _ROUNDS = 3
 
 
-def unit_rows(counts: csr_matrix) -> csr_matrix:
+def unit_rows(counts: scipy.sparse.csr_matrix) -> scipy.sparse.csr_matrix:
     """tf-idf rows of Euclidean length 1; zero rows stay zero."""
     weighted = weigh(counts, "tf-idf")
     rows = np.repeat(np.arange(counts.shape[0]), np.diff(counts.indptr))
@@ -26,7 +26,9 @@ def unit_rows(counts: csr_matrix) -> csr_matrix:
     return weighted
 
 
-def spread_seeds(rows: csr_matrix, count: int, rng: np.random.Generator) -> NDArray[np.int64]:
+def spread_seeds(
+    rows: scipy.sparse.csr_matrix, count: int, rng: np.random.Generator
+) -> NDArray[np.int64]:
     """``count`` rows, each drawn with a chance that grows with its distance from those before."""
     n = rows.shape[0]
     pool = rng.choice(n, size=min(n, _MOST_CANDIDATES), replace=False)
@@ -45,7 +47,7 @@ def spread_seeds(rows: csr_matrix, count: int, rng: np.random.Generator) -> NDAr
 
 
 def gathered_documents(
-    counts: csr_matrix, topics: int, rng: np.random.Generator
+    counts: scipy.sparse.csr_matrix, topics: int, rng: np.random.Generator
 ) -> NDArray[np.int64]:
     """The group of every document, int64[n_docs], after a few rounds of spherical k-means."""
     rows = unit_rows(counts)
@@ -55,11 +57,11 @@ def gathered_documents(
         scores = rows @ centres.T
         dense = np.asarray(scores.todense())
         nearest = dense.argmax(axis=1)
-        members = csr_matrix(
+        members = scipy.sparse.csr_matrix(
             (np.ones(len(nearest)), (nearest, np.arange(len(nearest)))),
             shape=(topics, len(nearest)),
         )
-        centres = csr_matrix(members @ rows)
+        centres = scipy.sparse.csr_matrix(members @ rows)
         norms = np.sqrt(np.asarray(centres.multiply(centres).sum(axis=1)).ravel())
         centres.data /= np.repeat(np.maximum(norms, 1e-12), np.diff(centres.indptr))
     return nearest

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from typing import Annotated
+
+from fastapi import APIRouter, Query
 from pydantic import BaseModel
 
 from skeinwork.core.corpus.gather import GatherSettings
@@ -19,6 +21,7 @@ router = APIRouter(prefix="/api/strands/{strand_id}", tags=["gather"])
 class SourceFiles(BaseModel):
     """The files, each as it was read."""
 
+    base: str
     files: list[FilePreview]
     repeated: str
 
@@ -34,12 +37,14 @@ def check_brought_in(request: GatherRequest) -> None:
 @router.get("/files")
 def list_files(state: StateOf, chosen: SelectedStrand) -> SourceFiles:
     """The files that the wanted documents come from, with how each is read."""
-    making = state.store.artefacts.open(strands.wanted_base(chosen.strand)).making
+    base = strands.wanted_base(chosen.strand)
+    making = state.store.artefacts.open(base).making
     names = making.settings["names"]
     settings = GatherSettings.model_validate(
         {key: value for key, value in making.settings.items() if key != "names"}
     )
     return SourceFiles(
+        base=base,
         files=[
             preview_file(state, find_upload(state, sha256), name, each)
             for sha256, name, each in zip(making.inputs, names, settings.files, strict=True)
@@ -49,9 +54,17 @@ def list_files(state: StateOf, chosen: SelectedStrand) -> SourceFiles:
 
 
 @router.post("/gather")
-def gather_again(state: StateOf, chosen: SelectedStrand, request: GatherRequest) -> Made:
-    """Bring files in again, with others or read otherwise, and make what follows from them."""
+def gather_again(
+    state: StateOf, chosen: SelectedStrand, request: GatherRequest,
+    base: Annotated[str, Query(max_length=64)],
+) -> Made:  # fmt: skip
+    """Bring files in again, with others or read otherwise, and make what follows from them.
+
+    Refused with 409 if they have been brought in again since ``base`` was.
+    """
     with state.store.connection():
+        if base != strands.wanted_base(chosen.strand):
+            raise strands.EditConflictError
         check_brought_in(request)
         job = state.runner.start("gather", chosen.strand, request, "Bring the files in again")
     return Made(strand=chosen.strand.id, job=job.id)

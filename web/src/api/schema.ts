@@ -484,6 +484,8 @@ export interface paths {
         /**
          * Gather Again
          * @description Bring files in again, with others or read otherwise, and make what follows from them.
+         *
+         *     Refused with 409 if they have been brought in again since ``base`` was.
          */
         post: operations["gather_again"];
         delete?: never;
@@ -2305,6 +2307,8 @@ export interface components {
          * @description The files, each as it was read.
          */
         SourceFiles: {
+            /** Base */
+            base: string;
             /** Files */
             files: components["schemas"]["FilePreview"][];
             /** Repeated */
@@ -3521,7 +3525,9 @@ export interface operations {
     };
     gather_again: {
         parameters: {
-            query?: never;
+            query: {
+                base: string;
+            };
             header?: never;
             path: {
                 strand_id: number;

@@ -79,6 +79,7 @@ const gather = computed(() => ({
   files: files.value.map(({ sha256, name: file, settings }) => ({ sha256, name: file, settings })),
   repeated: repeated.value,
 }))
+const base = ref('')
 const asRead = ref('')
 const changed = computed(() => JSON.stringify(gather.value) !== asRead.value)
 onMounted(async () => {
@@ -86,6 +87,7 @@ onMounted(async () => {
   sending.value = { name: 'the files again', share: 1 }
   try {
     const found = await ask(client.GET('/api/strands/{strand_id}/files', { params: strandPath(props.strand) }))
+    base.value = found.base
     files.value = found.files
     repeated.value = found.repeated
     asRead.value = JSON.stringify(gather.value)
@@ -101,7 +103,7 @@ async function begin() {
   starting.value = true
   try {
     if (props.strand) {
-      const params = strandPath(props.strand)
+      const params = { ...strandPath(props.strand), query: { base: base.value } }
       await ask(client.POST('/api/strands/{strand_id}/gather', { params, body: gather.value }))
     } else {
       const body = { name: name.value.trim() || 'Untitled', gather: gather.value }
