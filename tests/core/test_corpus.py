@@ -183,3 +183,19 @@ def test_the_demo_is_what_it_says(entries: list[Entry]) -> None:
     assert sum(entry.row["text"] == "" for entry in entries) >= 2
     assert sum("<p>" in entry.row["text"] for entry in entries) >= 10
     assert len({entry.row["text"] for entry in entries}) > 0.98 * len(entries)
+
+
+def test_a_field_that_is_the_text_of_another_file_is_kept(tmp_path: Path) -> None:
+    first, second = tmp_path / "a.csv", tmp_path / "b.csv"
+    first.write_text("entry,place\nIce on the ramp,Quellan\n")
+    second.write_text("entry,body\n17,Fog over the quay\n")
+    corpus, trouble = gather(
+        [(first, "a.csv"), (second, "b.csv")],
+        GatherSettings.model_validate(
+            {"files": [{"roles": {"entry": "text", "place": "group"}},
+                       {"roles": {"entry": "kept", "body": "text"}}]}
+        ),
+    )  # fmt: skip
+    assert corpus.texts() == ["Ice on the ramp", "Fog over the quay"]
+    values = {column.name: [column.value(n) for n in (0, 1)] for column in corpus.columns}
+    assert values == {"place": ["Quellan", None], "entry": [None, "17"]} and trouble == []

@@ -29,7 +29,6 @@ from skeinwork.core.formats.records import (
     named_by,
 )
 from skeinwork.core.progress import Report, silent
-from skeinwork.core.text.segment import join_texts
 
 VERSION = 3
 MOST_FIELDS = 300
@@ -64,7 +63,9 @@ class _Gathered:
     """What has been read so far, field by field."""
 
     repeated: str
-    texts: list[str] = field(default_factory=list)
+    data: bytearray = field(default_factory=bytearray)
+    pointer: list[int] = field(default_factory=lambda: [0])
+    worded: bool = False
     cells: list[dict[str, str]] = field(default_factory=list)
     lines: list[int] = field(default_factory=list)
     sources: list[int] = field(default_factory=list)
@@ -173,9 +174,12 @@ class _File:
                 day, precision = parsed
             else:
                 self.note(row, f"“{written[:60]}” is not a date; kept without date")
-        cells = self._called(row.cells)
+        text = row.cells.get(self.text, "")
+        out.data += text.encode("utf-8", "surrogatepass")
+        out.pointer.append(len(out.data))
+        out.worded = out.worded or bool(text.strip())
+        cells = self._called({name: cell for name, cell in row.cells.items() if name != self.text})
         out.order.update(dict.fromkeys(cells))
-        out.texts.append(row.cells.get(self.text, ""))
         out.cells.append(cells)
         out.lines.append(row.line)
         out.sources.append(out.names.setdefault(self._where(row), len(out.names)))
@@ -204,24 +208,24 @@ def gather(
             raise BadInputError(f"{name}: no field has the role text. Say which field holds it.")
         cut.check(each.cut)
         file = _File(out, name, each)
-        data = path.read_bytes()
-        for count, record in enumerate(read_records(data, name, each)):
+        for count, record in enumerate(read_records(path.read_bytes(), name, each)):
             if count % _EVERY == 0:
-                report("Reading files", number / len(paths), name=name, documents=len(out.texts))
+                report("Reading files", number / len(paths), name=name, documents=len(out.lines))
             file.take(record)
         for field_name, role in each.roles.items():
-            out.roles.setdefault(each.names.get(field_name, field_name), role)
+            if role != "text":
+                out.roles.setdefault(each.names.get(field_name, field_name), role)
     _refuse_if_empty(out)
     return _corpus(out), out.trouble
 
 
 def _refuse_if_empty(out: _Gathered) -> None:
-    if any(text.strip() for text in out.texts):
+    if out.worded:
         return
     rejected = [each for each in out.trouble if each.raw is not None]
     said = f"; the first, {rejected[0].file}, {rejected[0].reason}" if rejected else ""
     raise BadInputError(
-        f"No document has any text ({len(out.texts)} rows read, {len(rejected)} rejected{said}). "
+        f"No document has any text ({len(out.lines)} rows read, {len(rejected)} rejected{said}). "
         "Check the role of the fields."
     )
 
@@ -251,17 +255,16 @@ def _fullest(cells: Iterable[dict[str, str]], most: int) -> list[str]:
 
 
 def _corpus(out: _Gathered) -> Corpus:
-    data, pointer = join_texts(out.texts)
     columns = [
         encode_column(name, role, [cells.get(name, "").strip() for cells in out.cells])
         for name, role in _in_file_order(out)
-        if role not in ("text", "ignored")
+        if role != "ignored"
     ]
     return Corpus(
-        data, pointer, columns,
+        np.frombuffer(out.data, dtype=np.uint8), np.array(out.pointer, dtype=np.int64), columns,
         np.array(out.days, dtype=np.int32), np.array(out.precision, dtype=np.uint8),
         np.array(out.lines, dtype=np.int32), np.array(out.sources, dtype=np.int32),
-        np.arange(len(out.texts), dtype=np.int32), list(out.names),
+        np.arange(len(out.lines), dtype=np.int32), list(out.names),
     )  # fmt: skip
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,7 +43,7 @@ class Survey:
 def garbled(corpus: Corpus) -> NDArray[np.bool_]:
     """Documents with characters that nobody wrote: undecodable bytes, or text decoded wrongly."""
     found = np.zeros(len(corpus), dtype=bool)
-    data = corpus.data.tobytes()
+    data: Any = np.ascontiguousarray(corpus.data)
     places = [match.start() for match in _GARBLED.finditer(data)]
     found[np.searchsorted(corpus.pointer, places, side="right") - 1] = True
     return found
@@ -52,7 +53,9 @@ def survey(corpus: Corpus) -> Survey:
     """Look at every document of a corpus once."""
     tokens = segment_bytes(corpus.data, corpus.pointer, "uax29")
     words, pointer = folded_words(tokens)
+    languages = detect_languages(tokens)
+    del tokens  # several times the words alone
     return Survey(
-        np.diff(pointer).astype(np.int32), detect_languages(tokens), exact_groups(words, pointer),
+        np.diff(pointer).astype(np.int32), languages, exact_groups(words, pointer),
         near_groups(words, pointer, NEAR), garbled(corpus),
     )  # fmt: skip

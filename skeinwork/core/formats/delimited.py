@@ -8,7 +8,6 @@ taken as text, the row stands alone, and reading resumes at the next line.
 from __future__ import annotations
 
 import csv
-import io
 import re
 from collections import Counter
 from collections.abc import Iterator
@@ -24,6 +23,7 @@ _QUOTED_LINES = 200
 _QUOTED_SIZE = 1_000_000
 _SAMPLE = 200_000
 _LOOKED_AT = 60
+_LINE = re.compile(r"[^\r\n]*(?:\r\n|\r|\n)?")
 _DECLARED = re.compile(r"sep=(.)\r?\n", re.IGNORECASE)
 
 
@@ -32,31 +32,43 @@ class _RunawayError(Exception):
 
 
 class _Lines(Iterator[str]):
-    """The lines of a file, with a place that can be set back."""
+    """The lines of a file, with a place that can be set back; ``at`` counts lines, ``place`` characters."""
 
     def __init__(self, text: str, begin: int) -> None:
-        self.lines = io.StringIO(text, newline="").readlines()
-        self.at = begin - 1
-        self.begin = self.at
-        self.size = 0
+        self.text = text
+        self.at = self.place = 0
+        while self.at < begin - 1 and self.place < len(text):
+            self._pass()
+        self.mark()
+
+    def _pass(self) -> str:
+        before = self.place
+        found = _LINE.match(self.text, before)
+        self.place = found.end() if found else len(self.text)
+        self.at += 1
+        return self.text[before : self.place]
 
     def mark(self) -> None:
-        self.begin, self.size = self.at, 0
+        """Remember that a row begins here."""
+        self.begin, self.begin_place = self.at, self.place
+
+    def reset(self) -> None:
+        """Go back to the line after the one that the row begins on."""
+        self.at, self.place = self.begin, self.begin_place
+        self._pass()
 
     def __next__(self) -> str:
-        if self.at >= len(self.lines):
+        if self.place >= len(self.text):
             raise StopIteration
         if self.at - self.begin >= _QUOTED_LINES or (
-            self.at > self.begin and self.size > _QUOTED_SIZE
+            self.at > self.begin and self.place - self.begin_place > _QUOTED_SIZE
         ):
             raise _RunawayError
-        line = self.lines[self.at]
-        self.at += 1
-        self.size += len(line)
-        return line
+        return self._pass()
 
     def raw(self) -> str:
-        return "".join(self.lines[self.begin : max(self.at, self.begin + 1)])
+        """The lines of the row so far, as they stand."""
+        return self.text[self.begin_place : self.place]
 
 
 def detect_table(text: str, settings: FileSettings) -> FileSettings:
@@ -124,7 +136,7 @@ def _cells(text: str, settings: FileSettings) -> Iterator[tuple[int, list[str], 
         except (_RunawayError, csv.Error) as fault:
             runaway = isinstance(fault, _RunawayError) or "end of data" in str(fault)
             if runaway:
-                lines.at = lines.begin + 1
+                lines.reset()
             quoting: Any = csv.QUOTE_NONE if runaway else csv.QUOTE_MINIMAL
             raw = lines.raw()
             cells = next(

@@ -57,10 +57,12 @@ class Segments:
 
 def join_texts(texts: Sequence[str]) -> tuple[NDArray[np.uint8], NDArray[np.int64]]:
     """UTF-8 bytes of all texts one after another, and int64[n + 1] offsets of each."""
-    encoded = [text.encode("utf-8", "surrogatepass") for text in texts]
-    pointer = np.zeros(len(encoded) + 1, dtype=np.int64)
-    np.cumsum([len(part) for part in encoded], out=pointer[1:])
-    return np.frombuffer(b"".join(encoded), dtype=np.uint8), pointer
+    joined = bytearray()
+    pointer = np.zeros(len(texts) + 1, dtype=np.int64)
+    for number, text in enumerate(texts, start=1):
+        joined += text.encode("utf-8", "surrogatepass")
+        pointer[number] = len(joined)
+    return np.frombuffer(joined, dtype=np.uint8), pointer
 
 
 def segment_bytes(
@@ -82,8 +84,8 @@ def segment_bytes(
     ids, starts, ends, doc_ptr, first, classes = kernel.segment(
         data, pointer, RULES.index(rule), keep_hyphens, index, blocks
     )
-    raw = data.tobytes()
-    types = [raw[a:b].decode("utf-8", "surrogatepass") for a, b in first.tolist()]
+    raw = np.ascontiguousarray(data).data
+    types = [str(raw[a:b], "utf-8", "surrogatepass") for a, b in first.tolist()]
     return Segments(ids, starts, ends, doc_ptr, types, classes)
 
 
