@@ -60,6 +60,7 @@ _REFUSED = (
     (b"\x7fELF", "a program"),
     (b"MZ\x90", "a program"),
 )
+_LONG_LINE = 1_000_000
 _BEGINS_JSON = re.compile(
     r"""\ufeff?\s*(?:\{\s*"(?:[^"\\]|\\.)*"\s*: | \[\s*(?: [{\[] | \]\s*$ | "(?:[^"\\]|\\.)*"\s*[,\]]
     | -?\d[\d.eE+-]*\s*, ))""",
@@ -284,6 +285,10 @@ def guess_format(text: str, name: str) -> FormatName:
 
 
 def _json_format(text: str, first: str) -> FormatName | None:
+    """JSON or JSON Lines; a very long first line is not read for it."""
+    begins: FormatName | None = "json" if _BEGINS_JSON.match(text[:5000]) else None
+    if len(first) > _LONG_LINE:
+        return begins
     try:
         value = nested.unkeyed(json.loads(first))
         several = bool(text.lstrip("\ufeff \t\r\n")[len(first) :].strip())
@@ -293,7 +298,7 @@ def _json_format(text: str, first: str) -> FormatName | None:
         return "json"
     except json.JSONDecodeError:
         pass
-    return "json" if _BEGINS_JSON.match(text[:5000]) else None
+    return begins
 
 
 def _looks_like_table(text: str) -> bool:
