@@ -6,7 +6,7 @@ import { count, counted } from '@/marks/format'
 import CutSettings from './CutSettings.vue'
 import PagePart from './PagePart.vue'
 import RecordTree from './RecordTree.vue'
-import { hasPages, type Preview, type Settings } from './uploads'
+import { calledIn, hasPages, type Preview, type Settings } from './uploads'
 
 type Role = NonNullable<Settings['roles']>[string]
 const props = defineProps<{ file: Preview; table?: boolean }>()
@@ -57,7 +57,7 @@ function setRole(column: string, role: Role) {
     for (const other of props.file.columns) if (other !== column && roles[other] === 'text') roles[other] = 'kept'
   change({ roles })
 }
-const called = (column: string) => props.file.settings.names?.[column] ?? column
+const called = (column: string) => calledIn(props.file.settings, column)
 function call(column: string, name: string) {
   const names = { ...props.file.settings.names }
   if (name.trim() && name.trim() !== column) names[column] = name.trim()
@@ -256,6 +256,7 @@ mark {
   color: var(--raised);
 }
 .few {
+  margin-left: 0.4rem;
   font-weight: 400;
   font-size: 0.8rem;
 }

@@ -2,7 +2,7 @@
 import Button from 'primevue/button'
 import InputText from 'primevue/inputtext'
 import ProgressBar from 'primevue/progressbar'
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, ref, toRaw } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { ask, client, type Problem } from '@/api/client'
@@ -12,7 +12,7 @@ import { counted } from '@/marks/format'
 
 import FilePreview from './FilePreview.vue'
 import PasteBox from './PasteBox.vue'
-import { FOLDER_FROM, previewAgain, sendFile, sendFolder, type Preview, type Settings } from './uploads'
+import { FOLDER_FROM, previewAgain, sendFile, sendFolder, withKnownRoles, type Preview, type Settings } from './uploads'
 
 /** Begins a skein; of a strand, it brings its files in again. */
 const props = defineProps<{ strand?: number }>()
@@ -28,8 +28,14 @@ const over = ref(false)
 const picker = ref<HTMLInputElement>()
 const folderPicker = ref<HTMLInputElement>()
 
+/** Takes a preview in; fields that the files before have too get the roles they have there. */
+function put(at: number, preview: Preview) {
+  files.value[at] = preview
+  const settings = withKnownRoles(preview.columns, preview.settings, files.value.slice(0, at))
+  if (settings !== preview.settings) adjust(at, settings)
+}
 function took(preview: Preview) {
-  files.value.push(preview)
+  put(files.value.length, preview)
   if (!name.value) name.value = preview.name.replace(/\.[^.]+$/, '').replace(/[-_]+/g, ' ')
   pasting.value = false
 }
@@ -50,12 +56,17 @@ async function take(list: FileList | null | undefined, folder = false) {
   for (const input of [picker.value, folderPicker.value]) if (input) input.value = ''
 }
 
+/** Shows the settings at once and what they give when it is there, unless they have changed again. */
 async function adjust(at: number, settings: Settings) {
+  const before = files.value[at]
+  const place = () => files.value.findIndex((file) => toRaw(file.settings) === settings)
+  files.value[at] = { ...before, settings }
   try {
-    files.value[at] = await previewAgain(files.value[at], settings)
+    const found = await previewAgain(before, settings)
+    if (place() >= 0) put(place(), found)
   } catch (fault) {
     say((fault as Problem).message, 'bad')
-    files.value[at] = { ...files.value[at] }
+    if (place() >= 0) files.value[place()] = before
   }
 }
 

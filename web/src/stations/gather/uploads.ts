@@ -56,3 +56,21 @@ export function previewAgain(file: Preview, settings: Settings): Promise<Preview
 /** Whether a format gives pages of HTML, or may. */
 export const hasPages = (settings: Settings) =>
   settings.format === 'html' || settings.format === 'archive' || !!settings.html_text
+
+/** The settings with the roles that fields of the same name have in the files before; the text is each file's own. */
+export function withKnownRoles(columns: string[], settings: Settings, before: Pick<Preview, 'columns' | 'settings'>[]) {
+  const known: NonNullable<Settings['roles']> = {}
+  for (const file of before)
+    for (const column of file.columns)
+      known[calledIn(file.settings, column)] ??= file.settings.roles?.[column] ?? 'kept'
+  const roles = { ...settings.roles }
+  for (const column of columns) {
+    const role = known[calledIn(settings, column)]
+    if (roles[column] && roles[column] !== 'text' && role && role !== 'text') roles[column] = role
+  }
+  const same = columns.every((column) => roles[column] === settings.roles?.[column])
+  return same ? settings : { ...settings, roles }
+}
+
+/** What a field of a file is called in the corpus. */
+export const calledIn = (settings: Settings, column: string) => settings.names?.[column] ?? column

@@ -1,0 +1,31 @@
+import { expect, test } from 'vitest'
+
+import { calledIn, withKnownRoles, type Settings } from './uploads'
+
+const settings = (roles: Settings['roles'], names: Settings['names'] = {}) => ({ roles, names }) as Settings
+const first = {
+  columns: ['entry', 'place', 'text'],
+  settings: settings({ entry: 'identifier', place: 'group', text: 'text' }),
+}
+
+test('a field has the role that it has in the files before', () => {
+  const found = withKnownRoles(['place', 'text', 'watch'], settings({ place: 'kept', text: 'text', watch: 'kept' }), [
+    first,
+  ])
+  expect(found.roles).toEqual({ place: 'group', text: 'text', watch: 'kept' })
+})
+
+test('a field that is called as another one takes its role', () => {
+  const renamed = settings({ nr: 'kept', harbour: 'kept', said: 'text' }, { nr: 'entry', harbour: 'place' })
+  expect(calledIn(renamed, 'nr')).toBe('entry')
+  const found = withKnownRoles(['nr', 'harbour', 'said'], renamed, [first])
+  expect(found.roles).toEqual({ nr: 'identifier', harbour: 'group', said: 'text' })
+})
+
+test('the text is each file’s own, and nothing known changes nothing', () => {
+  const mine = settings({ entry: 'text', text: 'kept' })
+  expect(withKnownRoles(['entry', 'text'], mine, [first])).toBe(mine)
+  expect(withKnownRoles(['watch'], settings({ watch: 'group' }), []).roles).toEqual({ watch: 'group' })
+  const unread = settings({})
+  expect(withKnownRoles(['place'], unread, [first])).toBe(unread)
+})
