@@ -196,6 +196,39 @@ def test_killed_while_shaping_the_strand_stays_of_one_corpus(
     server.stop()
 
 
+def test_killed_while_files_come_in_again_the_earlier_documents_are_there(
+    tmp_path: Path, entries_file: Path, pytestconfig: pytest.Config
+) -> None:
+    chance = random.Random(14)
+    folder = tmp_path / "data"
+    server = Server(folder)
+    made = begin(server, entries_file)
+    server.wait(made["job"], "done")
+    path = f"/strands/{made['strand']}"
+    for number in range(max(2, pytestconfig.getoption("--rounds") // 3)):
+        total = server.get(path)["plies"][0]["summary"]["documents"]
+        found = server.get(f"{path}/files")
+        table = f"entry,text\nmore{number},A gale at the quay\n".encode()
+        more = server.http.post("/uploads", files={"file": (f"{number}.csv", table)}).json()
+        files = [
+            {key: file[key] for key in ("sha256", "name", "settings")}
+            for file in (*found["files"], more)
+        ]
+        job = server.post(f"{path}/gather?base={found['base']}", files=files)["job"]
+        time.sleep(chance.uniform(0, 1.5))
+        server, state = killed(server, folder, job)
+        plies = server.get(path)["plies"][:3]
+        assert {ply["state"] for ply in plies} in ({"ready"}, {"stale"})
+        assert plies[0]["summary"]["documents"] in (total, total + 1)
+        if state == "interrupted":
+            server.post(f"/jobs/{job}/continue")
+            server.wait(job, "done")
+        record = server.get(path)
+        assert record["plies"][0]["summary"]["documents"] == total + 1
+        assert record["undo"] == number + 1
+    server.stop()
+
+
 def test_a_killed_worker_does_not_break_the_server(tmp_path: Path, entries_file: Path) -> None:
     server = Server(tmp_path / "data")
     made = begin(server, entries_file)
