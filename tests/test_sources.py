@@ -186,3 +186,14 @@ def test_two_tabs_bringing_files_in_do_not_overwrite_each_other(
     answer = send(served, strand, seen["files"], base=seen["base"])
     assert answer.status_code == 409 and "another tab" in answer.json()["detail"]
     assert ask(served, strand)["plies"] == record["plies"]
+
+
+def test_what_failed_at_first_is_brought_in_otherwise(served: TestClient) -> None:
+    file = served.post("/api/uploads", files={"file": ("x.csv", FIRST.encode())}).json()
+    wrong = {**file["settings"], "roles": {"entry": "kept"}}
+    wanted = {"sha256": file["sha256"], "name": "x.csv", "settings": wrong}
+    made = served.post("/api/skeins", json={"name": "x", "gather": {"files": [wanted]}}).json()
+    wait_for(served, made["job"], "failed")
+    found = ask(served, made["strand"], "files")
+    assert found["base"] == "" and found["files"][0]["settings"]["roles"]["entry"] == "kept"
+    assert documents(gather(served, made["strand"], [file])) == 60

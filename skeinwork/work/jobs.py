@@ -14,7 +14,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from skeinwork.core.corpus.gather import GatherSettings
+from skeinwork.core.corpus.gather import GatherSettings, Repeated
 from skeinwork.core.corpus.join import Join
 from skeinwork.core.errors import NO_DOCUMENTS, BadInputError, CancelledError, SkeinworkError
 from skeinwork.core.formats.records import FileSettings
@@ -44,7 +44,7 @@ class GatherRequest(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
     files: list[GatheredFile] = Field(min_length=1, max_length=10_000)
-    repeated: str = "number"
+    repeated: Repeated = "number"
 
 
 class SweepRequest(BaseModel):

@@ -8,7 +8,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.corpus.shape import Operation
-from skeinwork.core.errors import NO_DOCUMENTS, BadInputError, SkeinworkError
+from skeinwork.core.errors import SkeinworkError
 from skeinwork.core.matrix.weigh import WeighSettings, suggest_min_documents
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics import matching
@@ -63,19 +63,6 @@ class Standing:
     cleaning: State
     matrix: State
     fit: State
-
-
-def wanted_base(strand: Strand) -> str:
-    """The corpus as brought in that is wanted.
-
-    Raises
-    ------
-    BadInputError
-        before the first has been brought in.
-    """
-    if not (base := wanted(strand).base):
-        raise BadInputError(NO_DOCUMENTS)
-    return base
 
 
 def bases(strand: Strand) -> set[str]:

@@ -35,13 +35,16 @@ MOST_FIELDS = 300
 _EVERY = 200
 
 
+Repeated = Literal["number", "first", "refuse"]
+
+
 class GatherSettings(BaseModel):
     """How the files of a corpus are read, file by file, and what repeated identifiers get."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
     files: tuple[FileSettings, ...] = Field(min_length=1, max_length=10_000)
-    repeated: Literal["number", "first", "refuse"] = Field(
+    repeated: Repeated = Field(
         "number",
         description="documents whose identifier occurred before: number, leave out, refuse",
     )

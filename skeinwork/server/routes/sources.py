@@ -7,13 +7,14 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 from pydantic import BaseModel
 
-from skeinwork.core.corpus.gather import GatherSettings
+from skeinwork.core.corpus.gather import Repeated
+from skeinwork.core.errors import NO_DOCUMENTS, BadInputError
 from skeinwork.server.records import Made
 from skeinwork.server.routes.files import FilePreview, find_upload, preview_file
-from skeinwork.server.state import NotFoundError, SelectedStrand, StateOf
-from skeinwork.store.models import Upload
+from skeinwork.server.state import NotFoundError, SelectedStrand, State, StateOf
+from skeinwork.store.models import Job, Strand, Upload
 from skeinwork.work import strands
-from skeinwork.work.jobs import GatherRequest
+from skeinwork.work.jobs import GatheredFile, GatherRequest
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["gather"])
 
@@ -23,7 +24,7 @@ class SourceFiles(BaseModel):
 
     base: str
     files: list[FilePreview]
-    repeated: str
+    repeated: Repeated
 
 
 def check_brought_in(request: GatherRequest) -> None:
@@ -34,22 +35,35 @@ def check_brought_in(request: GatherRequest) -> None:
             raise NotFoundError(f"{file.name} was not brought in. Choose it again.")
 
 
+def _gathered(state: State, strand: Strand) -> GatherRequest:
+    """What the wanted documents were brought in with; before there are any, what was tried last."""
+    if base := strands.wanted(strand).base:
+        making = state.store.artefacts.open(base).making
+        named = zip(making.inputs, making.settings["names"], making.settings["files"], strict=True)
+        return GatherRequest(
+            files=[GatheredFile(sha256=sha256, name=name, settings=each)
+                   for sha256, name, each in named],
+            repeated=making.settings["repeated"],
+        )  # fmt: skip
+    with state.store.connection():
+        tried = Job.select().where((Job.strand == strand) & (Job.kind == "gather"))
+        last = tried.order_by(Job.id.desc()).first()
+    if last is None:
+        raise BadInputError(NO_DOCUMENTS)
+    return GatherRequest.model_validate(last.request)
+
+
 @router.get("/files")
 def list_files(state: StateOf, chosen: SelectedStrand) -> SourceFiles:
     """The files that the wanted documents come from, with how each is read."""
-    base = strands.wanted_base(chosen.strand)
-    making = state.store.artefacts.open(base).making
-    names = making.settings["names"]
-    settings = GatherSettings.model_validate(
-        {key: value for key, value in making.settings.items() if key != "names"}
-    )
+    request = _gathered(state, chosen.strand)
     return SourceFiles(
-        base=base,
+        base=strands.wanted(chosen.strand).base,
         files=[
-            preview_file(state, find_upload(state, sha256), name, each)
-            for sha256, name, each in zip(making.inputs, names, settings.files, strict=True)
+            preview_file(state, find_upload(state, file.sha256), file.name, file.settings)
+            for file in request.files
         ],
-        repeated=settings.repeated,
+        repeated=request.repeated,
     )
 
 
@@ -63,7 +77,7 @@ def gather_again(
     Refused with 409 if they have been brought in again since ``base`` was.
     """
     with state.store.connection():
-        if base != strands.wanted_base(chosen.strand):
+        if base != strands.wanted(chosen.strand).base:
             raise strands.EditConflictError
         check_brought_in(request)
         job = state.runner.start("gather", chosen.strand, request, "Bring the files in again")

@@ -1629,8 +1629,9 @@ export interface components {
             /**
              * Repeated
              * @default number
+             * @enum {string}
              */
-            repeated: string;
+            repeated: "number" | "first" | "refuse";
         };
         /**
          * GatheredFile
@@ -2311,8 +2312,11 @@ export interface components {
             base: string;
             /** Files */
             files: components["schemas"]["FilePreview"][];
-            /** Repeated */
-            repeated: string;
+            /**
+             * Repeated
+             * @enum {string}
+             */
+            repeated: "number" | "first" | "refuse";
         };
         /**
          * Specimen

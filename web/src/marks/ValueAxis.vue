@@ -1,8 +1,11 @@
 <script setup lang="ts">
 import type { ScaleLinear } from 'd3-scale'
+import { computed } from 'vue'
+
+import { distinctTicks } from './ticks'
 
 /** The ticks of a vertical axis, each with its hairline from `left` to `right`. */
-defineProps<{
+const props = defineProps<{
   scale: ScaleLinear<number, number>
   ticks: number
   left: number
@@ -10,10 +13,11 @@ defineProps<{
   say: (value: number) => string
   bare?: boolean
 }>()
+const marked = computed(() => distinctTicks(props.scale, props.ticks, props.say))
 </script>
 
 <template>
-  <g v-for="tick in scale.ticks(ticks)" :key="tick">
+  <g v-for="tick in marked" :key="tick">
     <line v-if="!bare" :x1="left" :x2="right" :y1="scale(tick)" :y2="scale(tick)" class="grid" />
     <text :x="left - 6" :y="scale(tick) + 4" text-anchor="end">{{ say(tick) }}</text>
   </g>

@@ -91,13 +91,16 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
 <template>
   <div class="station">
     <p v-if="error" class="notice bad">{{ error.message }}</p>
-    <section v-if="atWork || (!ready && job)" class="working">
-      <h1>{{ job?.title }}</h1>
-      <JobState v-if="job" :job="job" label="Bringing in" />
-      <p v-if="job && atWork">
-        <Button label="Cancel" severity="secondary" size="small" @click="cancelJob(job.id)" />
-      </p>
-    </section>
+    <template v-if="atWork || (!ready && job)">
+      <section class="working">
+        <h1>{{ job?.title }}</h1>
+        <JobState v-if="job" :job="job" label="Bringing in" />
+        <p v-if="job && atWork">
+          <Button label="Cancel" severity="secondary" size="small" @click="cancelJob(job.id)" />
+        </p>
+      </section>
+      <ImportPanel v-if="!atWork" :key="job?.id" :strand="id" />
+    </template>
     <template v-else-if="found">
       <div class="row spread head">
         <div>

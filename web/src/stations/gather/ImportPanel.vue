@@ -5,7 +5,7 @@ import ProgressBar from 'primevue/progressbar'
 import { computed, onMounted, ref, toRaw } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { ask, client, type Problem } from '@/api/client'
+import { ask, client, type Problem, type Schemas } from '@/api/client'
 import { strandPath } from '@/api/strand'
 import { say } from '@/frame/notices'
 import { counted } from '@/marks/format'
@@ -20,7 +20,7 @@ const router = useRouter()
 const files = ref<Preview[]>([])
 const refused = ref<string[]>([])
 const name = ref('')
-const repeated = ref('number')
+const repeated = ref<Schemas['SourceFiles']['repeated']>('number')
 const sending = ref<{ name: string; share: number } | null>(null)
 const starting = ref(false)
 const pasting = ref(false)

@@ -13,8 +13,12 @@ export function useShape() {
   const { change, undo } = useWanted()
   const rebuild = useRebuild()
   const operations = computed(() => (strand.value?.wanted.shape ?? []) as Operation[])
-  const steps = useStrandQuery('shape', [() => ply('corpus')?.identity, operations], (strandId) =>
-    ask(client.GET('/api/strands/{strand_id}/shape', { params: strandPath(strandId) })),
+  const corpus = computed(() => ply('corpus')?.identity)
+  const steps = useStrandQuery(
+    'shape',
+    [corpus, operations],
+    (strandId) => ask(client.GET('/api/strands/{strand_id}/shape', { params: strandPath(strandId) })),
+    () => !!corpus.value,
   )
   async function set(shape: Operation[]) {
     if (await change({ shape })) rebuild.mutate()
