@@ -168,6 +168,7 @@ def test_what_can_not_be_brought_in_again_is_said(served: TestClient, strand: in
     unknown = {"sha256": "0" * 64, "name": "gone.csv", "settings": file["settings"]}
     answer = send(served, strand, [unknown])
     assert answer.status_code == 404 and "gone.csv" in answer.json()["detail"]
+    assert want(served, strand, base="").status_code == 422
     answer = want(served, strand, base="0" * 64)
     assert answer.status_code == 422 and "never had those documents" in answer.json()["detail"]
     before = ask(served, strand)

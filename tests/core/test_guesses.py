@@ -65,6 +65,18 @@ def test_where_a_table_begins(above: list[str], table: list[list[str]]) -> None:
     assert guess_begin(list(enumerate(rows, start=1))) == len(above) + 1
 
 
+def test_sentences_with_commas_under_a_heading_are_no_table_below_a_title() -> None:
+    lines = ["text", *(("Ice, fog" if n % 3 else "Ice on the ramp") for n in range(30))]
+    assert guess_begin([(n, line.split(",")) for n, line in enumerate(lines, start=1)]) == 1
+
+
+def test_a_long_table_with_the_line_ends_of_old_macs() -> None:
+    data = b"id;text\r" + b"".join(f"{n};{ENTRY}\r".encode() for n in range(3000))
+    found = readers.detect_settings(data, "x.csv")
+    assert (found.delimiter, found.begin, found.header) == (";", 1, True)
+    assert len(rows_of("x.csv", data)) == 3000
+
+
 @given(st.integers(1, 6), st.lists(st.lists(WORDS, min_size=2, max_size=2), min_size=6, max_size=9))
 def test_beginning_at_a_line_is_reading_the_file_without_those_above(
     begin: int, table: list[list[str]]
@@ -152,6 +164,8 @@ def test_json_as_it_is_dumped() -> None:
     several = json.dumps({"text": ENTRY}, indent=1) * 2
     assert rows_of("x.json", several.encode()) == [{"text": ENTRY}] * 2
     assert rows_of("x.json", f'[{{"text": "{ENTRY}", "depth": NaN}}]'.encode()) == [{"text": ENTRY}]
+    lines = f'{{"text": "{ENTRY}", "depth": NaN}}\n' * 2
+    assert rows_of("x.jsonl", lines.encode()) == [{"text": ENTRY}] * 2
     rows = [{"text": f"{ENTRY} {n}", "place": "Quellan"} for n in range(9)]
     by_field = {name: [row[name] for row in rows] for name in ("text", "place")}
     keyed = {name: {str(n): row[name] for n, row in enumerate(rows)} for name in ("text", "place")}

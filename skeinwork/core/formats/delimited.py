@@ -73,7 +73,9 @@ class _Lines(Iterator[str]):
 
 def detect_table(text: str, settings: FileSettings) -> FileSettings:
     """The settings with delimiter, escapes, first line and heading as the first rows suggest."""
-    sample = text[: text.rfind("\n", 0, _SAMPLE) + 1] if len(text) > _SAMPLE else text
+    sample = text[:_SAMPLE]
+    if len(text) > _SAMPLE and (last := max(sample.rfind("\n"), sample.rfind("\r"))) > 0:
+        sample = sample[:last]  # up to the end of a line
     declared = _DECLARED.match(sample)
     delimiter = declared[1] if declared else sniff_delimiter(sample)
     found = settings.model_copy(update={"delimiter": delimiter, "begin": 2 if declared else 1})

@@ -25,6 +25,8 @@ def _typed(cell: str) -> bool:
 def guess_begin(rows: Sequence[Numbered]) -> int:
     """The number of the row at which the table begins; 1 unless far narrower rows stand above it.
 
+    A table's own rows are then nearly all wider than the first.
+
     Parameters
     ----------
     rows : the first rows that are not blank, each with its number from 1
@@ -33,9 +35,11 @@ def guess_begin(rows: Sequence[Numbered]) -> int:
     if not widths:
         return 1
     usual = Counter(widths).most_common(1)[0][0]
-    if 2 * widths[0] > usual:
+    first = next(at for at, width in enumerate(widths) if width >= usual)
+    wider = sum(width > widths[0] for width in widths[first:])
+    if 2 * widths[0] > usual or wider < 0.9 * len(widths[first:]):
         return 1
-    return next(number for (number, _), width in zip(rows, widths, strict=True) if width >= usual)
+    return rows[first][0]
 
 
 def guess_header(rows: Sequence[Sequence[str]]) -> bool:

@@ -15,6 +15,10 @@ _SPACE = re.compile(r"[ \t\r\n]*")
 _BROKEN = "breaks off or is not JSON; nothing after it could be read"
 
 
+def _missing(_: str) -> None:
+    """What is written as no number (NaN, Infinity) is missing."""
+
+
 def _after_space(text: str, at: int) -> int:
     found = _SPACE.match(text, at)
     return found.end() if found else at
@@ -40,9 +44,8 @@ def parse(text: str, name: str) -> Any:
 
 
 def _values(text: str) -> Any:
-    """The value of a document; of several, one after the other, their list. What is no number is
-    missing."""
-    decoder = json.JSONDecoder(parse_constant=lambda _: None)
+    """The value of a document; of several, one after the other, their list."""
+    decoder = json.JSONDecoder(parse_constant=_missing)
     found: list[Any] = []
     at = 0
     while not found or at < len(text):
@@ -66,7 +69,7 @@ def read(text: str, name: str, place: str) -> Records:
 
 def _read_list(text: str) -> Records:
     """The items of a list, one after the other, up to its end or to where it breaks."""
-    decoder = json.JSONDecoder(parse_constant=lambda _: None)
+    decoder = json.JSONDecoder(parse_constant=_missing)
     at = _after_space(text, 1)
     for number in count(1):
         if text[at : at + 1] == "]":
@@ -92,7 +95,7 @@ def read_lines(text: str) -> Records:
         if not line.strip():
             continue
         try:
-            value = json.loads(line)
+            value = json.loads(line, parse_constant=_missing)
         except (json.JSONDecodeError, RecursionError) as fault:
             place = f" at column {fault.colno}" if isinstance(fault, json.JSONDecodeError) else ""
             yield Rejected(number, f"is not JSON{place}", line)

@@ -328,7 +328,8 @@ def detect_settings(data: bytes, name: str) -> FileSettings:
     """
     kind = detect_format(data, name)
     if kind == "spreadsheet":
-        return tables.detect_table(data, name)
+        plain = FileSettings(format=kind, header=False)
+        return tables.detect_table(read_records(data, name, plain), plain)
     if not FORMATS[kind].encoded and kind != "xml":
         return FileSettings(format=kind)
     decoded = decode(data)

@@ -70,14 +70,10 @@ def read_spreadsheet(data: bytes, name: str, settings: FileSettings) -> Records:
         yield Row(number, dict(zip(columns, cells, strict=True)))
 
 
-def detect_table(data: bytes, name: str) -> FileSettings:
-    """The fullest sheet's first row and heading, as its first rows suggest."""
-    settings = FileSettings(format="spreadsheet", header=False)
-    rows = [
-        (each.line, list(each.cells.values()))
-        for each in islice(read_spreadsheet(data, name, settings), _LOOKED_AT)
-        if isinstance(each, Row)
-    ]
+def detect_table(records: Records, settings: FileSettings) -> FileSettings:
+    """The settings with first row and heading as the records, read without either, suggest."""
+    first = (each for each in islice(records, _LOOKED_AT) if isinstance(each, Row))
+    rows = [(each.line, list(each.cells.values())) for each in first]
     begin = guess_begin(rows)
     table = [cells for number, cells in rows if number >= begin]
     header = not table or guess_header(table)

@@ -139,7 +139,8 @@ class WantedEdit(BaseModel):
 def edit_wanted(state: StateOf, chosen: SelectedStrand, change: WantedEdit) -> StrandRecord:
     """Set the wanted settings; refused with 409 if they changed since ``revision``."""
     with state.store.connection():
-        if change.wanted.base not in {"", *strands.bases(chosen.strand)}:
+        known = {strands.wanted(chosen.strand).base, *strands.bases(chosen.strand)}
+        if change.wanted.base not in known:
             raise BadInputError("The strand never had those documents. Bring them in first.")
         return describe(state, strands.edit(chosen.strand, change.wanted, change.revision))
 
