@@ -16,7 +16,7 @@ from tests.browser.test_journeys import STATIONS
 from tests.test_faults import Server
 
 LONG = "A label so long that it would not fit on any line of any list, chip or panel whatever the width"
-WIDTHS = (1024, 1280, 1920, 2560)
+WIDTHS = (640, 1024, 1280, 1920, 2560)  # 640: a window of 1280 at twice its size
 
 
 @pytest.fixture

@@ -87,6 +87,19 @@ main {
   overflow: hidden;
   outline: none;
 }
+/* A narrow window, or a wide one at twice its size: one column that scrolls as a page. */
+@media (max-width: 900px) {
+  .frame,
+  .frame.folded {
+    height: auto;
+    min-height: 100vh;
+    grid-template: 44px auto 1fr / 84px minmax(0, 1fr);
+    grid-template-areas: 'rail bar' 'rail work' 'rail evidence';
+  }
+  main {
+    overflow: visible;
+  }
+}
 .unfold {
   position: fixed;
   right: 0;

@@ -152,6 +152,15 @@ function asFilter() {
   padding: 1rem 1rem 2rem;
   overflow: auto;
 }
+@media (max-width: 900px) {
+  .evidence {
+    border-left: 0;
+    border-top: 1px solid var(--hairline);
+  }
+  .handle {
+    display: none;
+  }
+}
 .handle {
   position: absolute;
   left: 0;

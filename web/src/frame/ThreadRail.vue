@@ -94,6 +94,13 @@ const solid = computed(() => Math.max(0, lastReady.value) * GAP + GAP / 2)
   overflow-y: auto;
   overflow-x: hidden;
 }
+@media (max-width: 900px) {
+  .rail {
+    position: sticky;
+    top: 0;
+    height: 100vh;
+  }
+}
 .home {
   display: block;
   text-align: center;

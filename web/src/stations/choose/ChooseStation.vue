@@ -202,9 +202,7 @@ async function takeFit(fit: Fit) {
   width: 5rem;
 }
 .two {
-  display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 2rem;
 }
 :deep(.p-progressbar) {
   height: 6px;

@@ -154,7 +154,6 @@ useKey('k', 'previous specimen', () => go(-1))
   opacity: 0.7;
 }
 .two {
-  display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 1.6rem;
 }

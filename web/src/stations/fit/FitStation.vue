@@ -194,9 +194,7 @@ const optional = (event: Event) => Number((event.target as HTMLInputElement).val
   flex-basis: 100%;
 }
 .two {
-  display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 2rem;
 }
 .topic {
   display: flex;

@@ -83,9 +83,7 @@ const files = computed(() => {
 
 <style scoped>
 .two {
-  display: grid;
   grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
-  gap: 2rem;
 }
 td,
 th {

@@ -102,7 +102,7 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
       <ImportPanel v-if="!atWork" :key="job?.id" :strand="id" />
     </template>
     <template v-else-if="found">
-      <div class="row spread head">
+      <div class="row wrap spread">
         <div>
           <h1>{{ strand?.name }}</h1>
           <p class="soft">
@@ -192,6 +192,7 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
 }
 .tabs {
   display: flex;
+  flex-wrap: wrap;
 }
 .tabs button {
   white-space: nowrap;

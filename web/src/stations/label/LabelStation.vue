@@ -214,9 +214,7 @@ section {
   opacity: 0.8;
 }
 .two {
-  display: grid;
   grid-template-columns: minmax(0, 1fr) 15rem;
-  gap: 2rem;
 }
 dl {
   margin: 0.3rem 0 1rem;

@@ -106,9 +106,7 @@ pre {
   font-size: 0.86rem;
 }
 .two {
-  display: grid;
   grid-template-columns: 21rem minmax(0, 1fr);
-  gap: 2rem;
 }
 .file {
   display: grid;

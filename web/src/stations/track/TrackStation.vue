@@ -229,6 +229,9 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
 </template>
 
 <style scoped>
+.controls > .grow {
+  flex-basis: 22rem;
+}
 .track {
   display: grid;
   gap: 0.6rem;

@@ -222,9 +222,7 @@ dd small {
   width: 21rem;
 }
 .two {
-  display: grid;
   grid-template-columns: minmax(0, 5fr) minmax(0, 7fr);
-  gap: 2rem;
 }
 .link:not(:disabled) {
   color: var(--woad);
