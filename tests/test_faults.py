@@ -98,9 +98,17 @@ def entries_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return write_files(tmp_path_factory.mktemp("demo"), size=600)
 
 
+def upload(server: Server, name: str, data: bytes) -> dict[str, Any]:
+    return chosen(server.http.post("/uploads", files={"file": (name, data)}).json())
+
+
+def chosen(preview: dict[str, Any]) -> dict[str, Any]:
+    """A file as it is asked for, from its preview."""
+    return {name: preview[name] for name in ("sha256", "name", "settings")}
+
+
 def begin(server: Server, path: Path) -> dict[str, int]:
-    preview = server.http.post("/uploads", files={"file": (path.name, path.read_bytes())}).json()
-    file = {name: preview[name] for name in ("sha256", "name", "settings")}
+    file = upload(server, path.name, path.read_bytes())
     made: dict[str, int] = server.post("/skeins", name="x", gather={"files": [file]})
     return made
 
@@ -115,6 +123,24 @@ def killed(server: Server, folder: Path, job: int) -> tuple[Server, str]:
     new = Server(folder)
     state: str = new.wait(job, "interrupted", "done")["state"]
     return new, state
+
+
+def killed_and_continued(
+    server: Server, folder: Path, path: str, job: int, counts: tuple[int, int]
+) -> Server:
+    """Kill the server while a strand's documents change, and go on.
+
+    In between all results are of the documents before or after, as many as one of the counts.
+    """
+    server, state = killed(server, folder, job)
+    plies = server.get(path)["plies"][:3]
+    assert {ply["state"] for ply in plies} in ({"ready"}, {"stale"})
+    assert plies[0]["summary"]["documents"] == plies[2]["summary"]["documents"]
+    assert plies[0]["summary"]["documents"] in counts
+    if state == "interrupted":
+        server.post(f"/jobs/{job}/continue")
+        server.wait(job, "done")
+    return server
 
 
 def test_killed_in_a_sweep_nothing_finished_is_lost(
@@ -183,14 +209,7 @@ def test_killed_while_shaping_the_strand_stays_of_one_corpus(
         assert server.http.put(f"{path}/wanted", json=body).status_code == 200
         job = server.post(f"{path}/rebuild")["job"]
         time.sleep(chance.uniform(0, 1.2))
-        server, state = killed(server, folder, job)
-        plies = server.get(path)["plies"][:3]
-        assert {ply["state"] for ply in plies} in ({"ready"}, {"stale"})
-        assert plies[0]["summary"]["documents"] == plies[2]["summary"]["documents"]
-        assert plies[0]["summary"]["documents"] in (300, total)
-        if state == "interrupted":
-            server.post(f"/jobs/{job}/continue")
-            server.wait(job, "done")
+        server = killed_and_continued(server, folder, path, job, (300, total))
         assert server.get(f"{path}/documents?find=gale")["total"] <= 300
         assert server.get(path)["plies"][0]["summary"]["documents"] == 300
     server.stop()
@@ -209,20 +228,10 @@ def test_killed_while_files_come_in_again_the_earlier_documents_are_there(
         total = server.get(path)["plies"][0]["summary"]["documents"]
         found = server.get(f"{path}/files")
         table = f"entry,text\nmore{number},A gale at the quay\n".encode()
-        more = server.http.post("/uploads", files={"file": (f"{number}.csv", table)}).json()
-        files = [
-            {key: file[key] for key in ("sha256", "name", "settings")}
-            for file in (*found["files"], more)
-        ]
+        files = [*map(chosen, found["files"]), upload(server, f"{number}.csv", table)]
         job = server.post(f"{path}/gather?base={found['base']}", files=files)["job"]
         time.sleep(chance.uniform(0, 1.5))
-        server, state = killed(server, folder, job)
-        plies = server.get(path)["plies"][:3]
-        assert {ply["state"] for ply in plies} in ({"ready"}, {"stale"})
-        assert plies[0]["summary"]["documents"] in (total, total + 1)
-        if state == "interrupted":
-            server.post(f"/jobs/{job}/continue")
-            server.wait(job, "done")
+        server = killed_and_continued(server, folder, path, job, (total, total + 1))
         record = server.get(path)
         assert record["plies"][0]["summary"]["documents"] == total + 1
         assert record["undo"] == number + 1

@@ -29,8 +29,8 @@ def renumber(before: Corpus, after: Corpus, numbers: Iterable[int]) -> tuple[int
     tuple[int, ...], documents of ``after`` from the same places, ascending; those that are gone
     are not in it
 
-    Examples
-    --------
+    Notes
+    -----
     After a file is put before another, the second file's documents have higher numbers.
     """
     wanted = set(numbers)

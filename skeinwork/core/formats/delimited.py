@@ -14,7 +14,7 @@ from collections.abc import Iterator
 from itertools import islice
 from typing import Any
 
-from skeinwork.core.formats.heading import guess_begin, guess_header
+from skeinwork.core.formats.heading import LOOKED_AT, passed_over, with_heading
 from skeinwork.core.formats.records import FileSettings, Noted, Record, Records, Rejected, Row
 
 DELIMITERS = (",", "\t", ";", "|")
@@ -22,7 +22,6 @@ LONGEST_FIELD = 20_000_000
 _QUOTED_LINES = 200
 _QUOTED_SIZE = 1_000_000
 _SAMPLE = 200_000
-_LOOKED_AT = 60
 _LINE = re.compile(r"[^\r\n]*(?:\r\n|\r|\n)?")
 _DECLARED = re.compile(r"sep=(.)\r?\n", re.IGNORECASE)
 
@@ -82,15 +81,11 @@ def detect_table(text: str, settings: FileSettings) -> FileSettings:
     escaped = found.model_copy(update={"escaped": True})
     if '\\"' in sample and _fitting(sample, escaped) > _fitting(sample, found):
         found = escaped
-    rows = _first_rows(sample, found)
-    if not declared:
-        found = found.model_copy(update={"begin": guess_begin(rows)})
-    table = [cells for line, cells in rows if line >= found.begin]
-    return found.model_copy(update={"header": not table or guess_header(table)})
+    return with_heading(found, _first_rows(sample, found), found.begin if declared else None)
 
 
 def _first_rows(text: str, settings: FileSettings) -> list[tuple[int, list[str]]]:
-    rows = islice(_cells(text, settings), _LOOKED_AT)
+    rows = islice(_cells(text, settings), LOOKED_AT)
     return [(line, cells) for line, cells, _, _ in rows if any(cell.strip() for cell in cells)]
 
 
@@ -169,8 +164,7 @@ def column_names(header: list[str]) -> list[str]:
 def read(text: str, settings: FileSettings) -> Records:
     """Rows of a delimited table; ragged rows and rows with NUL bytes are rejected."""
     columns: list[str] | None = None
-    if settings.begin > 1:
-        yield Noted(1, f"the table begins at line {settings.begin}; what is above was not read")
+    yield from passed_over(settings, "line")
     for line, cells, raw, note in _cells(text, settings):
         if not any(cell.strip() for cell in cells):
             if columns is not None and len(cells) > 1:

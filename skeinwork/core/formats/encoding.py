@@ -109,7 +109,9 @@ def decode(data: bytes, encoding: str | None = None) -> Decoded:
     BadInputError
         for an encoding that does not exist.
     """
-    chosen = encoding or detect(data)
+    guessable = ("cp1252", *_FREQUENT)
+    detected = detect(data) if not encoding or encoding in guessable else ""
+    chosen = encoding or detected
     try:
         codecs.lookup(chosen)
         "".encode(chosen)
@@ -120,5 +122,5 @@ def decode(data: bytes, encoding: str | None = None) -> Decoded:
             data = data[len(mark) :]
     text = data.decode(chosen, "replace")
     doubtful = text.count("�") - data.count("�".encode(chosen, "ignore") or b"\0\0\0\0")
-    guessed = chosen in ("cp1252", *_FREQUENT) and chosen == detect(data)
+    guessed = chosen in guessable and chosen == detected
     return Decoded(text, chosen, max(doubtful, 0), guessed)

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from skeinwork.core.corpus import dates
+from skeinwork.core.formats.records import FileSettings, Noted
 
+LOOKED_AT = 60
 _SENTENCE = 8
 Numbered = tuple[int, Sequence[str]]
 
@@ -60,3 +62,19 @@ def guess_header(rows: Sequence[Sequence[str]]) -> bool:
         _typed(cell) and sum(map(_typed, rest)) > 0.8 * len(rest) for cell, *rest in columns
     )
     return not (again or (typed and sentence))
+
+
+def with_heading(
+    settings: FileSettings, rows: Sequence[Numbered], begin: int | None = None
+) -> FileSettings:
+    """The settings with where the table begins, unless that is known, and whether a heading does."""
+    begin = begin or guess_begin(rows)
+    table = [cells for number, cells in rows if number >= begin]
+    header = not table or guess_header(table)
+    return settings.model_copy(update={"begin": begin, "header": header})
+
+
+def passed_over(settings: FileSettings, unit: str) -> Iterator[Noted]:
+    """A note where rows stand above the table."""
+    if settings.begin > 1:
+        yield Noted(1, f"the table begins at {unit} {settings.begin}; what is above was not read")

@@ -12,10 +12,8 @@ from python_calamine import CalamineError, CalamineWorkbook
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import nested
 from skeinwork.core.formats.delimited import column_names
-from skeinwork.core.formats.heading import guess_begin, guess_header
-from skeinwork.core.formats.records import FileSettings, Noted, Records, Row
-
-_LOOKED_AT = 60
+from skeinwork.core.formats.heading import LOOKED_AT, passed_over, with_heading
+from skeinwork.core.formats.records import FileSettings, Records, Row
 
 
 def _cell(value: Any) -> str:
@@ -57,8 +55,7 @@ def read_spreadsheet(data: bytes, name: str, settings: FileSettings) -> Records:
     book = CalamineWorkbook.from_filelike(io.BytesIO(data))
     rows = book.get_sheet_by_name(wanted).to_python(skip_empty_area=False)
     columns: list[str] | None = None
-    if settings.begin > 1:
-        yield Noted(1, f"the table begins at row {settings.begin}; what is above was not read")
+    yield from passed_over(settings, "row")
     for number, values in islice(enumerate(rows, start=1), settings.begin - 1, None):
         cells = [_cell(value) for value in values]
         if not any(cell.strip() for cell in cells):
@@ -72,12 +69,8 @@ def read_spreadsheet(data: bytes, name: str, settings: FileSettings) -> Records:
 
 def detect_table(records: Records, settings: FileSettings) -> FileSettings:
     """The settings with first row and heading as the records, read without either, suggest."""
-    first = (each for each in islice(records, _LOOKED_AT) if isinstance(each, Row))
-    rows = [(each.line, list(each.cells.values())) for each in first]
-    begin = guess_begin(rows)
-    table = [cells for number, cells in rows if number >= begin]
-    header = not table or guess_header(table)
-    return settings.model_copy(update={"begin": begin, "header": header})
+    first = (each for each in islice(records, LOOKED_AT) if isinstance(each, Row))
+    return with_heading(settings, [(each.line, list(each.cells.values())) for each in first])
 
 
 def read_parquet(data: bytes, name: str) -> Records:
