@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 
 import pytest
@@ -14,7 +12,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import delimited, json_records, plain_text
 from skeinwork.core.formats.encoding import decode, detect
 from skeinwork.core.formats.readers import detect_settings, guess_format, read_records
-from skeinwork.core.formats.records import FileSettings, Noted, Record, Rejected, Row
+from skeinwork.core.formats.records import FileSettings, Record, Rejected, Row
 
 TABLE = FileSettings()
 
@@ -56,82 +54,6 @@ def test_a_long_utf8_file_with_one_broken_byte_stays_utf8() -> None:
     data = "Fähre über die Förde\n".encode() * 20 + b"\xff\n"
     assert detect(data) == "utf-8"
     assert decode(data).doubtful == 1
-
-
-cells = st.text(st.characters(exclude_characters="\0\r", exclude_categories=["Cs"]), max_size=12)
-
-
-@settings(max_examples=200, deadline=None)
-@given(
-    st.lists(st.lists(cells, min_size=3, max_size=3), min_size=1, max_size=8),
-    st.sampled_from(delimited.DELIMITERS),
-)
-def test_every_well_formed_table_reads_back(table: list[list[str]], delimiter: str) -> None:
-    out = io.StringIO(newline="")
-    writer = csv.writer(out, delimiter=delimiter)
-    writer.writerow(["a", "b", "c"])
-    writer.writerows(table)
-    found = read(out.getvalue(), delimiter=delimiter)
-    full = [row for row in table if any(cell.strip() for cell in row)]
-    assert rows(found) == full
-    assert len(rejected(found)) == len(table) - len(full)
-
-
-def test_line_numbers_count_lines_not_rows() -> None:
-    found = read('a,b\n1,"two\nlines"\n2,x\n')
-    assert [each.line for each in found] == [2, 4]
-
-
-def test_ragged_rows_are_rejected_with_their_line_and_the_rest_is_read() -> None:
-    found = read("a,b\n1,2\n3\n4,5,6\n7,8\n")
-    assert rows(found) == [["1", "2"], ["7", "8"]]
-    assert rejected(found) == [
-        (3, "has 1 cell where the heading has 2"),
-        (4, "has 3 cells where the heading has 2"),
-    ]
-
-
-def test_a_quote_that_never_closes_costs_one_row() -> None:
-    body = "".join(f"{n},text {n}\n" for n in range(600))
-    found = read('id,text\n0,"never closed\n' + body)
-    assert len(rows(found)) == 601
-    assert rows(found)[0] == ["0", '"never closed']
-    notes = [each for each in found if isinstance(each, Noted)]
-    assert [(note.line, note.reason) for note in notes] == [
-        (2, "a quote that never closes was read as text")
-    ]
-
-
-def test_a_quote_open_at_the_end_of_the_file_costs_one_row() -> None:
-    found = read('id,text\n1,a\n2,"open\n3,b\n')
-    assert rows(found) == [["1", "a"], ["2", '"open'], ["3", "b"]]
-
-
-def test_long_quoted_cells_are_kept() -> None:
-    cell = "line\n" * 150
-    assert rows(read(f'id,text\n1,"{cell}"\n')) == [["1", cell]]
-
-
-def test_quotes_inside_cells_are_read_leniently_and_noted() -> None:
-    found = read('id,text\n1,"the "Alma Rose" came"\n2,x\n')
-    assert rows(found)[1] == ["2", "x"]
-    assert any(isinstance(each, Noted) for each in found)
-
-
-def test_nul_bytes_and_enormous_cells_are_rejected(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(delimited, "LONGEST_FIELD", 1000)
-    found = read(f"a,b\n1,x\0y\n2,{'z' * 1001}\n3,ok\n")
-    assert rows(found) == [["3", "ok"]]
-    assert [reason for _, reason in rejected(found)] == [
-        "holds NUL bytes",
-        "has a cell of over 1,000 characters",
-    ]
-
-
-def test_column_names_are_filled_and_made_unique() -> None:
-    found = read("a,,a\n1,2,3\n")
-    assert isinstance(found[0], Row)
-    assert list(found[0].cells) == ["a", "column 2", "a_"]
 
 
 def test_a_table_without_heading_names_its_columns() -> None:

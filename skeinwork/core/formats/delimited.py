@@ -1,8 +1,7 @@
 """Delimited tables (CSV, TSV and their like), read so that nothing shifts or vanishes silently.
 
-Strict parsing first; a row that breaks the quoting rules is read leniently and noted. A quoted
-field that never closes would swallow the rest of the file: past 200 lines or 1 MB its quote is
-taken as text, the row stands alone, and reading resumes at the next line.
+Rows are parsed strictly, however long their quoted cells are. Only where a file can't be parsed so
+to its end does ``quoting`` choose how the rest is read, and each row it mends is noted.
 """
 
 from __future__ import annotations
@@ -12,35 +11,34 @@ import re
 from collections import Counter
 from collections.abc import Iterator
 from itertools import islice
-from typing import Any
 
+from skeinwork.core.formats import quoting
 from skeinwork.core.formats.heading import LOOKED_AT, passed_over, with_heading
+from skeinwork.core.formats.quoting import Dialect
 from skeinwork.core.formats.records import FileSettings, Noted, Record, Records, Rejected, Row
 
 DELIMITERS = (",", "\t", ";", "|")
 LONGEST_FIELD = 20_000_000
-_QUOTED_LINES = 200
-_QUOTED_SIZE = 1_000_000
-_SAMPLE = 200_000
+_SAMPLE = 100_000
 _LINE = re.compile(r"[^\r\n]*(?:\r\n|\r|\n)?")
 _DECLARED = re.compile(r"sep=(.)\r?\n", re.IGNORECASE)
-
-
-class _RunawayError(Exception):
-    """A quoted field has run on for too long."""
+# A row: the line it begins on, its cells (None: one is too long), its text, what was amiss.
+Cells = tuple[int, list[str] | None, str, str | None]
 
 
 class _Lines(Iterator[str]):
-    """The lines of a file, with a place that can be set back; ``at`` counts lines, ``place`` characters."""
+    """The lines of a file; ``at`` counts lines, ``place`` characters, both up to the next one."""
 
     def __init__(self, text: str, begin: int) -> None:
         self.text = text
         self.at = self.place = 0
         while self.at < begin - 1 and self.place < len(text):
-            self._pass()
+            next(self)
         self.mark()
 
-    def _pass(self) -> str:
+    def __next__(self) -> str:
+        if self.place >= len(self.text):
+            raise StopIteration
         before = self.place
         found = _LINE.match(self.text, before)
         self.place = found.end() if found else len(self.text)
@@ -51,19 +49,9 @@ class _Lines(Iterator[str]):
         """Remember that a row begins here."""
         self.begin, self.begin_place = self.at, self.place
 
-    def reset(self) -> None:
-        """Go back to the line after the one that the row begins on."""
+    def back(self) -> None:
+        """Go back to where the row begins."""
         self.at, self.place = self.begin, self.begin_place
-        self._pass()
-
-    def __next__(self) -> str:
-        if self.place >= len(self.text):
-            raise StopIteration
-        if self.at - self.begin >= _QUOTED_LINES or (
-            self.at > self.begin and self.place - self.begin_place > _QUOTED_SIZE
-        ):
-            raise _RunawayError
-        return self._pass()
 
     def raw(self) -> str:
         """The lines of the row so far, as they stand."""
@@ -72,38 +60,60 @@ class _Lines(Iterator[str]):
 
 def detect_table(text: str, settings: FileSettings) -> FileSettings:
     """The settings with delimiter, escapes, first line and heading as the first rows suggest."""
-    sample = text[:_SAMPLE]
-    if len(text) > _SAMPLE and (last := max(sample.rfind("\n"), sample.rfind("\r"))) > 0:
-        sample = sample[:last]  # up to the end of a line
-    declared = _DECLARED.match(sample)
-    delimiter = declared[1] if declared else sniff_delimiter(sample)
+    declared = _DECLARED.match(text)
+    delimiter = declared[1] if declared else sniff_delimiter(text)
     found = settings.model_copy(update={"delimiter": delimiter, "begin": 2 if declared else 1})
     escaped = found.model_copy(update={"escaped": True})
-    if '\\"' in sample and _fitting(sample, escaped) > _fitting(sample, found):
+    if '\\"' in text and _fitting(text, escaped) > _fitting(text, found):
         found = escaped
-    return with_heading(found, _first_rows(sample, found), found.begin if declared else None)
+    return with_heading(found, _first_rows(text, found), found.begin if declared else None)
 
 
 def _first_rows(text: str, settings: FileSettings) -> list[tuple[int, list[str]]]:
     rows = islice(_cells(text, settings), LOOKED_AT)
-    return [(line, cells) for line, cells, _, _ in rows if any(cell.strip() for cell in cells)]
+    return [(line, cells) for line, cells, _, _ in rows if cells and any(map(str.strip, cells))]
 
 
-def _fitting(text: str, settings: FileSettings) -> int:
-    """How many of the first rows have as many cells as the first."""
+def _fitting(text: str, settings: FileSettings) -> tuple[bool, int]:
+    """Whether all of a text parses strictly, and how many first rows have as many cells as one."""
     rows = _first_rows(text, settings)
-    return sum(len(cells) == len(rows[0][1]) for _, cells in rows)
+    fitting = sum(len(cells) == len(rows[0][1]) for _, cells in rows)
+    return _strict(text, _dialect(settings)), fitting
+
+
+def _dialect(settings: FileSettings) -> Dialect:
+    return Dialect(settings.delimiter, settings.escaped)
+
+
+def _strict(text: str, dialect: Dialect) -> bool:
+    """Whether a text parses strictly to its end."""
+    csv.field_size_limit(LONGEST_FIELD)
+    try:
+        for _ in dialect.rows(_Lines(text, 1), strict=True):
+            pass
+    except csv.Error:
+        return False
+    return True
+
+
+def first_rows(text: str, delimiter: str) -> list[list[str]]:
+    """The first rows with a cell, up to where they can't be parsed strictly."""
+    out: list[list[str]] = []
+    try:
+        for row in Dialect(delimiter, False).rows(_Lines(text[:_SAMPLE], 1), strict=True):
+            out += [row] if row else []
+            if len(out) == LOOKED_AT:
+                break
+    except csv.Error:
+        pass
+    return out
 
 
 def sniff_delimiter(text: str) -> str:
     """The delimiter that cuts the first rows into the same number of cells, more than one."""
     best, best_score = ",", 0.0
-    sample = text[:100_000]
     for delimiter in DELIMITERS:
-        try:
-            rows = [row for row in csv.reader(sample.splitlines()[:60], delimiter=delimiter) if row]
-        except csv.Error:
-            continue
+        rows = first_rows(text, delimiter)
         if not rows:
             continue
         width, times = Counter(map(len, rows)).most_common(1)[0]
@@ -113,41 +123,36 @@ def sniff_delimiter(text: str) -> str:
     return best
 
 
-def _cells(text: str, settings: FileSettings) -> Iterator[tuple[int, list[str], str, str | None]]:
-    """Each row as (line, cells, raw text, note)."""
-    csv.field_size_limit(max(LONGEST_FIELD * 2, len(text) + 1))
+def _cells(text: str, settings: FileSettings) -> Iterator[Cells]:
+    """Each row of a table; parsed strictly as far as that goes."""
+    csv.field_size_limit(LONGEST_FIELD)
+    dialect = _dialect(settings)
     lines = _Lines(text, settings.begin)
-    escape = "\\" if settings.escaped else None
-
-    def reader() -> Iterator[list[str]]:
-        return csv.reader(lines, delimiter=settings.delimiter, escapechar=escape, strict=True)
-
-    rows = reader()
+    rows = dialect.rows(lines, strict=True)
+    width, sure = 0, False
     while True:
         lines.mark()
-        note = None
         try:
             cells = next(rows)
         except StopIteration:
             return
-        except (_RunawayError, csv.Error) as fault:
-            runaway = isinstance(fault, _RunawayError) or "end of data" in str(fault)
-            if runaway:
-                lines.reset()
-            quoting: Any = csv.QUOTE_NONE if runaway else csv.QUOTE_MINIMAL
-            raw = lines.raw()
-            cells = next(
-                csv.reader(
-                    raw.splitlines(True), delimiter=settings.delimiter, quoting=quoting,
-                    escapechar=escape,
-                )
-            )  # fmt: skip
-            note = (
-                "a quote that never closes was read as text" if runaway
-                else "quotes inside a quoted cell were read leniently"
-            )  # fmt: skip
-            rows = reader()
-        yield lines.begin + 1, cells, lines.raw(), note
+        except csv.Error as fault:
+            lines.back()
+            if "field limit" not in str(fault) or not quoting.pass_row(lines, dialect):
+                break
+            yield lines.begin + 1, None, lines.raw(), None
+            rows = dialect.rows(lines, strict=True)
+            continue
+        if width and len(cells) != width and lines.at > lines.begin + 1 and not sure:
+            # a quote may have swallowed rows: not if all that follows parses
+            sure = _strict(text[lines.place :], dialect)
+            if not sure:
+                break
+        width = width or (len(cells) if any(map(str.strip, cells)) else 0)
+        yield lines.begin + 1, cells, lines.raw(), None
+    rest = text[lines.begin_place :]
+    for at, found, raw, way in quoting.read(rest, dialect, width):
+        yield lines.begin + at + 1, found, raw, way.value
 
 
 def column_names(header: list[str]) -> list[str]:
@@ -166,6 +171,9 @@ def read(text: str, settings: FileSettings) -> Records:
     columns: list[str] | None = None
     yield from passed_over(settings, "line")
     for line, cells, raw, note in _cells(text, settings):
+        if cells is None:
+            yield Rejected(line, f"has a cell of over {LONGEST_FIELD:,} characters", raw[:1000])
+            continue
         if not any(cell.strip() for cell in cells):
             if columns is not None and len(cells) > 1:
                 yield Rejected(line, "every cell is empty", raw)
@@ -185,8 +193,6 @@ def _record(
     elif len(cells) != len(columns):
         found = "1 cell" if len(cells) == 1 else f"{len(cells)} cells"
         yield Rejected(line, f"has {found} where the heading has {len(columns)}", raw)
-    elif max(map(len, cells)) > LONGEST_FIELD:
-        yield Rejected(line, f"has a cell of over {LONGEST_FIELD:,} characters", raw[:1000])
     else:
         if note:
             yield Noted(line, note)

@@ -6,7 +6,6 @@ take a fifth of the start.
 
 from __future__ import annotations
 
-import csv
 import io
 import json
 import re
@@ -303,7 +302,7 @@ def _json_format(text: str, first: str) -> FormatName | None:
 
 def _looks_like_table(text: str) -> bool:
     delimiter = delimited.sniff_delimiter(text)
-    rows = [row for row in csv.reader(text[:20_000].splitlines()[:20], delimiter=delimiter) if row]
+    rows = delimited.first_rows(text[:20_000], delimiter)[:20]
     widths = {len(row) for row in rows[:-1] or rows}
     if len(rows) < 2 or len(widths) != 1 or widths == {1}:
         return False
@@ -358,9 +357,25 @@ def head(path: Path, name: str) -> bytes:
     """As much of a file as a preview needs: its first lines where they stand for the rest."""
     with path.open("rb") as source:
         data = source.read(HEAD)
-        if len(data) < HEAD or not FORMATS[detect_format(data, name)].by_line:
+        kind = detect_format(data, name) if len(data) == HEAD else "text-file"
+        if not FORMATS[kind].by_line:
             return data + source.read()
-    return data[: data.rfind(b"\n") + 1] or data
+        while kind == "delimited" and data.count(b'"') % 2:  # ends inside a quoted cell
+            if not (more := source.read(HEAD)):
+                return data
+            data += more
+    return _up_to_a_row(data) if kind == "delimited" else data[: data.rfind(b"\n") + 1] or data
+
+
+def _up_to_a_row(data: bytes) -> bytes:
+    """A table up to the last end of a line that is not inside a quoted cell, by its quotes."""
+    end, odd = len(data), 0
+    while (line := data.rfind(b"\n", 0, end)) >= 0:
+        odd ^= data.count(b'"', line, end) % 2
+        if not odd:
+            return data[: line + 1]
+        end = line
+    return data
 
 
 def read_records(data: bytes, name: str, settings: FileSettings) -> Records:
