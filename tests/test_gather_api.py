@@ -281,3 +281,24 @@ def test_an_import_that_is_run_twice_is_made_once(served: TestClient) -> None:
         wait_for(served, each["job"])
     plies = [get(served, each["strand"])["plies"][0]["identity"] for each in made]
     assert plies[0] == plies[1]
+
+
+@pytest.mark.parametrize("expression", ["x{1000000000}", "(?R)", "(?:a|aa)+$"])
+def test_no_costly_expression_harms_the_server(served: TestClient, expression: str) -> None:
+    data = "".join(f"{'a' * 60}! {n}\n" for n in range(30)).encode()
+    strand = bring_in(served, "costly.txt", data, format="text-lines")
+    sent = served.post("/api/uploads", files={"file": ("costly.txt", data)}).json()
+    cut = {**sent["settings"], "cut": {"by": "expression", "expression": expression}}
+    find = {"find": expression, "expression": True}
+    at = f"/api/strands/{strand}"
+    filtered = {"operation": {"kind": "filter", "expression": expression}}
+    answers = [
+        served.get(f"{at}/documents", params=find),
+        served.get(f"{at}/documents/0", params=find),
+        served.get(f"{at}/concordance", params=find),
+        served.post(f"{at}/shape/try", json=filtered),
+        served.post(f"/api/uploads/{sent['sha256']}/preview", params={"name": "x.txt"}, json=cut),
+    ]
+    assert [answer.status_code for answer in answers] == [422] * 5
+    assert all("regular expression" in answer.json()["detail"] for answer in answers)
+    assert served.get(f"{at}/documents").json()["total"] == 30

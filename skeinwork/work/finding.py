@@ -2,22 +2,20 @@
 
 from __future__ import annotations
 
-import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 from typing import get_args
 
 import numpy as np
 from numpy.typing import NDArray
 
 from skeinwork.core.corpus.corpus import Column, Corpus
-from skeinwork.core.corpus.shape import SECONDS, TOO_LONG, compiled
-from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.records import Role
+from skeinwork.core.text import expressions
 from skeinwork.core.text.query import Query, fold, parse, spans
 from skeinwork.store import search
 
-ALL_SECONDS = 20.0
 Ranked = Callable[[Query], list[int] | None]
+Spans = list[tuple[int, int]]
 
 
 def searchable(corpus: Corpus) -> dict[str, Column]:
@@ -48,26 +46,18 @@ def find(corpus: Corpus, written: str, ranked: Ranked) -> NDArray[np.int64] | No
     return order[keep[order]] if len(order) else order
 
 
-def spans_of(written: str, expression: bool) -> Callable[[str], list[tuple[int, int]]]:
-    """A function that says where a query, or a regular expression, stands in a text."""
-    if not expression:
-        query = parse(written)
-        return lambda text: spans(text, query)
-    pattern = compiled(written)
-
-    def find_all(text: str) -> list[tuple[int, int]]:
-        try:
-            found = [
-                each.span() for each in pattern.finditer(text, timeout=SECONDS, concurrent=True)
-            ]
-        except TimeoutError as fault:
-            raise BadInputError(TOO_LONG) from fault
-        return [(begin, end) for begin, end in found if end > begin]
-
-    return find_all
+def spans_of(written: str, expression: bool) -> Callable[[Iterable[str]], Iterator[Spans]]:
+    """A function that says where a query, or a regular expression, stands in each text."""
+    if expression:
+        return lambda texts: (
+            [(place.begin, place.end) for place in found]
+            for found in expressions.places(written, texts, expressions.ALL_SECONDS)
+        )
+    query = parse(written)
+    return lambda texts: (spans(text, query) for text in texts)
 
 
-def bytes_of(text: str, found: list[tuple[int, int]]) -> list[tuple[int, int]]:
+def bytes_of(text: str, found: Spans) -> Spans:
     """Spans in characters as spans in UTF-8 bytes."""
     places = {at for span in found for at in span}
     offsets = {at: len(text[:at].encode("utf-8", "surrogatepass")) for at in places}
@@ -75,29 +65,10 @@ def bytes_of(text: str, found: list[tuple[int, int]]) -> list[tuple[int, int]]:
 
 
 def matching(corpus: Corpus, expression: str, among: NDArray[np.int64]) -> NDArray[np.int64]:
-    """Those of some documents in which a regular expression matches.
-
-    Raises
-    ------
-    BadInputError
-        where it takes over 2 s on one document, or 20 s on all of them.
-    """
-    pattern = compiled(expression)
-    end = time.monotonic() + ALL_SECONDS
-    found = []
-    for number, at in enumerate(among.tolist()):
-        left = end - time.monotonic()
-        if left <= 0:
-            raise BadInputError(
-                f"The regular expression took more than {ALL_SECONDS:.0f} s; {number} of "
-                f"{len(among)} documents were looked at. Filter first, or make it simpler."
-            )
-        try:
-            if pattern.search(corpus.text(at), timeout=min(SECONDS, left), concurrent=True):
-                found.append(at)
-        except TimeoutError as fault:
-            raise BadInputError(TOO_LONG) from fault
-    return np.array(found, dtype=np.int64)
+    """Those of some documents in which a regular expression matches."""
+    texts = (corpus.text(at) for at in among.tolist())
+    found = expressions.found(expression, texts, expressions.ALL_SECONDS)
+    return among[np.fromiter(found, dtype=bool, count=len(among))]
 
 
 def titles_of(corpus: Corpus) -> list[str]:

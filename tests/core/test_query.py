@@ -4,11 +4,9 @@ from __future__ import annotations
 
 import sqlite3
 
-import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from skeinwork.core.errors import BadInputError
 from skeinwork.core.text.concordance import concordance, ordered
 from skeinwork.core.text.query import fold, parse, spans
 from skeinwork.store.search import expression
@@ -89,10 +87,3 @@ def test_a_line_holds_what_stands_in_the_text(text: str) -> None:
 def test_places_in_characters_become_places_in_bytes() -> None:
     text = "äö ice é"
     assert bytes_of(text, [(3, 6), (7, 8)]) == [(5, 8), (9, 11)]
-
-
-def test_an_expression_that_never_ends_is_stopped() -> None:
-    with pytest.raises(BadInputError, match="more than 2 s"):
-        spans_of("(?:z|zz)+$", True)("z" * 60 + "!")
-    with pytest.raises(BadInputError, match="can't be read"):
-        spans_of("(a", True)

@@ -301,7 +301,7 @@ INTERVIEW = "Log of the talk.\nQ: Was it ice?\nA: It was.\nAll night.\nQ: And th
 
 def test_a_talk_is_cut_into_question_and_answer() -> None:
     row = Row(10, {"text": INTERVIEW, "who": "Orrin"})
-    parts = cut.pieces(row, "text", Cut(by="expression", expression=r"^(?P<role>[QA]): "))
+    (parts,) = cut.pieces([row], "text", Cut(by="expression", expression=r"^(?P<role>[QA]): "))
     assert [(part.cells["text"], part.cells.get("role")) for part in parts] == [
         ("Log of the talk.", None), ("Was it ice?", "Q"), ("It was.\nAll night.", "A"),
         ("And then?", "Q"), ("Fog.", "A"),
@@ -314,7 +314,7 @@ def test_a_talk_is_cut_into_question_and_answer() -> None:
 def test_cutting_loses_no_word(text: str, by: str) -> None:
     breaks = tuple(("page", at, "1") for at, sign in enumerate(text) if sign == "\f")
     wanted = Cut.model_validate({"by": by, "words": 10})
-    parts = cut.pieces(Row(1, {"text": text}, breaks=breaks), "text", wanted)  # type: ignore[arg-type]
+    (parts,) = cut.pieces([Row(1, {"text": text}, breaks=breaks)], "text", wanted)  # type: ignore[arg-type]
     assert " ".join(part.cells["text"] for part in parts).split() == text.split()
     if by == "length":
         assert all(len(part.cells["text"].split()) <= 10 for part in parts)
@@ -327,7 +327,7 @@ def test_a_cut_that_cannot_be_is_said() -> None:
         cut.check(Cut(by="expression", expression="(?P<x"))
     slow = Cut(by="expression", expression="(?:z|zz)+$")
     with pytest.raises(BadInputError, match="more than 2 s"):
-        cut.pieces(Row(1, {"text": ENDLESS}), "text", slow)
+        list(cut.pieces([Row(1, {"text": ENDLESS})], "text", slow))
 
 
 def test_pieces_keep_the_identifier_of_the_whole(tmp_path: Path) -> None:

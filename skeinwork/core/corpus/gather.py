@@ -29,6 +29,7 @@ from skeinwork.core.formats.records import (
     named_by,
 )
 from skeinwork.core.progress import Report, silent
+from skeinwork.core.text import expressions
 
 VERSION = 3
 MOST_FIELDS = 300
@@ -110,7 +111,7 @@ class _File:
             if self.text not in row.cells:
                 self.note(row, f"has no field “{self.text}”; kept without text")
             whole = self._unpacked(row)
-            parts = cut.pieces(whole, self.text, self.settings.cut)
+            (parts,) = cut.pieces([whole], self.text, self.settings.cut)
             for part in parts:
                 self._add(self._numbered(part) if len(parts) > 1 else part)
 
@@ -352,4 +353,5 @@ def _prepared(rows: list[Row], text: str, settings: FileSettings) -> list[Row]:
     """The rows as documents: pages unpacked, long texts cut."""
     file = _File(_Gathered("number"), "", settings.model_copy(update={"roles": {text: "text"}}))
     whole: Iterable[Row] = (file._unpacked(row) for row in rows)
-    return [part for row in whole for part in cut.pieces(row, text, settings.cut)]
+    parts = cut.pieces(whole, text, settings.cut, expressions.ALL_SECONDS)
+    return [part for each in parts for part in each]

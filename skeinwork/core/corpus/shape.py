@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 import numpy as np
-import regex
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
@@ -19,14 +18,11 @@ from skeinwork.core.corpus.join import Join, join
 from skeinwork.core.corpus.survey import Survey, garbled, survey
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.progress import Report, silent
+from skeinwork.core.text import expressions
 from skeinwork.core.text.language import LANGUAGES
 from skeinwork.core.text.segment import join_texts, segment_bytes
 
 VERSION = 1
-SECONDS = 2.0
-TOO_LONG = (
-    "The regular expression took more than 2 s on one document and was stopped. Make it simpler."
-)
 UNSURE = "unsure"
 
 
@@ -98,11 +94,15 @@ Search = Callable[[Corpus, str], NDArray[np.int64]]
 
 @dataclass
 class Sources:
-    """What operations need besides the corpus: how to search it, where tables lie, its survey."""
+    """What operations need besides the corpus: how to search it, where tables lie, its survey.
+
+    ``seconds`` is how long a regular expression may take; None in a job, which can be cancelled.
+    """
 
     search: Search
     tables: dict[str, Path] = field(default_factory=dict)
     known: Survey | None = None
+    seconds: float | None = None
 
 
 @dataclass
@@ -196,13 +196,15 @@ def _day(written: str, last: bool) -> int:
 
 
 def matching(
-    corpus: Corpus, wanted: Filter, search: Search, known: Survey | None = None
-) -> NDArray[np.bool_]:
+    corpus: Corpus, wanted: Filter, search: Search, known: Survey | None = None,
+    seconds: float | None = None,
+) -> NDArray[np.bool_]:  # fmt: skip
     """The documents that meet every condition of a filter.
 
     Parameters
     ----------
     known : the corpus's survey, where it has been made
+    seconds : how long a regular expression may take
     """
     if wanted.words_from is not None or wanted.words_to is not None or wanted.languages:
         known = known or survey(corpus)
@@ -229,7 +231,8 @@ def matching(
     if wanted.search.strip():
         keep &= np.isin(np.arange(len(corpus)), search(corpus, wanted.search))
     if wanted.expression:
-        keep &= _containing(corpus, wanted.expression)
+        texts = (corpus.text(at) for at in range(len(corpus)))
+        keep &= np.fromiter(expressions.found(wanted.expression, texts, seconds), dtype=bool)
     if wanted.numbers is not None:
         keep &= np.isin(corpus.numbers, np.array(wanted.numbers, dtype=np.int64))
     return keep
@@ -245,31 +248,6 @@ def _dated(corpus: Corpus, wanted: Filter) -> NDArray[np.bool_]:
     if wanted.date_to:
         keep &= known & (corpus.days <= _day(wanted.date_to, last=True))
     return keep
-
-
-def compiled(expression: str) -> Any:
-    """A regular expression, letter case aside.
-
-    Raises
-    ------
-    BadInputError
-        where it is none.
-    """
-    try:
-        return regex.compile(expression, regex.IGNORECASE | regex.MULTILINE)
-    except (regex.error, RecursionError) as fault:
-        raise BadInputError(f"The regular expression can't be read: {fault}.") from fault
-
-
-def _containing(corpus: Corpus, expression: str) -> NDArray[np.bool_]:
-    pattern = compiled(expression)
-    try:
-        return np.fromiter(
-            (pattern.search(corpus.text(at), timeout=SECONDS) is not None for at in range(len(corpus))),
-            dtype=bool, count=len(corpus),
-        )  # fmt: skip
-    except TimeoutError as fault:
-        raise BadInputError(TOO_LONG) from fault
 
 
 def _large_groups(corpus: Corpus, wanted: SmallGroups) -> tuple[NDArray[np.bool_], list[str]]:
@@ -350,7 +328,8 @@ def _kept(
         raise BadInputError(
             "A step keeps documents by their number, but these are other documents. Remove the step."
         )
-    return matching(corpus, operation, sources.search, sources.known) ^ operation.out, {}
+    keep = matching(corpus, operation, sources.search, sources.known, sources.seconds)
+    return keep ^ operation.out, {}
 
 
 def shape(

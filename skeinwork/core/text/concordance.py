@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
+from itertools import tee
 from typing import Literal
 
 from skeinwork.core.text.query import fold
@@ -43,18 +44,20 @@ def _after(text: str, at: int) -> str:
 
 
 def concordance(
-    texts: Iterable[tuple[int, str]], spans: Callable[[str], list[tuple[int, int]]]
+    texts: Iterable[tuple[int, str]],
+    spans: Callable[[Iterable[str]], Iterator[list[tuple[int, int]]]],
 ) -> tuple[list[Line], bool]:
     """Lines in the order of the documents, at most ``MOST``, and whether these are all.
 
     Parameters
     ----------
     texts : numbers of documents with their texts
-    spans : where the key stands in a text, as character offsets
+    spans : where the key stands in each of many texts, as character offsets
     """
     found: list[Line] = []
-    for document, text in texts:
-        for begin, end in spans(text):
+    held, asked = tee(texts)
+    for (document, text), at in zip(held, spans(text for _, text in asked), strict=True):
+        for begin, end in at:
             if len(found) == MOST:
                 return found, False
             hit = " ".join(text[begin:end].split())

@@ -85,7 +85,8 @@ def read_document(
     spans = None
     if find.strip():
         text = view.corpus.text(document)
-        spans = finding.bytes_of(text, finding.spans_of(find, expression)(text))
+        (found,) = finding.spans_of(find, expression)([text])
+        spans = finding.bytes_of(text, found)
     topics = []
     if view.fit_id:
         shares = np.asarray(view.model.doc_topic[document])

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict
 
 from skeinwork.core.corpus.join import Join
 from skeinwork.core.corpus.shape import Done, Operation, Sources, apply, said
+from skeinwork.core.text.expressions import ALL_SECONDS
 from skeinwork.server.routes.gather import ChosenDocuments
 from skeinwork.server.state import NotFoundError, SelectedStrand, StateOf
 from skeinwork.store.models import Upload
@@ -79,7 +80,7 @@ def try_operation(state: StateOf, chosen: SelectedStrand, trial: Trial) -> Shape
             if Upload.get_or_none(Upload.sha256 == trial.operation.sha256) is None:
                 raise NotFoundError("That table was not brought in. Choose it again.")
         tables[trial.operation.sha256] = state.store.upload_path(trial.operation.sha256)
-    sources = Sources(finding.find_unindexed, tables, view.survey)
+    sources = Sources(finding.find_unindexed, tables, view.survey, ALL_SECONDS)
     key = steps.plain(trial.operation)
     done: Done = chosen.cached(
         "try", lambda: apply(view.corpus, trial.operation, sources)[1], repr(key)

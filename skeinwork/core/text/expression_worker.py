@@ -1,0 +1,67 @@
+"""The process that regular expressions run in: it ends when one takes too long or too much memory.
+
+Started by ``expressions`` as a script, so that it loads nothing but what it needs. A line of JSON
+asks and is followed by the bytes of texts; a line of JSON answers for each text, and one at the end.
+"""
+
+from __future__ import annotations
+
+import json
+import resource
+import signal
+import sys
+import time
+from collections.abc import Iterator
+from typing import Any
+
+import regex
+
+MEMORY = 512 * 2**20
+MOST_PLACES = 500_000
+SILENT = 0.2
+
+
+def serve() -> None:
+    """Answer until the other side is gone."""
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
+    for line in sys.stdin.buffer:
+        asked = json.loads(line)
+        texts = [sys.stdin.buffer.read(size) for size in asked["sizes"]]
+        said = time.monotonic()
+        for answer in _answers(asked, texts):
+            sys.stdout.write(json.dumps(answer) + "\n")
+            if time.monotonic() - said > SILENT:
+                sys.stdout.flush()
+                said = time.monotonic()
+        signal.setitimer(signal.ITIMER_PROF, 0)
+        sys.stdout.flush()
+
+
+def _answers(asked: dict[str, Any], texts: list[bytes]) -> Iterator[Any]:
+    """What each text holds. When the clock of one text runs out, the signal ends the process."""
+    signal.setitimer(signal.ITIMER_PROF, asked["seconds"])
+    flags = regex.MULTILINE | (regex.IGNORECASE if asked["ignore_case"] else 0)
+    try:
+        pattern = regex.compile(asked["expression"], flags)
+    except MemoryError:
+        raise
+    except Exception as fault:  # for a doubtful expression nearly anything may be raised
+        yield {"fault": str(fault) or type(fault).__name__}
+        return
+    for data in texts:
+        signal.setitimer(signal.ITIMER_PROF, asked["seconds"])
+        text = data.decode("utf-8", "surrogatepass")
+        if not asked["places"]:
+            yield pattern.search(text) is not None
+            continue
+        found = []
+        for each in pattern.finditer(text):
+            found.append([*each.span(), each.groupdict()])
+            if len(found) > MOST_PLACES:
+                raise MemoryError
+        yield found
+    yield {"used": 1024 * resource.getrusage(resource.RUSAGE_SELF).ru_maxrss}
+
+
+if __name__ == "__main__":
+    serve()
