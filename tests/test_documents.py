@@ -69,7 +69,7 @@ def test_a_damaged_result_is_said_and_removed_so_that_it_is_made_again(
     fresh = ArtefactStore(tmp_path)
     (fresh.open(identity).folder / "ids.npy").write_bytes(b"x")
     broken = View(fresh, identity, None, None, None)
-    with pytest.raises(DamagedResultError, match="Rebuild"):
+    with pytest.raises(DamagedResultError, match="being made again"):
         _ = broken.corpus
     assert not fresh.has(identity)
     assert store.write(tokens.making, {"ids": np.arange(9)}, {}, {}) == identity

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import sqlite3
 from collections.abc import Iterator
 from pathlib import Path
@@ -12,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from peewee import SqliteDatabase
 
-from skeinwork.core.errors import SkeinworkError
+from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.identity import canonical_json, result_identity
 from skeinwork.core.text.query import parse
 from skeinwork.store import artefacts, models, search
@@ -113,12 +114,35 @@ def test_a_damaged_file_is_said_and_can_be_made_again(tmp_path: Path) -> None:
     store = ArtefactStore(tmp_path)
     stored = store.open(put(store))
     (stored.folder / "ids.npy").write_bytes(b"rubbish")
-    with pytest.raises(DamagedResultError, match=r"ids\.npy"):
-        stored.verify()
-    store.discard(stored.identity)
-    store.open(put(store)).verify()
+    with pytest.raises(DamagedResultError, match="tokens"):
+        stored.array("ids")
+    assert not store.has(stored.identity)
+    assert store.open(stored.identity).making == MAKING
+    assert store.open(put(store)).array("ids").tolist() == [0, 1, 2, 3, 4]
     with pytest.raises(DamagedResultError):
         store.open("0" * 64)
+
+
+@pytest.mark.parametrize("before", [b'"tokens":5', b'"rule":"unicode"', b'"checksums"', b"{"])
+def test_what_a_result_says_of_itself_is_checked_too(tmp_path: Path, before: bytes) -> None:
+    made = ArtefactStore(tmp_path).open(put(ArtefactStore(tmp_path))).folder / "made.json"
+    made.write_bytes(made.read_bytes().replace(before, before[:-1] + b"6"))
+    with pytest.raises(DamagedResultError):
+        ArtefactStore(tmp_path).open(MAKING.identity)
+    recalling = ArtefactStore(tmp_path, lambda _: (MAKING, {"tokens": 5}))
+    assert recalling.open(MAKING.identity).summary == {"tokens": 5}
+    assert not recalling.has(MAKING.identity)
+    recalling.open(put(recalling)).verify()
+
+
+@pytest.mark.parametrize("name", ["..", "../..", "abc", "A" * 64, "0" * 63 + "/", ""])
+def test_only_an_identity_becomes_a_path(tmp_path: Path, name: str) -> None:
+    store = ArtefactStore(tmp_path / "results")
+    (tmp_path / "made.json").write_text("unreadable")
+    for reach in (store.has, store.open, store.set_aside):
+        with pytest.raises(BadInputError):
+            reach(name)
+    assert (tmp_path / "made.json").exists()
 
 
 def test_the_schema_of_the_first_release_becomes_the_present_one(tmp_path: Path) -> None:
@@ -191,11 +215,11 @@ def test_after_a_crash_finished_results_are_recorded_and_running_jobs_marked(
         assert Job.get().state == "interrupted"
         assert Result.get_by_id(identity).summary == {"tokens": 5}
     assert not list(store.uploads.iterdir())
-    store.artefacts.discard(identity)
+    shutil.rmtree(store.artefacts.open(identity).folder)
     store.close()
     store = Store(tmp_path)
-    with store.connection():
-        assert Result.get_or_none(identity=identity) is None
+    assert store.artefacts.open(identity).making == MAKING  # known still, and can be made again
+    assert not store.artefacts.has(identity)
     store.close()
 
 

@@ -34,7 +34,7 @@ from skeinwork.server.routes import (
     track,
     weigh,
 )
-from skeinwork.server.state import NotFoundError, State
+from skeinwork.server.state import NotFoundError, State, find_strand
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.work.strands import EditConflictError
 
@@ -44,7 +44,6 @@ _STATUS: tuple[tuple[type[SkeinworkError], int, str], ...] = (
     (NotFoundError, 404, "Not there"),
     (EditConflictError, 409, "Changed elsewhere"),
     (BadInputError, 422, "Can't be used"),
-    (DamagedResultError, 500, "Damaged result"),
 )
 Next = Callable[[Request], Awaitable[Response]]
 
@@ -60,6 +59,18 @@ def _on_fault(_: Request, fault: Exception) -> JSONResponse:
         if isinstance(fault, kind):
             return problem(status, title, str(fault))
     return problem(400, "Can't be done", str(fault))
+
+
+def _on_damaged(request: Request, fault: Exception) -> JSONResponse:
+    """A damaged result is made again at once, on behalf of the strand that asked for it."""
+    assert isinstance(fault, DamagedResultError)
+    state: State = request.app.state.skeinwork
+    sentence = str(fault)
+    if number := request.path_params.get("strand_id"):
+        with state.store.connection():
+            if failed := state.runner.mend(fault.identity, find_strand(int(number))):
+                sentence = f"A stored result is damaged or missing on disk. {failed}"
+    return problem(503, "Damaged result", sentence)
 
 
 def _on_invalid(_: Request, fault: Exception) -> JSONResponse:
@@ -153,6 +164,7 @@ def make_app(
     app.add_middleware(GZipMiddleware, minimum_size=2000)
     _guard(app, hosts, token)
     app.add_exception_handler(SkeinworkError, _on_fault)
+    app.add_exception_handler(DamagedResultError, _on_damaged)
     app.add_exception_handler(RequestValidationError, _on_invalid)
     app.add_exception_handler(OperationalError, _on_disk)
     app.add_exception_handler(OSError, _on_disk)

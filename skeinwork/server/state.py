@@ -7,6 +7,7 @@ from typing import Annotated, Any
 from fastapi import Depends, Path, Request
 
 from skeinwork.core.errors import SkeinworkError
+from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Strand
 from skeinwork.store.store import Store
 from skeinwork.work.jobs import JobRunner
@@ -30,7 +31,13 @@ class State:
     def view(self, strand: Strand) -> View:
         """The view of a strand's present results."""
         key = (strand.corpus, strand.cleaning, strand.matrix, strand.fit)
-        return self.views.get(key, lambda: View(self.store.artefacts, *key))
+        view = self.views.get(key, lambda: View(self.store.artefacts, *key))
+        try:
+            view.check()
+        except DamagedResultError:
+            self.views.drop(key)
+            raise
+        return view
 
 
 def get_state(request: Request) -> State:
@@ -66,6 +73,9 @@ class Selected:
         strand = self.strand
         made_from = (strand.corpus, strand.cleaning, strand.matrix, strand.fit)
         return self.state.cache.get((name, *made_from, *key), make)
+
+
+Identity = Annotated[str, Path(pattern="^[0-9a-f]{64}$")]
 
 
 def get_selected(state: StateOf, strand_id: RecordNumber) -> Selected:

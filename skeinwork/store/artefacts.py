@@ -2,7 +2,8 @@
 
 A result is written under a temporary name, flushed to disk and renamed, so that a folder with its
 final name is always whole. ``made.json`` in it says what it was made from and holds the checksum of
-every other file.
+every other file. Of a result found damaged the files are removed and ``made.json`` stays: what it was
+made from is known, and it is made again in its place.
 """
 
 from __future__ import annotations
@@ -10,25 +11,41 @@ from __future__ import annotations
 import hashlib
 import json
 import os
+import re
 import shutil
 import tempfile
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.errors import SkeinworkError
+from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.identity import canonical_json, result_identity
 
 _MADE = "made.json"
 _TEMPORARY = ".tmp-"
 
 
+_IDENTITY = re.compile("[0-9a-f]{64}")
+# What a file is like: inode, size, time of the last change. Known are those whose checksum is right.
+State = tuple[int, int, int]
+Known = dict[str, State]
+
+
 class DamagedResultError(SkeinworkError):
     """A stored file is not what was written; the result has to be made again."""
+
+    def __init__(self, identity: str, step: str = "") -> None:
+        super().__init__(identity, step)
+        self.identity = identity
+        self.step = step
+
+    def __str__(self) -> str:
+        named = f"{self.step} result" if self.step else "result"
+        return f"A stored {named} is damaged or missing on disk. It is being made again."
 
 
 @dataclass(frozen=True)
@@ -45,6 +62,9 @@ class Making:
         return result_identity(self.step, self.version, self.settings, self.inputs)
 
 
+Recall = Callable[[str], tuple[Making, dict[str, Any]] | None]
+
+
 @dataclass(frozen=True)
 class Artefact:
     """A stored result, read as it is asked for."""
@@ -54,6 +74,7 @@ class Artefact:
     making: Making
     summary: dict[str, Any]
     checksums: dict[str, str]
+    known: Known = field(repr=False, compare=False)
 
     def holds(self, name: str) -> bool:
         """Whether an array or document was written; results of earlier versions lack the new ones."""
@@ -61,27 +82,48 @@ class Artefact:
 
     def array(self, name: str) -> NDArray[Any]:
         """An array, memory-mapped and read-only."""
-        loaded: NDArray[Any] = np.load(self.folder / f"{name}.npy", mmap_mode="r")
+        loaded: NDArray[Any] = np.load(self._checked(f"{name}.npy"), mmap_mode="r")
         return loaded
 
     def document(self, name: str) -> Any:
         """A JSON document."""
-        return json.loads((self.folder / f"{name}.json").read_text(encoding="utf-8"))
+        return json.loads(self._checked(f"{name}.json").read_text(encoding="utf-8"))
 
     def verify(self) -> None:
         """Raise ``DamagedResultError`` unless every file has the checksum it was written with."""
-        for name, expected in self.checksums.items():
-            path = self.folder / name
-            if not path.exists() or _checksum(path) != expected:
-                raise DamagedResultError(
-                    f"The stored {self.making.step} result has a damaged file ({name}). "
-                    "Rebuild to make it again."
-                )
+        if not self.checksums:
+            raise DamagedResultError(self.identity, self.making.step)
+        for name in self.checksums:
+            self._checked(name)
+
+    def _checked(self, name: str) -> Path:
+        """A file whose checksum is right; compared once, and again when the file has changed."""
+        path = self.folder / name
+        try:
+            state = _state(path)
+            if self.known.get(str(path)) != state:
+                if _checksum(path) != self.checksums.get(name):
+                    raise DamagedResultError(self.identity, self.making.step)
+                self.known[str(path)] = state
+        except OSError as fault:
+            raise DamagedResultError(self.identity, self.making.step) from fault
+        return path
+
+
+def _state(path: Path) -> State:
+    found = path.stat()
+    return found.st_ino, found.st_size, found.st_mtime_ns
 
 
 def _checksum(path: Path) -> str:
     with path.open("rb") as source:
         return hashlib.file_digest(source, "sha256").hexdigest()
+
+
+def _seal(made: Mapping[str, Any]) -> str:
+    """A checksum of what ``made.json`` says itself."""
+    said = {key: value for key, value in made.items() if key != "sealed"}
+    return hashlib.sha256(canonical_json(said)).hexdigest()
 
 
 def _write(path: Path, data: bytes) -> None:
@@ -100,31 +142,36 @@ def _sync_folder(path: Path) -> None:
 
 
 class ArtefactStore:
-    """The folder that holds all results."""
+    """The folder that holds all results.
 
-    def __init__(self, root: Path) -> None:
+    Parameters
+    ----------
+    recall : what a result was made from and its summary, for one whose ``made.json`` can't be read
+    """
+
+    def __init__(self, root: Path, recall: Recall | None = None) -> None:
         self.root = root
-        self._intact: set[str] = set()
+        self._recall = recall
+        self._known: Known = {}
+        self._opened: dict[str, tuple[State, Artefact]] = {}
         root.mkdir(parents=True, exist_ok=True)
 
+    def __getstate__(self) -> dict[str, Any]:
+        """A worker process gets the folder, not the database behind ``recall``."""
+        return {**self.__dict__, "_recall": None, "_known": {}, "_opened": {}}
+
     def _place(self, identity: str) -> Path:
+        if not _IDENTITY.fullmatch(identity):
+            raise BadInputError("A result is named by 64 hexadecimal digits.")
         return self.root / identity[:2] / identity
 
     def has(self, identity: str) -> bool:
-        """Whether a result is there and whole; a damaged one is removed, to be made again.
-
-        Checksums are compared once for each result and process.
-        """
-        if not (self._place(identity) / _MADE).exists():
-            self._intact.discard(identity)
+        """Whether a result is there and whole; the files of a damaged one are removed."""
+        try:
+            self.open(identity).verify()
+        except DamagedResultError:
+            self.set_aside(identity)
             return False
-        if identity not in self._intact:
-            try:
-                self.open(identity).verify()
-            except DamagedResultError:
-                self.discard(identity)
-                return False
-            self._intact.add(identity)
         return True
 
     def write(
@@ -156,31 +203,56 @@ class ArtefactStore:
                 "summary": summary,
                 "checksums": checksums,
             }
-            _write(temporary / _MADE, canonical_json(made))
-            target = self._place(identity)
-            target.parent.mkdir(exist_ok=True)
+            _write(temporary / _MADE, canonical_json({**made, "sealed": _seal(made)}))
             _sync_folder(temporary)
-            try:
-                temporary.rename(target)
-            except OSError:  # another worker was there first, with the same result
-                if not (target / _MADE).exists():
-                    raise
-            _sync_folder(target.parent)
-            self._intact.add(identity)
+            self._put_in_place(temporary, self._place(identity))
         finally:
             shutil.rmtree(temporary, ignore_errors=True)
         return identity
 
-    def open(self, identity: str) -> Artefact:
-        folder = self._place(identity)
+    @staticmethod
+    def _put_in_place(temporary: Path, target: Path) -> None:
+        target.parent.mkdir(exist_ok=True)
         try:
-            made = json.loads((folder / _MADE).read_text(encoding="utf-8"))
-        except (OSError, ValueError) as fault:
-            raise DamagedResultError(
-                "A stored result is missing or damaged. Rebuild to make it again."
-            ) from fault
+            temporary.rename(target)
+        except OSError:  # another worker's equal result is there, or what is left of a damaged one
+            names = sorted(path.name for path in temporary.iterdir())
+            for name in sorted(names, key=lambda name: name == _MADE):
+                os.replace(temporary / name, target / name)
+            _sync_folder(target)
+        _sync_folder(target.parent)
+
+    def open(self, identity: str) -> Artefact:
+        """A result, whose files may be gone; ``has`` says whether it is whole.
+
+        Raises
+        ------
+        DamagedResultError
+            where it is not known what it was made from.
+        """
+        path = self._place(identity) / _MADE
+        try:
+            state = _state(path)
+            if identity in self._opened and self._opened[identity][0] == state:
+                return self._opened[identity][1]
+            made = json.loads(path.read_text(encoding="utf-8"))
+            found = self._artefact(identity, made)
+            self._opened[identity] = (state, found)
+            return found
+        except (OSError, ValueError, KeyError, TypeError):
+            pass
+        recalled = self._recall(identity) if self._recall else None
+        if recalled is None:
+            raise DamagedResultError(identity)
+        making, summary = recalled
+        return Artefact(identity, path.parent, making, summary, {}, self._known)
+
+    def _artefact(self, identity: str, made: dict[str, Any]) -> Artefact:
         making = Making(made["step"], made["version"], made["settings"], made["inputs"])
-        return Artefact(identity, folder, making, made["summary"], made["checksums"])
+        if made.get("sealed", _seal(made)) != _seal(made) or making.identity != identity:
+            raise ValueError(f"{_MADE} is not what was written")
+        folder = self._place(identity)
+        return Artefact(identity, folder, making, made["summary"], made["checksums"], self._known)
 
     def ancestor(self, identity: str, step: str) -> Artefact:
         """The result of an earlier step that this one was made from, at whatever distance."""
@@ -191,12 +263,14 @@ class ArtefactStore:
 
     def identities(self) -> Iterator[str]:
         for folder in self.root.glob("??/*"):
-            if (folder / _MADE).exists():
+            if _IDENTITY.fullmatch(folder.name) and (folder / _MADE).exists():
                 yield folder.name
 
-    def discard(self, identity: str) -> None:
-        """Remove a damaged result, so that it can be made again."""
-        shutil.rmtree(self._place(identity), ignore_errors=True)
+    def set_aside(self, identity: str) -> None:
+        """Remove the files of a damaged result, so that it is made again; what it was stays known."""
+        for path in self._place(identity).glob("*"):
+            if path.name != _MADE:
+                path.unlink(missing_ok=True)
 
     def sweep(self) -> int:
         """Remove what a killed process left half-written; return how much."""

@@ -58,7 +58,12 @@ UPDATE job SET request = json_set(request, '$.base', (SELECT
   coalesce(json_extract(strand.draft, '$.base'), '') FROM strand
   WHERE strand.id = job.strand_id)) WHERE kind = 'build';
 """
-STEPS = (_FIRST, _BASE)
+# All that a result was made from, so that it can be made again where its own files are damaged.
+_MADE = """
+ALTER TABLE result ADD COLUMN version INTEGER;
+ALTER TABLE result ADD COLUMN inputs TEXT;
+"""
+STEPS = (_FIRST, _BASE, _MADE)
 
 
 def migrate(database: Any) -> None:

@@ -53,13 +53,15 @@ class Upload(Record):
 
 
 class Result(Record):
-    """A result whose files are whole; never changed."""
+    """A result that was made; never changed. Its files may be damaged since, and are made again."""
 
     identity = CharField(primary_key=True)
     number = IntegerField(unique=True)
     step = CharField(index=True)
     settings = JSONField()
     parent = CharField(null=True, index=True)
+    version = IntegerField(null=True)
+    inputs = JSONField(null=True)
     summary = JSONField()
     seconds = FloatField(default=0)
     created = DateTimeField(default=now)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import fcntl
 import hashlib
 import os
@@ -14,7 +15,7 @@ from peewee import SqliteDatabase, fn
 
 from skeinwork.core.errors import SkeinworkError
 from skeinwork.store import models
-from skeinwork.store.artefacts import ArtefactStore
+from skeinwork.store.artefacts import ArtefactStore, DamagedResultError, Making
 from skeinwork.store.migrations import migrate
 from skeinwork.store.models import Job, Result, Upload
 
@@ -33,7 +34,7 @@ class Store:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         self._lock = _lock(folder)
-        self.artefacts = ArtefactStore(folder / "results")
+        self.artefacts = ArtefactStore(folder / "results", recall)
         self.uploads = folder / "uploads"
         self.uploads.mkdir(exist_ok=True)
         self.tasks = folder / "tasks"
@@ -53,13 +54,14 @@ class Store:
         self.artefacts.sweep()
         for leftover in (*self.uploads.glob(".tmp-*"), *self.tasks.iterdir()):
             leftover.unlink()
-        known = {row.identity for row in Result.select(Result.identity)}
+        known = {
+            row.identity
+            for row in Result.select(Result.identity).where(Result.inputs.is_null(False))
+        }
         for identity in self.artefacts.identities():
             if identity not in known:
-                self.record(identity)
-        for identity in known:
-            if not self.artefacts.has(identity):
-                Result.delete().where(Result.identity == identity).execute()
+                with contextlib.suppress(DamagedResultError):
+                    self.record(identity)
         Job.update(state="interrupted", finished=models.now()).where(
             Job.state.in_(["queued", "running"])
         ).execute()
@@ -69,11 +71,12 @@ class Store:
         return self.database.connection_context()
 
     def record(self, identity: str, seconds: float = 0.0) -> None:
-        """Note a result whose files are in place."""
+        """Note a result whose files are in place, and all that it was made from."""
         artefact = self.artefacts.open(identity)
         parent = artefact.making.inputs[0] if artefact.making.inputs else None
         with self.database.atomic("IMMEDIATE"):
             last = Result.select(fn.MAX(Result.number)).scalar() or 0
+            made_from = {"version": artefact.making.version, "inputs": list(artefact.making.inputs)}
             Result.insert(
                 identity=identity,
                 number=last + 1,
@@ -82,7 +85,8 @@ class Store:
                 parent=parent,
                 summary=artefact.summary,
                 seconds=seconds,
-            ).on_conflict_ignore().execute()
+                **made_from,
+            ).on_conflict(conflict_target=[Result.identity], update=made_from).execute()
 
     def upload_path(self, sha256: str) -> Path:
         return self.uploads / sha256
@@ -117,6 +121,19 @@ class Store:
             sha256=digest.hexdigest(), name=name, size=size
         ).on_conflict_replace().execute()
         return Upload.get_by_id(digest.hexdigest())
+
+
+def recall(identity: str) -> tuple[Making, dict[str, Any]] | None:
+    """What a result was made from and its summary, as recorded."""
+    opened = models.database.connect(reuse_if_open=True)
+    try:
+        row = Result.get_or_none(Result.identity == identity)
+    finally:
+        if opened:
+            models.database.close()
+    if row is None or row.inputs is None or row.version is None:
+        return None
+    return Making(row.step, row.version, row.settings, row.inputs), row.summary
 
 
 def _lock(folder: Path) -> IO[str]:

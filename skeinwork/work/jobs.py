@@ -20,6 +20,7 @@ from skeinwork.core.errors import NO_DOCUMENTS, BadInputError, CancelledError, S
 from skeinwork.core.formats.records import FileSettings
 from skeinwork.core.topics.lda import LdaSettings
 from skeinwork.store import models, search
+from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Job, Strand
 from skeinwork.store.store import Store
 from skeinwork.work import codec, finding, steps, strands
@@ -54,6 +55,13 @@ class SweepRequest(BaseModel):
     counts: list[int] = Field(min_length=1, max_length=100)
     seeds: list[int] = Field(min_length=1, max_length=50)
     iterations: int = Field(200, ge=20, le=20_000)
+
+
+class MendRequest(BaseModel):
+    """A result that was found damaged on disk, to be made again."""
+
+    model_config = ConfigDict(extra="forbid")
+    identity: str
 
 
 class Running:
@@ -92,8 +100,10 @@ class JobRunner:
         self.pool = pool
         self.running: dict[int, Running] = {}
         self._starting = threading.Lock()
+        self._beyond_mending: dict[str, str] = {}
         self._plans: dict[str, Callable[[Running, Strand], None]] = {
             "gather": self._gather, "build": self._build_job, "fit": self._fit, "sweep": self._sweep,
+            "mend": self._mend_job,
         }  # fmt: skip
 
     def start(self, kind: str, strand: Strand, request: BaseModel, title: str) -> Job:
@@ -146,7 +156,7 @@ class JobRunner:
             with self.store.connection():
                 Job.update(state="running", started=models.now()).where(Job.id == job.id).execute()
                 strand = Strand.get_by_id(running.strand_id)
-            self._plans[job.kind](running, strand)
+            self._carry_out(running, strand)
         except CancelledError:
             state = "cancelled"
         except SkeinworkError as fault:
@@ -160,6 +170,45 @@ class JobRunner:
                 total=running.total,
             ).where(Job.id == job.id).execute()  # fmt: skip
         self.running.pop(job.id, None)
+
+    def _carry_out(self, running: Running, strand: Strand) -> None:
+        """Do what a job asks; a result that proves damaged on the way is made again first."""
+        mended: set[str] = set()
+        while True:
+            try:
+                return self._plans[running.record.kind](running, strand)
+            except DamagedResultError as fault:
+                if fault.identity in mended:
+                    raise
+                self._mend(running, fault.identity)
+                mended.add(fault.identity)
+
+    def mend(self, identity: str, strand: Strand) -> str | None:
+        """Start to make a damaged result again; or why that failed before."""
+        if identity not in self._beyond_mending:
+            self.start("mend", strand, MendRequest(identity=identity), "Repair a damaged result")
+        return self._beyond_mending.get(identity)
+
+    def _mend_job(self, running: Running, strand: Strand) -> None:
+        identity = MendRequest.model_validate(running.record.request).identity
+        running.finished, running.total = 0, 1
+        try:
+            self._mend(running, identity)
+        except SkeinworkError as fault:
+            if not isinstance(fault, CancelledError | DamagedResultError):
+                self._beyond_mending[identity] = str(fault)
+            raise
+        self._beyond_mending.pop(identity, None)
+
+    def _mend(self, running: Running, identity: str) -> None:
+        """Make a damaged result again, and before it what of its inputs is damaged too."""
+        artefacts = self.store.artefacts
+        if artefacts.has(identity):
+            return
+        making = artefacts.open(identity).making
+        for each in making.inputs if making.step != "corpus" or "shape" in making.settings else ():
+            self._mend(running, each)
+        self._run(running, [(steps.remake, making, self.store.uploads)])
 
     def _run(self, running: Running, calls: Sequence[tuple[Any, ...]]) -> list[str]:
         """Run steps side by side, at most one per worker at a time, and record their results."""
@@ -219,6 +268,7 @@ class JobRunner:
         """The corpus that the wanted operations make of the one brought in, indexed."""
         if not wanted.base:
             raise BadInputError(NO_DOCUMENTS)
+        self._mend(running, wanted.base)
         if not wanted.shape:
             return wanted.base
         tables = {
@@ -246,6 +296,7 @@ class JobRunner:
         corpus = self._shape(running, wanted)
         (cleaning,) = self._run(running, [(steps.make_cleaning, corpus, wanted.clean)])
         tokens = steps.tokens_making(corpus, wanted.clean.tokenising()).identity
+        self._mend(running, tokens)
         with self.store.connection():
             self.store.record(tokens)
         (matrix,) = self._run(running, [(steps.make_matrix, cleaning, wanted.weigh)])

@@ -6,6 +6,7 @@ stands in the module that computes it and is raised by hand whenever its results
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
@@ -19,9 +20,11 @@ from skeinwork.core.corpus import gather, shape
 from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.dates import MISSING
 from skeinwork.core.corpus.gather import GatherSettings
+from skeinwork.core.corpus.join import Join
 from skeinwork.core.corpus.renumber import renumber
 from skeinwork.core.corpus.shape import OPERATIONS, Filter, Operation, Sources
 from skeinwork.core.corpus.survey import survey
+from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.matrix import counting, weigh
 from skeinwork.core.matrix.weigh import Matrix, WeighSettings
 from skeinwork.core.prevalence import prevalence
@@ -45,6 +48,26 @@ class SourceFile:
     path: Path
     name: str
     sha256: str
+
+
+def sound(path: Path, sha256: str, name: str) -> Path:
+    """A file brought in, as it was.
+
+    Raises
+    ------
+    BadInputError
+        where it is gone or is not what was brought in.
+    """
+    try:
+        with path.open("rb") as source:
+            if hashlib.file_digest(source, "sha256").hexdigest() == sha256:
+                return path
+    except OSError:
+        pass
+    raise BadInputError(
+        f"{name}, as it was brought in, is damaged or missing on disk. Bring the same file in again "
+        "at Gather, Files; then continue."
+    )
 
 
 def plain(settings: BaseModel) -> dict[str, Any]:
@@ -92,7 +115,8 @@ def make_corpus(
     making = corpus_making(files, settings)
     if store.has(making.identity):
         return making.identity
-    corpus, trouble = gather.gather([(f.path, f.name) for f in files], settings, report)
+    paths = [(sound(each.path, each.sha256, each.name), each.name) for each in files]
+    corpus, trouble = gather.gather(paths, settings, report)
     report("Looking for languages and repeats", 0.9)
     return _write_corpus(store, making, corpus, [asdict(each) for each in trouble], [])
 
@@ -116,6 +140,9 @@ def make_shaped(
         if store.has(earlier):
             before, rest = earlier, list(operations[count:])
             break
+    for each in operations:
+        if isinstance(each, Join):
+            sound(tables[each.sha256], each.sha256, each.name)
     stored = store.open(before)
     sources = Sources(finding.find_unindexed, tables, codec.load_survey(stored))
     corpus, done = shape.shape(codec.load_corpus(stored), rest, sources, report)
@@ -174,7 +201,8 @@ def make_cleaning(
     making = cleaning_making(corpus, settings)
     if store.has(making.identity):
         return making.identity
-    tokens = codec.load_tokens(store.open(_make_tokens(store, corpus, settings, report)))
+    stream = make_tokens(store, corpus, settings.tokenising(), report)
+    tokens = codec.load_tokens(store.open(stream))
     report("Cleaning", 0.9)
     cleaning = clean.clean(tokens, settings)
     last = cleaning.survivals[-1]
@@ -182,12 +210,15 @@ def make_cleaning(
     return store.write(making, *codec.save_cleaning(cleaning), summary)
 
 
-def _make_tokens(store: ArtefactStore, corpus: str, settings: CleanSettings, report: Report) -> str:
-    making = tokens_making(corpus, settings.tokenising())
+def make_tokens(
+    store: ArtefactStore, corpus: str, settings: TokeniseSettings, report: Report = silent
+) -> str:
+    """Tokenise a corpus."""
+    making = tokens_making(corpus, settings)
     if store.has(making.identity):
         return making.identity
     texts = codec.load_corpus(store.open(corpus)).texts()
-    tokens = tokenise.tokenise(texts, settings.tokenising(), report)
+    tokens = tokenise.tokenise(texts, settings, report)
     summary = {"tokens": len(tokens.ids), "types": len(tokens.types)}
     return store.write(making, *codec.save_tokens(tokens), summary)
 
@@ -301,3 +332,45 @@ def measures(
         "verdict": lda.verdict(model.trace),
         "sampler": lda.SAMPLER,
     }  # fmt: skip
+
+
+def remake(store: ArtefactStore, making: Making, uploads: Path, report: Report = silent) -> str:
+    """Make a result that was damaged on disk again, from the same inputs.
+
+    Parameters
+    ----------
+    uploads : the folder of the files that were brought in, by their checksums
+
+    Raises
+    ------
+    SkeinworkError
+        where this version of the program would make another result of them.
+    """
+    settings, inputs = dict(making.settings), making.inputs
+    if making.step == "corpus" and "shape" in settings:
+        operations = OPERATIONS.validate_python(settings["shape"])
+        tables = {
+            each.sha256: uploads / each.sha256 for each in operations if isinstance(each, Join)
+        }
+        made = make_shaped(store, inputs[0], operations, tables, report)
+    elif making.step == "corpus":
+        names = settings.pop("names")
+        files = [
+            SourceFile(uploads / sha, name, sha) for sha, name in zip(inputs, names, strict=True)
+        ]
+        made = make_corpus(store, files, GatherSettings.model_validate(settings), report)
+    elif making.step == "tokens":
+        made = make_tokens(store, inputs[0], TokeniseSettings.model_validate(settings), report)
+    elif making.step == "cleaning":
+        corpus = store.ancestor(inputs[0], "corpus").identity
+        made = make_cleaning(store, corpus, CleanSettings.model_validate(settings), report)
+    elif making.step == "matrix":
+        made = make_matrix(store, inputs[0], WeighSettings.model_validate(settings), report)
+    else:
+        made = make_fit(store, inputs[0], LdaSettings.model_validate(settings), report)
+    if made != making.identity:
+        raise SkeinworkError(
+            f"The {making.step} was made by an earlier version of Skeinwork and can't be made again as "
+            "it was. Rebuild (r) to make a present one."
+        )
+    return made

@@ -13,6 +13,7 @@ from skeinwork.core.matrix.weigh import WeighSettings, suggest_min_documents
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics import matching
 from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.store.models import Draft, Result, Strand, TopicNote, database
 from skeinwork.store.store import Store
 from skeinwork.work import codec, steps
@@ -190,10 +191,18 @@ def last_fit(store: Store, strand: Strand, corpus: str | None = None) -> str | N
         .order_by(Result.number.desc())
     )
     for row in fits:
-        if corpus is None or store.artefacts.ancestor(row.identity, "corpus").identity == corpus:
+        if corpus is None or corpus_of(store.artefacts, row.identity) == corpus:
             found: str = row.identity
             return found
     return None
+
+
+def corpus_of(artefacts: ArtefactStore, identity: str) -> str | None:
+    """The corpus that a result was made of; None where that is not known any more."""
+    try:
+        return artefacts.ancestor(identity, "corpus").identity
+    except DamagedResultError:
+        return None
 
 
 def take_fit(store: Store, strand: Strand, fit: str) -> None:
@@ -205,7 +214,7 @@ def take_fit(store: Store, strand: Strand, fit: str) -> None:
             .where((TopicNote.strand == strand) & (TopicNote.fit == fit))
             .exists()
         ):
-            notes = _carried(store, strand, before, fit) if before else None
+            notes = _carried_if_known(store, strand, before, fit) if before else None
             count = store.artefacts.open(fit).summary["topics"]
             TopicNote.insert_many(notes or _blank(strand, fit, count)).execute()
         stored = store.artefacts.open(fit)
@@ -224,6 +233,21 @@ def take_fit(store: Store, strand: Strand, fit: str) -> None:
 
 def _blank(strand: Strand, fit: str, count: int) -> list[dict[str, Any]]:
     return [dict(strand=strand.id, fit=fit, topic=k, dye=k) for k in range(count)]
+
+
+def _carried_if_known(
+    store: Store, strand: Strand, before: str, fit: str
+) -> list[dict[str, Any]] | None:
+    """The same, or None where the fit before is damaged and this version can't make it again."""
+    try:
+        if not store.artefacts.has(before):
+            raise DamagedResultError(before, "fit")
+        return _carried(store, strand, before, fit)
+    except DamagedResultError:
+        present = store.artefacts.open(fit).making
+        if store.artefacts.open(before).making.version == present.version:
+            raise
+        return None
 
 
 def _carried(store: Store, strand: Strand, before: str, fit: str) -> list[dict[str, Any]]:

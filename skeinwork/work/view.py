@@ -33,6 +33,11 @@ class Cache:
         self._values: OrderedDict[Any, Any] = OrderedDict()
         self._lock = threading.RLock()
 
+    def drop(self, key: Any) -> None:
+        """Forget a value."""
+        with self._lock:
+            self._values.pop(key, None)
+
     def get(self, key: Any, make: Callable[[], Kept]) -> Kept:
         with self._lock:
             if key in self._values:
@@ -63,13 +68,26 @@ class View:
     def _need(self, identity: str | None, remedy: str) -> Artefact:
         if identity is None:
             raise BadInputError(remedy)
+        return self._whole(identity)
+
+    def _whole(self, identity: str) -> Artefact:
         stored = self.store.open(identity)
         if not self.store.has(identity):
-            raise DamagedResultError(
-                f"The stored {stored.making.step} result was damaged on disk and has been removed. "
-                "Rebuild (r) to make it again."
-            )
+            raise DamagedResultError(identity, stored.making.step)
         return stored
+
+    def _earlier(self, stored: Artefact) -> Artefact:
+        """What a result was made from."""
+        return self._whole(stored.making.inputs[0])
+
+    def check(self) -> None:
+        """Raise ``DamagedResultError`` where a file of these results is not what was written."""
+        seen: set[str] = set()
+        for identity in (self.corpus_id, self.cleaning_id, self.matrix_id, self.fit_id):
+            while identity and identity not in seen:
+                seen.add(identity)
+                stored = self._whole(identity)
+                identity = stored.making.inputs[0] if stored.making.step != "corpus" else None
 
     @cached_property
     def corpus_record(self) -> Artefact:
@@ -93,7 +111,7 @@ class View:
 
     @cached_property
     def tokens(self) -> Segments:
-        return codec.load_tokens(self.store.open(self.cleaning_record.making.inputs[0]))
+        return codec.load_tokens(self._earlier(self.cleaning_record))
 
     @cached_property
     def matrix_record(self) -> Artefact:
@@ -114,12 +132,12 @@ class View:
     @cached_property
     def fit_matrix(self) -> Matrix:
         """The matrix that the fit was made on, which may be an earlier one."""
-        return codec.load_matrix(self.store.open(self.fit_record.making.inputs[0]))
+        return codec.load_matrix(self._earlier(self.fit_record))
 
     @cached_property
     def fit_cleaned(self) -> tuple[Segments, Cleaning]:
         """Tokens and cleaning that the fit was made on."""
-        matrix = self.store.open(self.fit_record.making.inputs[0])
+        matrix = self._earlier(self.fit_record)
         return steps.load_cleaned(self.store, matrix.making.inputs[0])
 
     @cached_property

@@ -15,7 +15,8 @@ from skeinwork.core.topics.lda import LdaSettings
 from skeinwork.server.records import Made
 from skeinwork.server.routes.skeins import StrandRecord, describe
 from skeinwork.server.shapes import Interval, interval
-from skeinwork.server.state import NotFoundError, SelectedStrand, State, StateOf
+from skeinwork.server.state import Identity, NotFoundError, SelectedStrand, State, StateOf
+from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Result
 from skeinwork.work import codec, strands
 from skeinwork.work.jobs import SweepRequest
@@ -53,6 +54,18 @@ def topic_words(state: State, identity: str) -> np.ndarray[Any, Any]:
     )
 
 
+def sound(state: State, identities: list[str]) -> list[str]:
+    """Those fits whose topics can be read; the files of damaged ones are removed."""
+    artefacts, found = state.store.artefacts, []
+    for identity in identities:
+        try:
+            artefacts.open(identity).array("topic_word")
+            found.append(identity)
+        except DamagedResultError:
+            artefacts.set_aside(identity)
+    return found
+
+
 def _agreement(state: State, identities: list[str]) -> Any:
     return matching.stability([topic_words(state, each) for each in identities])
 
@@ -81,7 +94,9 @@ def list_fits(state: StateOf, chosen: SelectedStrand) -> FitList:
         rows = list(
             Result.select().where((Result.step == "fit") & (Result.parent == strand.matrix))
         ) if strand.matrix else []  # fmt: skip
-    steady = _stability(state, rows)
+    whole = set(sound(state, [row.identity for row in rows]))
+    rows = [row for row in rows if row.identity in whole or row.identity == strand.fit]
+    steady = _stability(state, [row for row in rows if row.identity in whole])
     fits = [
         FitSummary(
             identity=row.identity, settings=LdaSettings.model_validate(row.settings),
@@ -128,7 +143,7 @@ class FitDetail(BaseModel):
 
 
 @router.get("/fits/{identity}")
-def get_fit(state: StateOf, chosen: SelectedStrand, identity: str) -> FitDetail:
+def get_fit(state: StateOf, chosen: SelectedStrand, identity: Identity) -> FitDetail:
     """One fit in detail."""
     artefacts = state.store.artefacts
     if not artefacts.has(identity) or artefacts.open(identity).making.step != "fit":

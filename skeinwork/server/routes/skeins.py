@@ -253,9 +253,11 @@ def versions(state: StateOf, chosen: SelectedStrand, step: str) -> list[Version]
         bases = strands.bases(chosen.strand)
         rows = list(Result.select().where(Result.step == step).order_by(Result.number.desc()))
     for row in rows:
-        corpus = artefacts.ancestor(row.identity, "corpus").identity
-        if (step == "corpus" and steps.base_of(artefacts, corpus) not in bases) or (
-            step != "corpus" and corpus != chosen.strand.corpus
+        corpus = strands.corpus_of(artefacts, row.identity)
+        if (
+            corpus is None
+            or (step == "corpus" and steps.base_of(artefacts, corpus) not in bases)
+            or (step != "corpus" and corpus != chosen.strand.corpus)
         ):
             continue
         theirs = settings(row.identity)
