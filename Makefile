@@ -4,7 +4,7 @@ KERNELS := $(shell grep -rl --include='*.py' '@njit' skeinwork/core 2>/dev/null)
 WEB := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 STATIC := skeinwork/server/static/index.html
 
-.PHONY: demo test lint bench bench-quick bench-faults dev client format setup clean
+.PHONY: demo test test-bounds lint bench bench-quick bench-faults dev client format setup clean
 
 demo: setup
 	.venv/bin/skeinwork demo
@@ -12,6 +12,11 @@ demo: setup
 test: setup .venv/.browser
 	cd web && npm test --silent
 	$(PY) -m pytest -n 2 --dist loadfile
+
+# The numeric kernels once more, each index into an array checked.
+test-bounds: setup
+	NUMBA_BOUNDSCHECK=1 $(PY) -m pytest -q -n 2 --dist loadfile tests/test_survey.py \
+	  $(foreach part,segment clean matrix topics posterior prevalence,tests/core/test_$(part).py)
 
 lint: setup
 	$(PY) -m ruff check .

@@ -52,7 +52,13 @@ def ods() -> bytes:
         return f'<table:table-cell office:value-type="string"><text:p>{value}</text:p></table:table-cell>'
 
     rows = [["harbour", "text"], *(["Tarnholt", text] for text in ENTRIES)]
-    table = "".join(f"<table:table-row>{''.join(map(cell, row))}</table:table-row>" for row in rows)
+    return ods_of(
+        "".join(f"<table:table-row>{''.join(map(cell, row))}</table:table-row>" for row in rows)
+    )
+
+
+def ods_of(table: str) -> bytes:
+    """An ODS spreadsheet of these rows."""
     content = (
         f"{_ODF_ROOT}<office:body><office:spreadsheet>"
         f'<table:table table:name="Log">{table}</table:table>'

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from typing import Any
+from urllib.parse import unquote
 
 import pytest
 from fastapi.testclient import TestClient
@@ -130,6 +131,45 @@ def test_writing_with_odd_bodies(made: TestClient, path: str, verb: str) -> None
         fine(made.request(verb.upper(), fill(path, values), json=body))
 
     attempt()
+
+
+@pytest.mark.parametrize("dots", ["..", "%2e%2e", "..%2f..", "0" * 63 + "%2f"])
+def test_dots_in_any_place_of_an_address_reach_nothing(made: TestClient, dots: str) -> None:
+    store = made.app.state.skeinwork.store  # type: ignore[attr-defined]
+    (store.folder / "made.json").write_text("unreadable")
+    before = sorted(path for path in store.folder.rglob("*") if "skeinwork.db" not in path.name)
+    for path, verbs in SCHEMA["paths"].items():
+        names = re.findall(r"\{(\w+)\}", path)
+        for place in names if not path.endswith("/stream") else []:
+            address = re.sub(r"\{(\w+)\}", lambda m, p=place: dots if m[1] == p else "1", path)
+            for verb in {"get", "delete", "put"} & set(verbs):
+                answer = raw(made, verb, address)
+                assert 400 <= answer < 500, f"{verb} {address}"
+    after = sorted(path for path in store.folder.rglob("*") if "skeinwork.db" not in path.name)
+    assert after == before
+
+
+def raw(client: TestClient, verb: str, address: str) -> int:
+    """The status of a request whose address reaches the server as it stands."""
+    status = []
+
+    async def receive() -> dict[str, Any]:
+        return {"type": "http.request", "body": b"{}", "more_body": False}
+
+    async def send(message: dict[str, Any]) -> None:
+        if message["type"] == "http.response.start":
+            status.append(message["status"])
+
+    scope = {
+        "type": "http", "asgi": {"version": "3.0"}, "http_version": "1.1", "scheme": "http",
+        "method": verb.upper(), "path": unquote(address), "raw_path": address.encode(),
+        "query_string": b"", "root_path": "", "client": ("testclient", 1),
+        "server": ("testserver", 80),
+        "headers": [(b"host", b"testserver"), (b"content-type", b"application/json")],
+    }  # fmt: skip
+    assert client.portal
+    client.portal.call(client.app, scope, receive, send)
+    return status[0]
 
 
 def test_every_operation_is_named_and_described() -> None:

@@ -19,7 +19,8 @@ def _kernel_cache() -> str:
         source = path.read_bytes()
         if b"@njit" in source:
             digest.update(source)
-    name = f"kernels-{__version__}-{digest.hexdigest()[:12]}-{platform.machine()}"
+    checked = "-checked" if os.environ.get("NUMBA_BOUNDSCHECK") == "1" else ""
+    name = f"kernels-{__version__}-{digest.hexdigest()[:12]}-{platform.machine()}{checked}"
     return str(platformdirs.user_cache_path("skeinwork") / name)
 
 

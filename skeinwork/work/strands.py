@@ -20,6 +20,7 @@ from skeinwork.work import codec, steps
 
 LEAST_MATCH = 0.5
 State = Literal["empty", "ready", "stale"]
+Step = Literal["corpus", "cleaning", "matrix", "fit"]
 
 
 class Wanted(BaseModel):

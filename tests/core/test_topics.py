@@ -235,6 +235,14 @@ def test_windows_are_counted_as_by_hand(docs: list[list[int]], window: int) -> N
     assert total == windows
 
 
+def test_a_window_full_of_watched_words_stays_within_its_bounds() -> None:
+    docs = [list(range(5)) * 4, [4, 3, 2, 1, 0]]
+    ids = np.concatenate(docs).astype(np.int32)
+    joint, total = coherence.count_windows(ids, np.array([0, 20, 25]), 5, 3)
+    expected, windows = brute_windows(docs, 5, 3)
+    assert np.array_equal(joint, expected) and total == windows
+
+
 def test_npmi_is_one_for_words_that_always_meet_and_minus_one_for_words_that_never_do() -> None:
     joint = np.array([[4, 4, 0, 2], [4, 4, 0, 2], [0, 0, 4, 2], [2, 2, 2, 4]])
     scores = coherence.npmi(joint, 8)

@@ -38,6 +38,11 @@ def _refuse(name: str, what: str) -> BadInputError:
     )
 
 
+def too_large(name: str) -> BadInputError:
+    """What is said of a file that unpacks to more than may come out of one."""
+    return _refuse(name, f"unpacks to over the limit of {most_bytes():,} bytes")
+
+
 def open_zip(data: bytes, name: str) -> zipfile.ZipFile:
     """A zip file, unless it is damaged or would unpack to more than the limits.
 
@@ -112,7 +117,7 @@ def _tar_members(data: bytes, name: str) -> Iterator[Member | Rejected]:
             for number, each in enumerate(archive):
                 total += max(each.size, 512)
                 if total > most_bytes():
-                    raise _refuse(name, f"unpacks to over the limit of {most_bytes():,} bytes")
+                    raise too_large(name)
                 if number >= MOST_MEMBERS:
                     raise _refuse(name, f"holds over {MOST_MEMBERS} files")
                 if each.isdir() or _unwanted(each.name):
@@ -137,7 +142,7 @@ def unpacked(data: bytes, name: str) -> Member:
     except (OSError, EOFError, zlib.error) as fault:
         raise BadInputError(f"{name} is damaged or breaks off. Pack or copy it again.") from fault
     if len(found) > most_bytes():
-        raise _refuse(name, f"unpacks to over the limit of {most_bytes():,} bytes")
+        raise too_large(name)
     return name.removesuffix(".gz"), found
 
 

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Iterator
 from typing import Any
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats import apart_worker
+from skeinwork.core.formats.apart import read_apart
 from skeinwork.core.formats.archive import open_zip, read_member
 from skeinwork.core.formats.records import Break, Records, Rejected, Row
 from skeinwork.core.formats.xml_records import parse
@@ -18,6 +19,7 @@ _ODF = {
     "meta": "urn:oasis:names:tc:opendocument:xmlns:meta:1.0",
     "dc": "http://purl.org/dc/elements/1.1/",
 }
+_LARGE = 50_000_000
 _TEXT = f"{{{_ODF['text']}}}"
 
 
@@ -42,28 +44,13 @@ def _row(
     yield Row(1, {**cells, "text": "\n\n".join(pieces), "file": name}, breaks=tuple(breaks))
 
 
-def _docx_paragraphs(document: Any) -> Iterator[tuple[str, bool]]:
-    from docx.table import Table
-
-    for block in document.iter_inner_content():
-        if isinstance(block, Table):
-            for row in block.rows:
-                yield "\t".join(cell.text for cell in row.cells), False
-        else:
-            style = (block.style.name or "") if block.style is not None else ""
-            yield block.text, style.startswith(("Heading", "Title"))
-
-
 def read_docx(data: bytes, name: str) -> Records:
     """A DOCX document: paragraphs and tables in their order, with title, author and date."""
-    import docx
-
-    document = docx.Document(io.BytesIO(data))
-    about = document.core_properties
-    when = about.created.date().isoformat() if about.created else None
-    fields = {"title": about.title, "author": about.author, "date": when,
-              "language": about.language}  # fmt: skip
-    yield from _row(_docx_paragraphs(document), fields, name)
+    with open_zip(data, name) as archive:
+        large = sum(each.file_size for each in archive.infolist()) > _LARGE
+    found = read_apart("docx", data, name) if large else apart_worker.docx(data)
+    fields = next(found)
+    yield from _row(found, fields, name)
 
 
 def _odt_text(element: Any) -> str:

@@ -44,12 +44,6 @@ def count_windows(ids: Any, doc_ptr: Any, n_words: int, window: int) -> Any:
             continue
         n_present = 0
         for at in range(first, last):
-            word = ids[at]
-            if word >= 0:
-                if inside[word] == 0:
-                    present[n_present] = word
-                    n_present += 1
-                inside[word] += 1
             leaving = ids[at - window] if at - window >= first else -1
             if leaving >= 0:
                 inside[leaving] -= 1
@@ -59,6 +53,12 @@ def count_windows(ids: Any, doc_ptr: Any, n_words: int, window: int) -> Any:
                             n_present -= 1
                             present[slot] = present[n_present]
                             break
+            word = ids[at]
+            if word >= 0:
+                if inside[word] == 0:
+                    present[n_present] = word
+                    n_present += 1
+                inside[word] += 1
             if at - first >= window - 1 or at == last - 1:
                 total += 1
                 for a in range(n_present):

@@ -67,7 +67,7 @@ def list_skeins(state: StateOf) -> list[SkeinEntry]:
 class Ply(BaseModel):
     """One link of the chain: what was made, from which settings, and whether it is up to date."""
 
-    step: str
+    step: strands.Step
     state: strands.State
     identity: str | None
     settings: dict[str, Any]
@@ -92,7 +92,7 @@ class StrandRecord(BaseModel):
 def describe(state: State, strand: Strand) -> StrandRecord:
     """The strand for the screen; call inside a connection."""
     now = strands.standing(state.store, strand)
-    made = (
+    made: tuple[tuple[strands.Step, str | None, strands.State], ...] = (
         ("corpus", strand.corpus, now.corpus),
         ("cleaning", strand.cleaning, now.cleaning),
         ("matrix", strand.matrix, now.matrix),
@@ -234,10 +234,10 @@ def _corpus_settings(artefacts: ArtefactStore, corpus: str) -> dict[str, Any]:
 
 
 @router.get("/strands/{strand_id}/versions/{step}")
-def versions(state: StateOf, chosen: SelectedStrand, step: str) -> list[Version]:
+def versions(state: StateOf, chosen: SelectedStrand, step: strands.Step) -> list[Version]:
     """Results of a step that were made from this strand's corpus."""
     present = {"corpus": chosen.strand.corpus, "cleaning": chosen.strand.cleaning, "matrix": chosen.strand.matrix,
-               "fit": chosen.strand.fit}.get(step)  # fmt: skip
+               "fit": chosen.strand.fit}[step]  # fmt: skip
     if present is None:
         return []
     artefacts = state.store.artefacts

@@ -2058,8 +2058,11 @@ export interface components {
          * @description One link of the chain: what was made, from which settings, and whether it is up to date.
          */
         Ply: {
-            /** Step */
-            step: string;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "corpus" | "cleaning" | "matrix" | "fit";
             /**
              * State
              * @enum {string}
@@ -3190,7 +3193,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                step: string;
+                step: "corpus" | "cleaning" | "matrix" | "fit";
                 strand_id: number;
             };
             cookie?: never;

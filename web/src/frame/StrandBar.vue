@@ -37,7 +37,7 @@ const versions = useStrandQuery(
   (strand) =>
     ask(
       client.GET('/api/strands/{strand_id}/versions/{step}', {
-        params: { path: { strand_id: strand, step: open.value } },
+        params: { path: { strand_id: strand, step: open.value as Schemas['Ply']['step'] } },
       }),
     ),
   () => open.value !== '',
@@ -52,7 +52,7 @@ const switchTo = useStrandChange((strand, identity: string) =>
 )
 const others = computed(() => (versions.data.value ?? []) as Schemas['Version'][])
 
-function show(event: Event, step: string) {
+function show(event: Event, step: Schemas['Ply']['step']) {
   open.value = step
   menu.value?.toggle(event)
 }

@@ -6,11 +6,11 @@ import { strandPath, useStrandChange, useStrandQuery } from '@/api/strand'
 import { useTopics } from '@/api/topics'
 import { useAddress, useSelection } from '@/frame/selection'
 import Swatch from '@/marks/Swatch.vue'
-import { count, counted, day, decimal, percent } from '@/marks/format'
+import { count, counted, day, percent } from '@/marks/format'
 
 import GroupChart from './GroupChart.vue'
 import TimePanel from './TimePanel.vue'
-import { difference, type Table } from './prevalence'
+import { cellAt, type Table } from './prevalence'
 
 type Period = 'month' | 'quarter' | 'year'
 const { topics, fit, label, dye } = useTopics()
@@ -105,11 +105,16 @@ const top = computed(() => {
     .flatMap((cell) => chosen.value.map((k) => cell.values[k]?.high ?? 0))
   return Math.max(0.05, ...highs)
 })
+/** What is selected, where one of the tables has exactly that. */
 const said = computed(() => {
   const choice = selection.value
-  const given = table.value
-  if (!given || choice?.topic === undefined || choice.topic === null) return null
-  return difference(given, choice.topic, choice.value ?? null, choice.at ?? null)
+  const topic = choice?.topic ?? null
+  if (topic === null) return null
+  const tables = [table.value, byGroup.data.value].filter((each) => each !== undefined)
+  const cell = tables
+    .map((each) => cellAt(each, choice?.value ?? null, choice?.at ?? null))
+    .find((each) => each !== null)
+  return cell ? { topic, n: cell.documents, ...cell.values[topic] } : null
 })
 const missing = computed(() => [group.value, period.value ? 'date' : ''].filter(Boolean).join(' or '))
 const options = computed(() => ['none', ...(basics.data.value?.group_fields ?? [])])
@@ -205,15 +210,8 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         </template>
         <GroupChart v-else :table="table" :topics="chosen" :least="LEAST" />
         <p v-if="said" class="said book">
-          Selected: <b>{{ label(selection?.topic ?? 0) }}</b> {{ percent(said.here.mean) }} ({{
-            percent(said.here.low)
-          }}
-          to {{ percent(said.here.high) }}, n {{ count(said.here.n) }})<template v-if="said.rest">
-            against {{ percent(said.rest.mean) }} in {{ said.against }} (n {{ count(said.rest.n) }}); a difference of
-            {{ decimal(100 * (said.here.mean - said.rest.mean), 1) }} points<template v-if="said.apart"
-              >, with intervals apart</template
-            ><template v-else>, within the intervals</template></template
-          >.
+          Selected: <b>{{ label(said.topic) }}</b> {{ percent(said.mean) }} ({{ percent(said.low) }} to
+          {{ percent(said.high) }}, n {{ count(said.n) }}).
         </p>
         <p class="soft small">
           <template v-if="table.left_out"

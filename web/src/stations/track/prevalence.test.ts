@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { difference, placeOf, runs, type Cell, type Table } from './prevalence'
+import { cellAt, placeOf, runs, type Cell, type Table } from './prevalence'
 
 const cell = (documents: number, mean: number): Cell => ({
   documents,
@@ -22,26 +22,20 @@ describe('placeOf', () => {
   })
 })
 
-describe('difference', () => {
-  const table = {
-    groups: ['a', 'b'],
-    periods: ['2013', '2014'],
-    cells: [cell(10, 0.1), cell(10, 0.3), cell(10, 0.1), cell(0, 0)],
-  } as unknown as Table
-  it('sets a period against the same group’s others', () => {
-    const found = difference(table, 0, 'a', '2014')
-    expect(found?.here.mean).toBeCloseTo(0.3)
-    expect(found?.rest?.mean).toBeCloseTo(0.1)
-    expect(found?.apart).toBe(true)
+describe('cellAt', () => {
+  const cells = [cell(10, 0.1), cell(10, 0.3), cell(10, 0.1), cell(0, 0)]
+  const both = { groups: ['a', 'b'], periods: ['2013', '2014'], cells } as unknown as Table
+  const groups = { groups: ['a', 'b'], periods: [], cells } as unknown as Table
+  it('finds the cell of a group and period', () => {
+    expect(cellAt(both, 'a', '2014')?.values[0].mean).toBeCloseTo(0.3)
+    expect(cellAt(both, 'b', '2013')?.values[0].mean).toBeCloseTo(0.1)
+    expect(cellAt(groups, 'b', null)?.values[0].mean).toBeCloseTo(0.3)
   })
-  it('sets a group against the others, with narrower pooled intervals', () => {
-    const found = difference(table, 0, 'a', null)
-    expect(found?.here).toMatchObject({ n: 20 })
-    expect(found?.here.mean).toBeCloseTo(0.2)
-    expect((found?.here.high ?? 0) - (found?.here.low ?? 0)).toBeCloseTo(0.04 / Math.SQRT2)
-    expect(found?.rest?.n).toBe(10)
-  })
-  it('has nothing to say of an empty cell', () => {
-    expect(difference(table, 0, 'b', '2014')).toBeNull()
+  it('never stands for several cells or an empty one', () => {
+    expect(cellAt(both, 'a', null)).toBeNull()
+    expect(cellAt(both, null, '2014')).toBeNull()
+    expect(cellAt(both, 'b', '2014')).toBeNull()
+    expect(cellAt(both, 'c', '2014')).toBeNull()
+    expect(cellAt(groups, 'a', '2014')).toBeNull()
   })
 })

@@ -3,13 +3,6 @@ import type { Schemas } from '@/api/client'
 export type Table = Schemas['PrevalenceTable']
 export type Cell = Schemas['Cell']
 
-export interface Estimate {
-  mean: number
-  low: number
-  high: number
-  n: number
-}
-
 /** The cells of one group, period by period. */
 export const cellsOf = (table: Table, group: number): Cell[] => {
   const width = Math.max(1, table.periods.length)
@@ -41,43 +34,11 @@ export function placeOf(iso: string, periods: string[]): number | null {
   return at >= 0 && at <= periods.length ? at : null
 }
 
-function pooled(cells: Cell[], topic: number): Estimate | null {
-  const filled = cells.filter((cell) => cell.documents)
-  const n = filled.reduce((sum, cell) => sum + cell.documents, 0)
-  if (!n) return null
-  const mean = filled.reduce((sum, cell) => sum + cell.documents * cell.values[topic].mean, 0) / n
-  // Cells are independent: their variances add with squared weights.
-  const variance = filled.reduce((sum, cell) => {
-    const half = (cell.values[topic].high - cell.values[topic].low) / 2
-    return sum + (cell.documents / n) ** 2 * half ** 2
-  }, 0)
-  return { mean, low: mean - Math.sqrt(variance), high: mean + Math.sqrt(variance), n }
-}
-
-export interface Difference {
-  here: Estimate
-  rest: Estimate | null
-  against: string
-  apart: boolean
-}
-
-/** A selected group and period against the same group's other periods, or the other groups. */
-export function difference(table: Table, topic: number, group: string | null, at: string | null): Difference | null {
-  const width = Math.max(1, table.periods.length)
-  const mine: Cell[] = []
-  const others: Cell[] = []
-  const [from, to] = at ? at.split('..') : ['', '']
-  table.cells.forEach((cell, index) => {
-    const name = table.groups[Math.floor(index / width)] ?? null
-    const period = table.periods[index % width] ?? ''
-    const inGroup = group === null || name === group
-    const inPeriod = !at || (period >= from && period <= (to ?? from))
-    if (inGroup && inPeriod) mine.push(cell)
-    else if (at ? inGroup : !inGroup) others.push(cell)
-  })
-  const here = pooled(mine, topic)
-  if (!here) return null
-  const rest = pooled(others, topic)
-  const against = at ? 'the other periods' : 'the other groups'
-  return { here, rest, against, apart: !!rest && (here.low > rest.high || here.high < rest.low) }
+/** The one cell of a group and period, null for either meaning all; null where the table has none with documents. */
+export function cellAt(table: Table, group: string | null, at: string | null): Cell | null {
+  const row = group === null ? (table.groups.length ? -1 : 0) : table.groups.indexOf(group)
+  const column = at === null ? (table.periods.length ? -1 : 0) : table.periods.indexOf(at)
+  if (row < 0 || column < 0) return null
+  const cell = table.cells[row * Math.max(1, table.periods.length) + column]
+  return cell.documents ? cell : null
 }
