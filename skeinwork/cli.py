@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import IO, NoReturn
 
 from skeinwork import __version__
+from skeinwork.core.text.forms import METHODS
 
 _BATCH = 20_000
 
@@ -83,7 +84,7 @@ def _parser() -> argparse.ArgumentParser:
         "forms", "Word forms of standard input: a word a line in, its form out.",
         "skeinwork forms --method porter < words.txt",
     )  # fmt: skip
-    forms.add_argument("--method", choices=("porter",), default="porter")
+    forms.add_argument("--method", choices=tuple(METHODS), default="porter")
     return parser
 
 
@@ -118,9 +119,7 @@ def tokens_filter(lines: Iterable[bytes], out: IO[bytes], rule: str, punctuation
 
 def forms_filter(lines: Iterable[bytes], out: IO[bytes], method: str) -> None:
     """Write the form of each word, line for line."""
-    from skeinwork.core.text.passes import STEMMERS
-
-    stem = STEMMERS[method]
+    stem = METHODS[method].form
     for batch in _batches(lines):
         text = "\n".join(stem(word.strip().casefold()) for word in batch)
         out.write(text.encode("utf-8", "replace") + b"\n")

@@ -5,15 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from skeinwork.core.corpus.duplicates import folded_words, near_groups
-from skeinwork.core.matrix import weigh
-from skeinwork.core.matrix.weigh import WeighSettings
+from skeinwork.core.matrix.matrix import MatrixSettings, count, prune
 from skeinwork.core.prevalence.prevalence import prevalence
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.language import detect_languages
 from skeinwork.core.text.segment import segment
 from skeinwork.core.text.tokenise import tokenise
-from skeinwork.core.topics import coherence, lda
-from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.core.topics import coherence
+from skeinwork.core.topics.methods import METHODS
 
 
 def warm() -> None:
@@ -24,13 +23,16 @@ def warm() -> None:
     near_groups(*folded_words(words))
     detect_languages(words)
     tokens = tokenise(texts, settings.tokenising())
-    counted = weigh.count(tokens, clean(tokens, settings), 2)
-    matrix = weigh.prune(counted, WeighSettings(min_documents=1, max_share=1.0))
-    model = lda.fit(matrix.counts, LdaSettings(topics=2, iterations=20))
+    counted = count(clean(tokens, settings), 2)
+    matrix = prune(counted, MatrixSettings(min_documents=1, max_share=1.0))
+    for method in METHODS.values():
+        model = method.fit(
+            matrix.counts, method.settings.model_validate({"topics": 2, "iterations": 20})
+        )
+        cells = np.zeros(len(texts), dtype=np.int64)
+        prevalence(model.doc_topic, model.samples, np.ones(len(texts)), cells, 1, replicates=2)
     ids = tokens.ids.astype(np.int32)
     coherence.count_windows(np.zeros_like(ids), tokens.doc_ptr, 1, 10)
-    cells = np.zeros(len(texts), dtype=np.int64)
-    prevalence(model.doc_topic, model.draws, np.ones(len(texts)), cells, 1, replicates=2)
 
 
 if __name__ == "__main__":

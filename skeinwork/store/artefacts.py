@@ -50,16 +50,24 @@ class DamagedResultError(SkeinworkError):
 
 @dataclass(frozen=True)
 class Making:
-    """What a result is made from; equal makings give the same result."""
+    """What a result is made from; equal makings give the same result.
+
+    Attributes
+    ----------
+    settings : all of them, for people and for making it again
+    told : what of them makes it another result, and the versions of what took part; None: all
+    """
 
     step: str
     version: int
     settings: Mapping[str, Any]
     inputs: Sequence[str] = ()
+    told: Mapping[str, Any] | None = None
 
     @property
     def identity(self) -> str:
-        return result_identity(self.step, self.version, self.settings, self.inputs)
+        told = self.settings if self.told is None else self.told
+        return result_identity(self.step, self.version, told, self.inputs)
 
 
 Recall = Callable[[str], tuple[Making, dict[str, Any]] | None]
@@ -200,6 +208,7 @@ class ArtefactStore:
                 "version": making.version,
                 "settings": making.settings,
                 "inputs": list(making.inputs),
+                "told": making.told,
                 "summary": summary,
                 "checksums": checksums,
             }
@@ -248,7 +257,9 @@ class ArtefactStore:
         return Artefact(identity, path.parent, making, summary, {}, self._known)
 
     def _artefact(self, identity: str, made: dict[str, Any]) -> Artefact:
-        making = Making(made["step"], made["version"], made["settings"], made["inputs"])
+        making = Making(
+            made["step"], made["version"], made["settings"], made["inputs"], made.get("told")
+        )
         if made.get("sealed", _seal(made)) != _seal(made) or making.identity != identity:
             raise ValueError(f"{_MADE} is not what was written")
         folder = self._place(identity)

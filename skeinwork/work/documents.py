@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,9 +15,9 @@ from skeinwork.core.corpus.corpus import Column
 from skeinwork.core.corpus.dates import MISSING, PRECISIONS, from_days
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.readers import FORMATS
-from skeinwork.core.text.clean import Cleaning
-from skeinwork.core.text.segment import Segments
-from skeinwork.work import steps
+from skeinwork.core.text.clean import Cleaning, CleanSettings
+from skeinwork.core.text.passes.base import TextPass
+from skeinwork.work.steps.corpus import base_of
 from skeinwork.work.view import View
 
 SHORT_WORDS = 5
@@ -69,7 +69,7 @@ def place(view: View, document: int) -> str:
     """Where a document comes from: its file, and the line, record or row it begins at."""
     name = view.corpus.names[view.corpus.sources[document]]
     line = int(view.corpus.lines[document])
-    making = view.store.open(steps.base_of(view.store, view.corpus_record.identity)).making.settings
+    making = view.store.open(base_of(view.store, view.corpus_record.identity)).making.settings
     formats = dict(zip(making["names"], (each["format"] for each in making["files"]), strict=True))
     if name not in formats:  # a file in an archive, which may be of any format
         return f"{name}, at {line}" if line > 1 else name
@@ -229,29 +229,24 @@ def _finer(parts: list[Segment]) -> list[Segment]:
 
 
 def fate_segments(
-    tokens: Segments, cleaning: Cleaning, settings: Mapping[str, Any], document: int, data: bytes
+    cleaning: Cleaning, settings: CleanSettings, document: int, data: bytes
 ) -> list[Segment]:
-    """A document's tokens with what became of each: kept, changed, or removed and by which pass.
+    """A document's tokens with what became of each; ``by`` is the key of the pass that decided.
 
-    What no token covers but white space was taken out by the markup pass.
+    What no token covers but white space was taken out by a text pass.
     """
-    kinds = [each["kind"] for each in settings["passes"]]
-    rows = slice(tokens.doc_ptr[document], tokens.doc_ptr[document + 1])
-    ids = tokens.ids[rows]
+    keys = [each.key for each in settings.passes]
+    rows = cleaning.rows(document)
 
     def mark(token: int) -> Segment:
-        kind = ids[token]
-        by = int(cleaning.removed_by[kind])
-        if by >= 0:
-            return Segment("", "removed", by=kinds[by])
-        form = cleaning.forms[cleaning.form_of[kind]]
-        if form == tokens.types[kind]:
-            return Segment("", "kept")
-        return Segment("", "changed", form=form, by=kinds[int(cleaning.changed_by[kind])])
+        fate, form, by = cleaning.fate(rows.start + token)
+        return Segment("", fate, form=form, by=keys[by] if by >= 0 else None)
 
+    tokens = cleaning.tokens
     parts = segments(data, tokens.starts[rows], tokens.ends[rows], mark)
+    text = next((each.key for each in settings.passes if isinstance(each, TextPass)), None)
     return [
-        Segment(part.text, "removed", by="markup")
+        Segment(part.text, "removed", by=text)
         if part.kind == "plain" and part.text.strip()
         else part
         for part in parts

@@ -31,7 +31,7 @@ class Selection(BaseModel):
     at: str | None = Field(
         None, description="a period's name, such as 2014-Q1, or two joined by .."
     )
-    removed_by: str | None = Field(None, description="the kind of a pass")
+    removed_by: str | None = Field(None, description="the key of a pass")
     flag: str | None = Field(
         None, description="a set of documents that may spoil models, such as empty or near"
     )
@@ -101,13 +101,18 @@ def _term_scores(view: View, term: str) -> NDArray[np.float64]:
     return scores
 
 
-def _removed_scores(view: View, kind: str) -> NDArray[np.float64]:
-    passes = [each["kind"] for each in view.cleaning_record.making.settings["passes"]]
-    if kind not in passes:
-        raise BadInputError(f"The pass “{kind}” is not part of this cleaning.")
-    gone = view.cleaning.removed_by[view.tokens.ids] == passes.index(kind)
+def _pass_index(view: View, key: str) -> int:
+    """Where a pass stands in the cleaning."""
+    keys = [each.key for each in view.clean_settings.passes]
+    if key not in keys:
+        raise BadInputError(f"The pass “{key}” is not part of this cleaning.")
+    return keys.index(key)
+
+
+def _removed_scores(view: View, key: str) -> NDArray[np.float64]:
+    gone = view.cleaning.decided(_pass_index(view, key))
     running = np.concatenate([[0], np.cumsum(gone)])
-    return np.diff(running[view.tokens.doc_ptr]).astype(np.float64)
+    return np.diff(running[view.cleaning.tokens.doc_ptr]).astype(np.float64)
 
 
 def find(view: View, choice: Selection) -> Found:
@@ -151,36 +156,20 @@ def piece(view: View, choice: Selection, document: int, score: float) -> Piece:
     return Piece(document, score, "", reason)
 
 
-def topic_weights(
-    view: View, document: int, topic: int, ids: NDArray[np.int32]
-) -> NDArray[np.float64]:
-    """For each token of a document, how likely it was written from a topic, float64[n].
-
-    p(topic | word, document) is proportional to the topic's share times the word's probability.
-    """
-    terms = view.fit_terms[view.fit_cleaned[1].form_of[ids]]
-    joint = view.model.topic_word[:, terms] * np.asarray(view.model.doc_topic[document])[:, None]
-    likely = joint[topic] / np.maximum(joint.sum(axis=0), 1e-300)
-    return np.where(terms >= 0, likely, 0.0)
-
-
 def marked(view: View, choice: Selection, document: int) -> list[Segment]:
     """A document's text with the words that matter to the selection marked."""
-    from_fit = choice.topic is not None
-    tokens, cleaning = view.fit_cleaned if from_fit else (view.tokens, view.cleaning)
-    rows = slice(tokens.doc_ptr[document], tokens.doc_ptr[document + 1])
-    ids = tokens.ids[rows]
-    weights = np.zeros(len(ids))
+    cleaning = view.fit_cleaning if choice.topic is not None else view.cleaning
+    rows = cleaning.rows(document)
+    weights = np.zeros(rows.stop - rows.start)
     if choice.topic is not None:
-        weights = topic_weights(view, document, choice.topic, ids)
+        weights = view.topic_weights(document)[choice.topic]
         weights = np.where(weights > 0.5, weights, 0.0)
     elif choice.term is not None:
-        weights = term_weights(
-            cleaning.form_of[ids], [view.form_place.get(w, -2) for w in choice.term.split(" ")]
-        )
+        wanted = [view.form_place.get(word, -2) for word in choice.term.split(" ")]
+        weights = term_weights(cleaning.token_forms(document), wanted)
     elif choice.removed_by is not None:
-        kinds = [each["kind"] for each in view.cleaning_record.making.settings["passes"]]
-        weights = (cleaning.removed_by[ids] == kinds.index(choice.removed_by)).astype(float)
+        by = _pass_index(view, choice.removed_by)
+        weights = cleaning.decided(by, document).astype(float)
     data = view.corpus.data[view.corpus.pointer[document] : view.corpus.pointer[document + 1]]
     kind: Literal["removed", "marked"] = "removed" if choice.removed_by else "marked"
 
@@ -188,6 +177,7 @@ def marked(view: View, choice: Selection, document: int) -> list[Segment]:
         weight = float(weights[token])
         return Segment("", kind, weight=weight) if weight > 0 else None
 
+    tokens = cleaning.tokens
     return documents.segments(data.tobytes(), tokens.starts[rows], tokens.ends[rows], mark)
 
 

@@ -15,8 +15,10 @@ from skeinwork import __version__
 from skeinwork.core.corpus.dates import MISSING, from_days
 from skeinwork.core.formats.export import to_csv, to_matrix_market
 from skeinwork.core.matrix.weighting import FORMULAS
+from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.words import ownness
 from skeinwork.work.pattern import Pattern
+from skeinwork.work.steps import FIT
 from skeinwork.work.track import track
 from skeinwork.work.view import View
 
@@ -69,7 +71,7 @@ def documents_table(view: View, labels: Labels) -> bytes:
 
 def topics_json(view: View, labels: Labels) -> bytes:
     """Topics with labels, measures, share with interval, and top words."""
-    model, matrix, summary = view.model, view.fit_matrix, view.fit_record.summary
+    model, matrix, summary = view.model, view.fit_matrix, view.fit_summary
     order = np.argsort(-model.topic_word, axis=1, kind="stable")[:, :30]
     topics = [
         {
@@ -77,8 +79,8 @@ def topics_json(view: View, labels: Labels) -> bytes:
             "label": labels[k].label if k in labels else "",
             "label_confirmed": bool(k in labels and labels[k].confirmed),
             "note": labels[k].note if k in labels else "",
-            "share_of_tokens": dict(zip(("mean", "low", "high"), summary["share"][k], strict=True)),
-            "coherence_npmi": summary["npmi"][k],
+            "share_of_tokens": summary.share[k].model_dump(),
+            "coherence_npmi": summary.npmi[k],
             "words": [
                 {"term": matrix.terms[t], "shown_as": matrix.display[t],
                  "probability": float(model.topic_word[k, t])}
@@ -87,9 +89,11 @@ def topics_json(view: View, labels: Labels) -> bytes:
         }
         for k in range(len(order))
     ]  # fmt: skip
+    settings = FIT.parse(view.fit_record.making.settings)
     fit = {
-        name: summary[name]
-        for name in ("coherence", "exclusivity", "log_likelihood", "verdict", "sampler")
+        "method": " ".join(FIT.said(settings, summary)),
+        **summary.model_dump(include={"coherence", "exclusivity", "verdict", "remarks"}),
+        method_of(settings).watches[0]: summary.watched,
     }
     return _json({"fit": fit, "topics": topics})
 

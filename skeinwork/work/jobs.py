@@ -18,13 +18,14 @@ from skeinwork.core.corpus.gather import GatherSettings, Repeated
 from skeinwork.core.corpus.join import Join
 from skeinwork.core.errors import NO_DOCUMENTS, BadInputError, CancelledError, SkeinworkError
 from skeinwork.core.formats.records import FileSettings
-from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.core.topics.methods.base import MethodSettings
 from skeinwork.store import models, search
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Job, Strand
 from skeinwork.store.store import Store
-from skeinwork.work import codec, finding, steps, strands
+from skeinwork.work import finding, steps, strands
 from skeinwork.work.pool import Pool, Task
+from skeinwork.work.steps.corpus import SourceFile, load_corpus, make_shaped
 from skeinwork.work.strands import Wanted
 
 LOG = logging.getLogger("skeinwork.jobs")
@@ -208,7 +209,7 @@ class JobRunner:
         making = artefacts.open(identity).making
         for each in making.inputs if making.step != "corpus" or "shape" in making.settings else ():
             self._mend(running, each)
-        self._run(running, [(steps.remake, making, self.store.uploads)])
+        self._run(running, [(steps.remake, identity, making, self.store.uploads)])
 
     def _run(self, running: Running, calls: Sequence[tuple[Any, ...]]) -> list[str]:
         """Run steps side by side, at most one per worker at a time, and record their results."""
@@ -255,10 +256,9 @@ class JobRunner:
             {"files": [each.settings for each in request.files], "repeated": request.repeated}
         )
         files = [
-            steps.SourceFile(self.store.upload_path(f.sha256), f.name, f.sha256)
-            for f in request.files
+            SourceFile(self.store.upload_path(f.sha256), f.name, f.sha256) for f in request.files
         ]
-        (corpus,) = self._run(running, [(steps.make_corpus, files, settings)])
+        (corpus,) = self._run(running, [(steps.CORPUS.read, files, settings)])
         self._index(running, corpus)
         with self.store.connection():
             strand = strands.take_base(self.store, strand, corpus)
@@ -275,13 +275,13 @@ class JobRunner:
             each.sha256: self.store.upload_path(each.sha256)
             for each in wanted.shape if isinstance(each, Join)
         }  # fmt: skip
-        (corpus,) = self._run(running, [(steps.make_shaped, wanted.base, wanted.shape, tables)])
+        (corpus,) = self._run(running, [(make_shaped, wanted.base, wanted.shape, tables)])
         self._index(running, corpus)
         return corpus
 
     def _index(self, running: Running, identity: str) -> None:
         running.phase = "Indexing for search"
-        corpus = codec.load_corpus(self.store.artefacts.open(identity))
+        corpus = load_corpus(self.store.artefacts.open(identity))
         done = False
         progress = search.index_corpus(identity, finding.titles_of(corpus), corpus.texts())
         while not done:
@@ -294,12 +294,12 @@ class JobRunner:
     def _build(self, running: Running, strand: Strand, wanted: Wanted) -> str:
         """Shape, clean and weigh with the wanted settings; the matrix's identity."""
         corpus = self._shape(running, wanted)
-        (cleaning,) = self._run(running, [(steps.make_cleaning, corpus, wanted.clean)])
-        tokens = steps.tokens_making(corpus, wanted.clean.tokenising()).identity
+        (cleaning,) = self._run(running, [(steps.CLEANING.make, corpus, wanted.clean)])
+        tokens = steps.TOKENS.making(corpus, wanted.clean.tokenising()).identity
         self._mend(running, tokens)
         with self.store.connection():
             self.store.record(tokens)
-        (matrix,) = self._run(running, [(steps.make_matrix, cleaning, wanted.weigh)])
+        (matrix,) = self._run(running, [(steps.MATRIX.make, cleaning, wanted.weigh)])
         with self.store.connection():
             strands.put(self.store, strand, corpus, cleaning, matrix)
         return matrix
@@ -316,8 +316,10 @@ class JobRunner:
         if refit:
             self._fit_on(running, strand, matrix, wanted.fit)
 
-    def _fit_on(self, running: Running, strand: Strand, matrix: str, settings: LdaSettings) -> None:
-        (fit,) = self._run(running, [(steps.make_fit, matrix, settings)])
+    def _fit_on(
+        self, running: Running, strand: Strand, matrix: str, settings: MethodSettings
+    ) -> None:
+        (fit,) = self._run(running, [(steps.FIT.make, matrix, settings)])
         with self.store.connection():
             present = Strand.get_by_id(strand.id)
             if self.store.artefacts.ancestor(fit, "corpus").identity == present.corpus:
@@ -326,7 +328,7 @@ class JobRunner:
     def _fit(self, running: Running, strand: Strand) -> None:
         running.total = 3
         wanted = strands.wanted(strand)
-        settings = LdaSettings.model_validate(running.record.request)
+        settings = steps.FIT.parse(running.record.request)
         self._fit_on(running, strand, self._build(running, strand, wanted), settings)
 
     def _sweep(self, running: Running, strand: Strand) -> None:
@@ -338,10 +340,10 @@ class JobRunner:
         running.total = len(grid) + 2
         matrix = self._build(running, strand, wanted)
         self._run(
-            running, [(steps.make_fit, matrix, self._sized(wanted, k, s, request)) for k, s in grid]
+            running, [(steps.FIT.make, matrix, self._sized(wanted, k, s, request)) for k, s in grid]
         )
 
     @staticmethod
-    def _sized(wanted: Wanted, topics: int, seed: int, request: SweepRequest) -> LdaSettings:
+    def _sized(wanted: Wanted, topics: int, seed: int, request: SweepRequest) -> MethodSettings:
         change = {"topics": topics, "seed": seed, "iterations": request.iterations}
-        return LdaSettings.model_validate({**wanted.fit.model_dump(), **change})
+        return steps.FIT.parse({**wanted.fit.model_dump(), **change})

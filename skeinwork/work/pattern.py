@@ -13,9 +13,9 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.corpus.shape import Operation
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.matrix.weigh import WeighSettings
+from skeinwork.core.matrix.matrix import MatrixSettings
 from skeinwork.core.text.clean import CleanSettings
-from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.core.topics.methods import FitSettings
 from skeinwork.work.track import TrackSettings
 
 FORMAT_VERSION = 2
@@ -35,8 +35,8 @@ class Pattern(BaseModel):
         (), max_length=200, description="operations on the corpus, in their order"
     )
     clean: CleanSettings
-    weigh: WeighSettings
-    fit: LdaSettings
+    weigh: MatrixSettings
+    fit: FitSettings
     track: list[TrackSettings] = Field(default_factory=list, max_length=100)
 
     def to_json(self) -> str:

@@ -2,25 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.corpus.shape import Operation
 from skeinwork.core.errors import SkeinworkError
-from skeinwork.core.matrix.weigh import WeighSettings, suggest_min_documents
+from skeinwork.core.matrix.matrix import MatrixSettings, suggest_min_documents
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics import matching
-from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.core.topics.methods import FitSettings
+from skeinwork.core.topics.methods import suggested as suggested_fit
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.store.models import Draft, Result, Strand, TopicNote, database
 from skeinwork.store.store import Store
-from skeinwork.work import codec, steps
+from skeinwork.work import steps
+from skeinwork.work.steps.corpus import renumbered, wanted_corpus
+from skeinwork.work.steps.step import Step, load
 
 LEAST_MATCH = 0.5
 State = Literal["empty", "ready", "stale"]
-Step = Literal["corpus", "cleaning", "matrix", "fit"]
+StepName = Literal["corpus", "cleaning", "matrix", "fit"]
 
 
 class Wanted(BaseModel):
@@ -33,8 +35,8 @@ class Wanted(BaseModel):
     )
     shape: tuple[Operation, ...] = Field((), max_length=200)
     clean: CleanSettings = CleanSettings.model_validate({})
-    weigh: WeighSettings = WeighSettings.model_validate({})
-    fit: LdaSettings = LdaSettings.model_validate({})
+    weigh: MatrixSettings = MatrixSettings.model_validate({})
+    fit: FitSettings = suggested_fit()
 
 
 class EditConflictError(SkeinworkError):
@@ -50,21 +52,11 @@ class EditConflictError(SkeinworkError):
 def suggested(base: str, documents: int) -> Wanted:
     """Settings to begin with, for a corpus of this size."""
     least, _ = suggest_min_documents(documents)
-    return Wanted(base=base, weigh=WeighSettings.model_validate({"min_documents": least}))
+    return Wanted(base=base, weigh=MatrixSettings.model_validate({"min_documents": least}))
 
 
 def wanted(strand: Strand) -> Wanted:
     return Wanted.model_validate(strand.draft)
-
-
-@dataclass(frozen=True)
-class Standing:
-    """What each made step was made for, against what is wanted now."""
-
-    corpus: State
-    cleaning: State
-    matrix: State
-    fit: State
 
 
 def bases(strand: Strand) -> set[str]:
@@ -73,27 +65,24 @@ def bases(strand: Strand) -> set[str]:
     return {str(each["base"]) for each in (strand.draft, *(d.settings for d in drafts))} - {""}
 
 
-def standing(store: Store, strand: Strand) -> Standing:
-    """Which steps are empty, ready or out of date; nothing is computed for it but identities."""
-    if not strand.corpus or not strand.cleaning:
-        return Standing("ready" if strand.corpus else "empty", "empty", "empty", "empty")
+def standing(store: Store, strand: Strand) -> dict[str, State]:
+    """Which steps are empty, ready or out of date; nothing is computed for it but identities.
+
+    A fit is out of date when its matrix is: its own settings are a choice among fits.
+    """
     now = wanted(strand)
-    corpus = steps.wanted_corpus(now.base, now.shape)
-    cleaning = steps.cleaning_making(corpus, now.clean).identity
-    matrix = steps.matrix_making(cleaning, now.weigh).identity
-
-    def state(made: str | None, fresh: bool) -> State:
-        return "empty" if not made else "ready" if fresh else "stale"
-
-    fit_fresh = False
-    if strand.fit:
-        fit_fresh = store.artefacts.open(strand.fit).making.inputs[0] == matrix
-    return Standing(
-        state(strand.corpus, strand.corpus == corpus),
-        state(strand.cleaning, strand.cleaning == cleaning),
-        state(strand.matrix, strand.matrix == matrix),
-        state(strand.fit, fit_fresh),
-    )
+    found: dict[str, State] = {}
+    fresh = wanted_corpus(now.base, now.shape)
+    for step in steps.CHAIN:
+        made = getattr(strand, step.name)
+        if step.name == "fit" and made:
+            ready = store.artefacts.open(made).making.inputs[0] == fresh
+        else:
+            if isinstance(step, Step) and step is not steps.FIT:
+                fresh = step.making(fresh, getattr(now, step.wanted)).identity
+            ready = made == fresh
+        found[step.name] = "empty" if not made else "ready" if ready else "stale"
+    return found
 
 
 def edit(strand: Strand, settings: Wanted, revision: int) -> Strand:
@@ -158,10 +147,10 @@ def take_base(store: Store, strand: Strand, base: str) -> Strand:
         strand = Strand.get_by_id(strand.id)
         now = wanted(strand)
         if now.base:
-            shape = steps.renumbered(store.artefacts, now.shape, now.base, base)
+            shape = renumbered(store.artefacts, now.shape, now.base, base)
             change = {"base": base, "shape": shape}
             return edit(strand, now.model_copy(update=change), strand.revision)
-        settings = suggested(base, store.artefacts.open(base).summary["documents"])
+        settings = suggested(base, steps.CORPUS.summarised(store.artefacts.open(base)).documents)
         _set(strand, settings.model_dump(mode="json"))
     return strand
 
@@ -216,7 +205,7 @@ def take_fit(store: Store, strand: Strand, fit: str) -> None:
             .exists()
         ):
             notes = _carried_if_known(store, strand, before, fit) if before else None
-            count = store.artefacts.open(fit).summary["topics"]
+            count = steps.FIT.summarised(store.artefacts.open(fit)).topics
             TopicNote.insert_many(notes or _blank(strand, fit, count)).execute()
         stored = store.artefacts.open(fit)
         settings = {**strand.draft, "fit": dict(stored.making.settings)}
@@ -254,11 +243,10 @@ def _carried_if_known(
 def _carried(store: Store, strand: Strand, before: str, fit: str) -> list[dict[str, Any]]:
     """Notes for a new fit: dye and label of each topic's match in the fit before."""
     artefacts = store.artefacts
-    terms = [
-        codec.load_matrix(artefacts.open(artefacts.open(each).making.inputs[0])).terms
-        for each in (before, fit)
-    ]
-    words = [codec.load_model(artefacts.open(each)).topic_word for each in (before, fit)]
+    both = [artefacts.open(each) for each in (before, fit)]
+    matrices = [artefacts.open(each.making.inputs[0]) for each in both]
+    terms = [load(artefacts, steps.MATRIX, each).terms for each in matrices]
+    words = [load(artefacts, steps.FIT, each).topic_word for each in both]
     old, new = matching.on_shared_terms(words[0], terms[0], words[1], terms[1])
     rows = _blank(strand, fit, len(words[1]))
     if old.shape[1] == 0:

@@ -74,7 +74,7 @@ def track(view: View, settings: TrackSettings, replicates: int = REPLICATES) -> 
     if settings.weight == "documents":
         weights = (weights > 0).astype(np.float64)
     result = prevalence(
-        view.model.doc_topic, view.model.draws, weights, cells, len(names) * len(periods),
+        view.model.doc_topic, view.model.samples, weights, cells, len(names) * len(periods),
         replicates, seed=settings.seed,
     )  # fmt: skip
     listed = [(name or None, period or None) for name in names for period in periods]

@@ -15,12 +15,16 @@ from numpy.typing import NDArray
 from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.survey import Survey
 from skeinwork.core.errors import NO_DOCUMENTS, BadInputError
-from skeinwork.core.matrix.weigh import Matrix
-from skeinwork.core.text.clean import Cleaning
-from skeinwork.core.text.segment import Segments
-from skeinwork.core.topics.lda import TopicModel
+from skeinwork.core.matrix.matrix import Matrix
+from skeinwork.core.text.clean import Cleaning, CleanSettings
+from skeinwork.core.text.segment import PUNCTUATION, SYMBOL, Segments
+from skeinwork.core.topics.methods import method_of
+from skeinwork.core.topics.model import TopicModel
 from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultError
-from skeinwork.work import codec, steps
+from skeinwork.work import steps
+from skeinwork.work.steps.corpus import load_survey
+from skeinwork.work.steps.fit import FitSummary, token_weights
+from skeinwork.work.steps.step import Link, load
 
 Kept = TypeVar("Kept")
 
@@ -89,17 +93,20 @@ class View:
                 stored = self._whole(identity)
                 identity = stored.making.inputs[0] if stored.making.step != "corpus" else None
 
+    def _loaded(self, step: Link[Any, Kept, Any], stored: Artefact) -> Kept:
+        return load(self.store, step, stored)
+
     @cached_property
     def corpus_record(self) -> Artefact:
         return self._need(self.corpus_id, NO_DOCUMENTS)
 
     @cached_property
     def corpus(self) -> Corpus:
-        return codec.load_corpus(self.corpus_record)
+        return self._loaded(steps.CORPUS, self.corpus_record)
 
     @cached_property
     def survey(self) -> Survey:
-        return codec.load_survey(self.corpus_record)
+        return load_survey(self.corpus_record)
 
     @cached_property
     def cleaning_record(self) -> Artefact:
@@ -107,11 +114,16 @@ class View:
 
     @cached_property
     def cleaning(self) -> Cleaning:
-        return codec.load_cleaning(self.cleaning_record)
+        return self._loaded(steps.CLEANING, self.cleaning_record)
+
+    @cached_property
+    def clean_settings(self) -> CleanSettings:
+        """What the cleaning was made with."""
+        return steps.CLEANING.parse(self.cleaning_record.making.settings)
 
     @cached_property
     def tokens(self) -> Segments:
-        return codec.load_tokens(self._earlier(self.cleaning_record))
+        return self._loaded(steps.TOKENS, self._earlier(self.cleaning_record))
 
     @cached_property
     def matrix_record(self) -> Artefact:
@@ -119,26 +131,30 @@ class View:
 
     @cached_property
     def matrix(self) -> Matrix:
-        return codec.load_matrix(self.matrix_record)
+        return self._loaded(steps.MATRIX, self.matrix_record)
 
     @cached_property
     def fit_record(self) -> Artefact:
         return self._need(self.fit_id, "There is no fit yet. Make one at Fit.")
 
     @cached_property
+    def fit_summary(self) -> FitSummary:
+        return steps.FIT.summarised(self.fit_record)
+
+    @cached_property
     def model(self) -> TopicModel:
-        return codec.load_model(self.fit_record)
+        return self._loaded(steps.FIT, self.fit_record)
 
     @cached_property
     def fit_matrix(self) -> Matrix:
         """The matrix that the fit was made on, which may be an earlier one."""
-        return codec.load_matrix(self._earlier(self.fit_record))
+        return self._loaded(steps.MATRIX, self._earlier(self.fit_record))
 
     @cached_property
-    def fit_cleaned(self) -> tuple[Segments, Cleaning]:
-        """Tokens and cleaning that the fit was made on."""
+    def fit_cleaning(self) -> Cleaning:
+        """The cleaning that the fit was made on."""
         matrix = self._earlier(self.fit_record)
-        return steps.load_cleaned(self.store, matrix.making.inputs[0])
+        return self._loaded(steps.CLEANING, self._earlier(matrix))
 
     @cached_property
     def term_place(self) -> dict[str, int]:
@@ -151,16 +167,21 @@ class View:
         return {form: at for at, form in enumerate(self.cleaning.forms)}
 
     @cached_property
-    def fit_terms(self) -> NDArray[np.int64]:
+    def _fit_terms(self) -> NDArray[np.int64]:
         """Term of the fit's matrix for every form of its cleaning; -1 where pruning dropped it."""
         place = {term: at for at, term in enumerate(self.fit_matrix.terms)}
-        forms = self.fit_cleaned[1].forms
-        return np.array([place.get(form, -1) for form in (*forms, "")], dtype=np.int64)
+        return np.array([place.get(form, -1) for form in (*self.fit_cleaning.forms, "")], np.int64)
+
+    def topic_weights(self, document: int) -> NDArray[np.float64]:
+        """How much each token of a document is of each topic, float64[n_topics, n_tokens]."""
+        terms = self._fit_terms[self.fit_cleaning.token_forms(document)]
+        method = method_of(steps.FIT.parse(self.fit_record.making.settings))
+        return method.token_weights(self.model, document, terms)
 
     @cached_property
     def lengths(self) -> NDArray[np.int64]:
         """Words of every document: tokens with a letter or digit, int64[n_docs]."""
-        words = (self.tokens.classes != 2) & (self.tokens.classes != 3)
+        words = ~np.isin(self.tokens.classes, [PUNCTUATION, SYMBOL])
         running = np.concatenate([[0], np.cumsum(words[self.tokens.ids])])
         counted: NDArray[np.int64] = np.diff(running[self.tokens.doc_ptr])
         return counted
@@ -168,4 +189,4 @@ class View:
     @cached_property
     def token_weights(self) -> NDArray[np.float64]:
         """Tokens of every document that the fit counted."""
-        return steps.token_weights(self.fit_matrix)
+        return token_weights(self.fit_matrix)

@@ -111,12 +111,12 @@ def run(
         joined = source_files(tables)
         pattern = for_tables(for_files(pattern, files), joined)
         store = ArtefactStore(Path(folder))
-        base = steps.make_corpus(store, files, pattern.gather, report)
+        base = steps.CORPUS.read(store, files, pattern.gather, report)
         places = {table.sha256: table.path for table in joined}
         corpus = steps.make_shaped(store, base, pattern.shape, places, report)
-        cleaning = steps.make_cleaning(store, corpus, pattern.clean, report)
-        matrix = steps.make_matrix(store, cleaning, pattern.weigh, report)
-        fit = steps.make_fit(store, matrix, pattern.fit, report)
+        cleaning = steps.CLEANING.make(store, corpus, pattern.clean, report)
+        matrix = steps.MATRIX.make(store, cleaning, pattern.weigh, report)
+        fit = steps.FIT.make(store, matrix, pattern.fit, report)
         report("Writing", 1.0)
         view = View(store, corpus, cleaning, matrix, fit)
         names = []

@@ -10,7 +10,6 @@ from numba import njit
 from numpy.typing import NDArray
 
 from skeinwork.core.text.clean import Cleaning
-from skeinwork.core.text.segment import Segments
 
 VERSION = 1
 
@@ -83,7 +82,7 @@ def adjacent_pairs(
 
 
 def count_terms(
-    tokens: Segments, cleaning: Cleaning, longest: int
+    cleaning: Cleaning, longest: int
 ) -> tuple[scipy.sparse.csr_matrix, list[str], list[str], NDArray[np.int8]]:
     """All n-grams of 1 to ``longest`` words, unpruned.
 
@@ -94,16 +93,17 @@ def count_terms(
     display : the readable words
     lengths : int8[n_terms], words in each term
     """
-    word_at = cleaning.form_of[tokens.ids].astype(np.int64)
+    word_at = cleaning.token_forms().astype(np.int64)
+    doc_ptr = cleaning.tokens.doc_ptr
     terms, display = list(cleaning.forms), list(cleaning.display)
     lengths = [1] * len(terms)
-    blocks = [to_csr(word_at.astype(np.int32), tokens.doc_ptr, len(terms))]
+    blocks = [to_csr(word_at.astype(np.int32), doc_ptr, len(terms))]
     current, names, shown = word_at, terms[:], display[:]
     for size in range(2, longest + 1):
-        current, parts = adjacent_pairs(current, word_at, tokens.doc_ptr, size - 1)
+        current, parts = adjacent_pairs(current, word_at, doc_ptr, size - 1)
         names = [f"{names[a]} {cleaning.forms[b]}" for a, b in parts.tolist()]
         shown = [f"{shown[a]} {cleaning.display[b]}" for a, b in parts.tolist()]
-        blocks.append(to_csr(current.astype(np.int32), tokens.doc_ptr, len(names)))
+        blocks.append(to_csr(current.astype(np.int32), doc_ptr, len(names)))
         terms += names
         display += shown
         lengths += [size] * len(names)

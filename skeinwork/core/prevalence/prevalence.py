@@ -15,6 +15,8 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from skeinwork.core.topics.model import Samples
+
 VERSION = 1
 REPLICATES = 1000
 
@@ -44,36 +46,47 @@ def _mix(value: Any) -> Any:
 
 
 @njit(cache=True, nogil=True)
-def bootstrap(draws: Any, weights: Any, members: Any, replicates: int, seed: int) -> Any:
+def bootstrap(
+    data: Any, indices: Any, indptr: Any, prior: Any, weights: Any, members: Any, replicates: int,
+    seed: int,
+) -> Any:  # fmt: skip
     """Weighted mean shares of resampled documents, float64[replicates, n_topics].
 
     Parameters
     ----------
-    draws : float32[n_draws, n_docs, n_topics]; weights : float64[n_docs]
-    members : int64[n], the documents of one cell
+    data, indices, indptr, prior : saved samples, as ``Samples`` holds them
+    weights : float64[n_docs]; members : int64[n], the documents of one cell
     seed : the random stream is a counter mixed with it, so cells don't depend on their order
     """
-    n, n_topics = len(members), draws.shape[2]
+    n, (n_samples, n_topics) = len(members), prior.shape
+    n_docs = (len(indptr) - 1) // n_samples
     means = np.zeros((replicates, n_topics), dtype=np.float64)
     counter = _mix(np.uint64(seed + 1))
     for replicate in range(replicates):
-        draw = replicate % draws.shape[0]
-        total = 0.0
+        sample = replicate % n_samples
+        raised, total, lifted = prior[sample].sum(), 0.0, 0.0
         for _ in range(n):
             counter += np.uint64(1)
-            share = np.float64(_mix(counter) >> np.uint64(11)) * (1.0 / 9007199254740992.0)
-            doc = members[np.int64(share * n)]
-            weight = weights[doc]
-            total += weight
-            for topic in range(n_topics):
-                means[replicate, topic] += weight * draws[draw, doc, topic]
+            place = np.float64(_mix(counter) >> np.uint64(11)) * (1.0 / 9007199254740992.0)
+            doc = members[np.int64(place * n)]
+            row = sample * n_docs + doc
+            tokens = 0.0
+            for at in range(indptr[row], indptr[row + 1]):
+                tokens += data[at]
+            total += weights[doc]
+            each = weights[doc] / (tokens + raised)
+            lifted += each
+            for at in range(indptr[row], indptr[row + 1]):
+                means[replicate, indices[at]] += each * data[at]
         for topic in range(n_topics):
-            means[replicate, topic] /= total
+            means[replicate, topic] = (
+                means[replicate, topic] + lifted * prior[sample, topic]
+            ) / total
     return means
 
 
 def prevalence(
-    doc_topic: NDArray[np.float64], draws: NDArray[np.float32], weights: NDArray[np.float64],
+    doc_topic: NDArray[np.float64], samples: Samples | None, weights: NDArray[np.float64],
     cells: NDArray[np.int64], n_cells: int,
     replicates: int = REPLICATES, level: float = 0.95, seed: int = 1,
 ) -> Prevalence:  # fmt: skip
@@ -82,10 +95,12 @@ def prevalence(
     Parameters
     ----------
     doc_topic : float64[n_docs, n_topics], zero rows for empty documents, which are left out
-    draws : float32[n_draws, n_docs, n_topics], posterior draws of ``doc_topic``
+    samples : saved samples of ``doc_topic``; without any the intervals hold the documents alone
     weights : float64[n_docs], tokens of each document, or ones
     cells : int64[n_docs], the cell of each document, -1 for none
     """
+    drawn = samples or Samples.of_shares(np.asarray(doc_topic))
+    parts = (drawn.data, drawn.indices, drawn.indptr, drawn.prior)
     n_topics = doc_topic.shape[1]
     mean = np.full((n_cells, n_topics), np.nan)
     low, high = mean.copy(), mean.copy()
@@ -101,6 +116,6 @@ def prevalence(
             continue
         weight = weights[members, None]
         mean[cell] = (doc_topic[members] * weight).sum(axis=0) / weight.sum()
-        means = bootstrap(draws, weights, members, replicates, seed * 1_000_003 + cell)
+        means = bootstrap(*parts, weights, members, replicates, seed * 1_000_003 + cell)
         low[cell], high[cell] = np.percentile(means, [tail, 100 - tail], axis=0)
     return Prevalence(mean, low, high, documents)

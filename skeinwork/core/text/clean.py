@@ -3,69 +3,194 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from skeinwork.core.kinds import differing
 from skeinwork.core.text import passes
-from skeinwork.core.text.passes import Forms, Pass
+from skeinwork.core.text.passes import Pass
+from skeinwork.core.text.passes.base import BasePass, Forms, StreamPass, TextPass, TypePass
 from skeinwork.core.text.segment import Segments
-from skeinwork.core.text.tokenise import TokeniseSettings
+from skeinwork.core.text.tokenise import TokeniseSettings, TokensSettings
 
-VERSION = 1
+VERSION = 2
+Fate = Literal["kept", "changed", "joined", "removed"]
 
 
 class CleanSettings(BaseModel):
-    """Tokenising rule and ordered passes."""
+    """Tokenising rule and ordered passes; the same kind of pass may stand in it more than once."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
     rule: TokeniseSettings = TokeniseSettings.model_validate({})
-    passes: tuple[Pass, ...] = Field(passes.SUGGESTED, max_length=40)
+    passes: tuple[Pass, ...] = Field(passes.SUGGESTED, max_length=40, validate_default=True)
 
     @model_validator(mode="after")
-    def _once_each(self) -> CleanSettings:
-        kinds = [each.kind for each in self.passes]
-        if len(set(kinds)) < len(kinds):
-            raise ValueError("each pass can stand in a cleaning once")
+    def _name_each(self) -> CleanSettings:
+        """Give every pass without a key the next one of its kind."""
+        keys = default_keys(self.passes)
+        named = tuple(
+            each if each.key else each.model_copy(update={"key": key})
+            for each, key in zip(self.passes, keys, strict=True)
+        )
+        if len({each.key for each in named}) < len(named):
+            raise ValueError("two passes have the same key")
+        object.__setattr__(self, "passes", named)
         return self
 
-    def tokenising(self) -> TokeniseSettings:
-        """The settings that the token stream depends on: the markup pass belongs to it."""
-        strip = any(each.kind == "markup" and each.on for each in self.passes)
-        return self.rule.model_copy(update={"strip_markup": strip})
+    def tokenising(self) -> TokensSettings:
+        """The settings that the token stream depends on: the text passes belong to it."""
+        text = tuple(each for each in self.passes if isinstance(each, TextPass) and each.on)
+        return TokensSettings(**dict(self.rule), text=text)
+
+
+def default_keys(listed: tuple[BasePass, ...]) -> list[str]:
+    """Keys for passes by their order: the kind, then the kind with a number; none is taken twice."""
+    taken = {each.key for each in listed if each.key}
+    keys = []
+    for each in listed:
+        key, number = each.kind, 1
+        while not each.key and key in taken:
+            number += 1
+            key = f"{each.kind}-{number}"
+        keys.append(each.key or key)
+        taken.add(keys[-1])
+    return keys
 
 
 @dataclass(frozen=True)
 class Survival:
-    """Tokens and distinct forms left after one pass."""
+    """Tokens and distinct forms left after one pass, by its key."""
 
-    kind: str
+    key: str
     tokens: int
     types: int
 
 
 @dataclass(frozen=True)
 class Cleaning:
-    """What became of every type.
+    """What became of every token. Ask it by token; its arrays are by type.
 
     Attributes
     ----------
+    tokens : the stream that the passes left: the one they began with, unless one joined tokens
     removed_by : int16[n_types], index of the pass that removed the type, or -1
     changed_by : int16[n_types], index of the last pass that changed its form, or -1
     form_of : int32[n_types], its form, or -1 where it was removed
     forms : the surviving forms, by first appearance of a type
     display : for each form the most frequent word it stands for
     survivals : tokens and types after tokenising and after each pass
+    joined : whether ``tokens`` is another stream than the one the passes began with
     """
 
+    tokens: Segments
     removed_by: NDArray[np.int16]
     changed_by: NDArray[np.int16]
     form_of: NDArray[np.int32]
     forms: list[str]
     display: list[str]
     survivals: list[Survival]
+    joined: bool = False
+
+    def rows(self, document: int) -> slice:
+        """The tokens of a document."""
+        return slice(int(self.tokens.doc_ptr[document]), int(self.tokens.doc_ptr[document + 1]))
+
+    def token_forms(self, document: int | None = None) -> NDArray[np.int32]:
+        """The form of each token of a document, or of all; -1 where it was removed."""
+        ids = self.tokens.ids if document is None else self.tokens.ids[self.rows(document)]
+        return self.form_of[ids]
+
+    def fate(self, token: int) -> tuple[Fate, str | None, int]:
+        """What became of a token, its form, and the pass that decided (-1: none)."""
+        kind = int(self.tokens.ids[token])
+        if (by := int(self.removed_by[kind])) >= 0:
+            return "removed", None, by
+        form = int(self.form_of[kind])
+        if form < 0:
+            return "removed", None, -1
+        changed = int(self.changed_by[kind])
+        if self.forms[form] == self.tokens.types[kind]:
+            return "kept", None, -1
+        return "changed", self.forms[form], changed
+
+    def decided(self, by: int, document: int | None = None) -> NDArray[np.bool_]:
+        """Whether a pass removed each token of a document, or of all."""
+        ids = self.tokens.ids if document is None else self.tokens.ids[self.rows(document)]
+        return self.removed_by[ids] == by
+
+    def families(self, most: int) -> list[tuple[str, dict[str, int]]]:
+        """Forms that bring several words together, the widest first, with the tokens of each word."""
+        counts = np.bincount(self.tokens.ids, minlength=len(self.tokens.types))
+        members: dict[int, dict[str, int]] = {}
+        for kind in np.flatnonzero(self.form_of >= 0).tolist():
+            family = members.setdefault(int(self.form_of[kind]), {})
+            word = self.tokens.types[kind].casefold()
+            family[word] = family.get(word, 0) + int(counts[kind])
+        wide = [item for item in members.items() if len(item[1]) > 1]
+        wide.sort(key=lambda item: (-len(item[1]), -sum(item[1].values())))
+        return [(self.forms[form], words) for form, words in wide[:most]]
+
+
+class _Work:
+    """A stream on its way through the passes: by type its form, readable word, and what decided."""
+
+    def __init__(self, tokens: Segments) -> None:
+        self.joined = False
+        self.forms = Forms(tokens.types, tokens.classes)
+        self.removed_by = np.full(len(tokens.types), -1, dtype=np.int16)
+        self.changed_by = np.full(len(tokens.types), -1, dtype=np.int16)
+        self.readable = list(tokens.types)
+        self._take(tokens)
+
+    def _take(self, tokens: Segments) -> None:
+        self.tokens = tokens
+        self.counts = np.bincount(tokens.ids, minlength=len(tokens.types)).astype(np.int64)
+
+    def run(self, index: int, step: BasePass) -> None:
+        """Apply one pass."""
+        if isinstance(step, TypePass):
+            self._by_type(index, step)
+        elif isinstance(step, StreamPass):
+            self._by_stream(index, step)
+
+    def _by_type(self, index: int, step: TypePass) -> None:
+        forms, before = self.forms, list(self.forms.current)
+        gone = step.apply(forms) & forms.alive
+        gone |= forms.alive & forms.matching(lambda form: not form)
+        forms.alive &= ~gone
+        self.removed_by[gone] = index
+        forms.applied.append(step)
+        for at, (old, new) in enumerate(zip(before, forms.current, strict=True)):
+            if old != new:
+                self.changed_by[at] = index
+                if step.readable and self.readable[at] == old:
+                    self.readable[at] = new
+
+    def _by_stream(self, index: int, step: StreamPass) -> None:
+        made = step.join(self.tokens, self.forms)
+        if made is None:
+            return
+        old, new = len(self.tokens.types), made.tokens.types[len(self.tokens.types) :]
+        forms, self.joined = self.forms, True
+        self._take(made.tokens)
+        forms.surface, forms.classes = list(made.tokens.types), made.tokens.classes
+        forms.current += made.current
+        forms.alive = np.concatenate([forms.alive, np.ones(len(new), dtype=bool)])
+        forms.alive &= self.counts > 0
+        added = np.full(len(new), -1, dtype=np.int16)
+        self.removed_by = np.concatenate([self.removed_by, added])
+        self.changed_by = np.concatenate([self.changed_by, added])
+        self.changed_by[old:] = index
+        self.readable += new
+
+    def survival(self, key: str) -> Survival:
+        forms = self.forms
+        left = {form for form, alive in zip(forms.current, forms.alive, strict=True) if alive}
+        return Survival(key, int(self.counts[forms.alive].sum()), len(left))
 
 
 def _display_forms(
@@ -84,38 +209,43 @@ def clean(tokens: Segments, settings: CleanSettings) -> Cleaning:
 
     Stop and domain words follow the reduction of the passes before them, so that a list still
     matches after stemming.
+
+    Parameters
+    ----------
+    tokens : the stream of ``settings.tokenising()``
+
+    Examples
+    --------
+    >>> from skeinwork.core.text.tokenise import tokenise
+    >>> settings = CleanSettings()
+    >>> clean(tokenise(["The pilots' launches"], settings.tokenising()), settings).forms
+    ['pilot', 'launch']
     """
-    forms = Forms(tokens.types, tokens.classes)
-    counts = np.bincount(tokens.ids, minlength=len(tokens.types)).astype(np.int64)
-    removed_by = np.full(len(tokens.types), -1, dtype=np.int16)
-    changed_by = np.full(len(tokens.types), -1, dtype=np.int16)
-    readable = list(tokens.types)
-    survivals = [Survival("tokens", int(counts.sum()), len(tokens.types))]
+    work = _Work(tokens)
+    survivals = [work.survival("tokens")]
     for index, step in enumerate(settings.passes):
         if step.on:
-            before = list(forms.current)
-            gone = step.apply(forms) & forms.alive
-            gone |= forms.alive & forms.matching(lambda form: not form)
-            forms.alive &= ~gone
-            removed_by[gone] = index
-            forms.applied.append(step)
-            for at, (old, new) in enumerate(zip(before, forms.current, strict=True)):
-                if old != new:
-                    changed_by[at] = index
-            if step.kind != "word-forms":
-                readable = _follow(readable, before, forms.current)
-        left = {form for form, alive in zip(forms.current, forms.alive, strict=True) if alive}
-        survivals.append(Survival(step.kind, int(counts[forms.alive].sum()), len(left)))
-    index_of: dict[str, int] = {}
-    form_of = np.full(len(tokens.types), -1, dtype=np.int32)
+            work.run(index, step)
+        survivals.append(work.survival(step.key))
+    forms, index_of = work.forms, dict[str, int]()
+    form_of = np.full(len(forms.surface), -1, dtype=np.int32)
     for at in np.flatnonzero(forms.alive).tolist():
         form_of[at] = index_of.setdefault(forms.current[at], len(index_of))
-    display = _display_forms(form_of, readable, counts, len(index_of))
-    return Cleaning(removed_by, changed_by, form_of, list(index_of), display, survivals)
+    display = _display_forms(form_of, work.readable, work.counts, len(index_of))
+    return Cleaning(
+        work.tokens, work.removed_by, work.changed_by, form_of, list(index_of), display, survivals,
+        work.joined,
+    )  # fmt: skip
 
 
-def _follow(readable: list[str], before: list[str], after: list[str]) -> list[str]:
-    """Readable words take part in every change but the reduction to word forms."""
-    return [
-        new if word == old else word for word, old, new in zip(readable, before, after, strict=True)
-    ]
+def told(settings: CleanSettings) -> list[dict[str, Any]]:
+    """What the passes of a cleaning are, for its identity: settings that differ from the defaults.
+
+    A key that follows from the order is left out.
+    """
+    keys = default_keys(tuple(each.model_copy(update={"key": ""}) for each in settings.passes))
+    out = []
+    for each, key in zip(settings.passes, keys, strict=True):
+        said = differing(each.model_copy(update={"key": "" if each.key == key else each.key}))
+        out.append({**said, "versions": each.versions()})
+    return out

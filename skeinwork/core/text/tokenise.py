@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from skeinwork.core.progress import Report, silent
-from skeinwork.core.text import markup, segment
+from skeinwork.core.text import segment
+from skeinwork.core.text.passes import Pass
+from skeinwork.core.text.passes.base import Changed, TextPass
 from skeinwork.core.text.segment import Segments
 
 VERSION = segment.VERSION
@@ -25,7 +27,20 @@ class TokeniseSettings(BaseModel):
         "unicode", description="unicode: UAX #29 with recognisers; letters: split at non-letters"
     )
     hyphens: Literal["keep", "split"] = Field("keep", description="sea-wall as one word or two")
-    strip_markup: bool = Field(True, description="remove tags, decode entities")
+
+    @model_validator(mode="before")
+    @classmethod
+    def _without_markup(cls, given: Any) -> Any:
+        """Earlier settings named the markup pass here too."""
+        if isinstance(given, dict) and "strip_markup" in given:
+            return {key: value for key, value in given.items() if key != "strip_markup"}
+        return given
+
+
+class TokensSettings(TokeniseSettings):
+    """All that a token stream depends on: the rule, and the passes before it."""
+
+    text: tuple[Pass, ...] = Field((), max_length=40)
 
 
 def _merge(parts: list[Segments]) -> Segments:
@@ -52,28 +67,31 @@ def _merge(parts: list[Segments]) -> Segments:
     )
 
 
-def tokenise_batch(texts: Sequence[str], settings: TokeniseSettings) -> Segments:
+def tokenise_batch(texts: Sequence[str], settings: TokensSettings) -> Segments:
     """Tokens of a few documents at once; see ``tokenise``."""
-    stripped = {}
-    if settings.strip_markup:
-        stripped = {at: markup.strip(t) for at, t in enumerate(texts) if markup.has_markup(t)}
-    plain = [stripped[at].text if at in stripped else text for at, text in enumerate(texts)]
+    plain, ways = list(texts), dict[int, list[Changed]]()
+    for each in settings.text:
+        for at, text in enumerate(plain):
+            if isinstance(each, TextPass) and (changed := each.change(text)) is not None:
+                plain[at] = changed.text
+                ways.setdefault(at, []).append(changed)
     found = segment.segment(plain, settings.rule, settings.hyphens == "keep")
-    for at, source in stripped.items():
+    for at, way in ways.items():
         rows = slice(found.doc_ptr[at], found.doc_ptr[at + 1])
-        found.starts[rows], found.ends[rows] = source.to_original(
-            found.starts[rows], found.ends[rows]
-        )
+        starts, ends = found.starts[rows], found.ends[rows]
+        for changed in reversed(way):
+            starts, ends = changed.to_original(starts, ends)
+        found.starts[rows], found.ends[rows] = starts, ends
     return found
 
 
-def tokenise(texts: Sequence[str], settings: TokeniseSettings, report: Report = silent) -> Segments:
+def tokenise(texts: Sequence[str], settings: TokensSettings, report: Report = silent) -> Segments:
     """Tokens of all documents as one stream.
 
     Parameters
     ----------
     texts : the documents as imported
-    settings : rule, hyphens, markup
+    settings : rule, hyphens, and the text passes in their order
     report : told the share of documents done, batch by batch
 
     Returns

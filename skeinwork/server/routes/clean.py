@@ -2,23 +2,31 @@
 
 from __future__ import annotations
 
-import numpy as np
+from typing import Any
+
 from fastapi import APIRouter
 from pydantic import BaseModel
 
 from skeinwork.core.text import clean, tokenise
 from skeinwork.core.text.clean import Cleaning, CleanSettings
+from skeinwork.core.text.passes import PASSES
+from skeinwork.core.text.passes.base import BasePass
 from skeinwork.core.text.segment import Segments
 from skeinwork.server.records import SegmentRecord, segment_records
 from skeinwork.server.state import NotFoundError, Selected, SelectedStrand
-from skeinwork.work import codec, documents, steps, strands
+from skeinwork.work import documents, strands
+from skeinwork.work.steps import CLEANING, TOKENS
+from skeinwork.work.steps.step import load
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["clean"])
 SAMPLE = 4000
 
 
 class PassSurvival(BaseModel):
-    kind: str
+    """Tokens and forms left after a pass, by its key; the first row is before them all."""
+
+    key: str
+    title: str
     on: bool
     tokens: int
     types: int
@@ -45,17 +53,15 @@ class Specimen(BaseModel):
     families: list[Family]
 
 
-def wanted_cleaning(
-    chosen: Selected, settings: CleanSettings
-) -> tuple[Segments, Cleaning, int | None]:
+def wanted_cleaning(chosen: Selected, settings: CleanSettings) -> tuple[Cleaning, int | None]:
     """The corpus (or its first documents) under settings that may not have been made yet."""
     view, store = chosen.view, chosen.state.store.artefacts
     corpus_id = view.corpus_record.identity
-    tokens_id = steps.tokens_making(corpus_id, settings.tokenising()).identity
+    tokens_id = TOKENS.making(corpus_id, settings.tokenising()).identity
 
     def make_tokens() -> tuple[Segments, int | None]:
         if store.has(tokens_id):
-            return codec.load_tokens(store.open(tokens_id)), None
+            return load(store, TOKENS, store.open(tokens_id)), None
         count = min(len(view.corpus), SAMPLE)
         texts = [view.corpus.text(at) for at in range(count)]
         sample = count if count < len(view.corpus) else None
@@ -64,40 +70,31 @@ def wanted_cleaning(
     tokens, sample = chosen.state.cache.get(
         ("tokens", tokens_id, store.has(tokens_id)), make_tokens
     )
-    key = ("cleaning", steps.cleaning_making(corpus_id, settings).identity, sample)
-    return tokens, chosen.state.cache.get(key, lambda: clean.clean(tokens, settings)), sample
+    key = ("cleaning", CLEANING.making(corpus_id, settings).identity, sample)
+    return chosen.state.cache.get(key, lambda: clean.clean(tokens, settings)), sample
 
 
 def _survivals(settings: CleanSettings, cleaning: Cleaning) -> list[PassSurvival]:
     rows = cleaning.survivals
     first = PassSurvival(
-        kind="tokens", on=True, tokens=rows[0].tokens, types=rows[0].types, removed=0
+        key="tokens", title="Tokens", on=True, tokens=rows[0].tokens, types=rows[0].types, removed=0
     )
     return [first] + [
-        PassSurvival(kind=after.kind, on=step.on, tokens=after.tokens, types=after.types,
-                     removed=before.tokens - after.tokens)
+        PassSurvival(key=after.key, title=step.title, on=step.on, tokens=after.tokens,
+                     types=after.types, removed=before.tokens - after.tokens)
         for step, before, after in zip(settings.passes, rows, rows[1:], strict=False)
     ]  # fmt: skip
 
 
-def _families(tokens: Segments, cleaning: Cleaning) -> list[Family]:
-    """The largest families: words that share a form, with their tokens."""
-    counts = np.bincount(tokens.ids, minlength=len(tokens.types))
-    members: dict[int, dict[str, int]] = {}
-    for kind in np.flatnonzero(cleaning.form_of >= 0).tolist():
-        family = members.setdefault(int(cleaning.form_of[kind]), {})
-        word = tokens.types[kind].casefold()
-        family[word] = family.get(word, 0) + int(counts[kind])
-    large = sorted(members.items(), key=lambda item: (-len(item[1]), -sum(item[1].values())))
+def _families(cleaning: Cleaning) -> list[Family]:
+    """The widest families: words that share a form, with their tokens."""
     return [
         Family(
-            form=cleaning.forms[form],
-            tokens=sum(words.values()),
+            form=form, tokens=sum(words.values()),
             words=sorted(words, key=lambda word: (-words[word], word))[:8],
-        )  # fmt: skip
-        for form, words in large[:12]
-        if len(words) > 1
-    ]
+        )
+        for form, words in cleaning.families(12)
+    ]  # fmt: skip
 
 
 @router.get("/specimen")
@@ -107,23 +104,61 @@ def specimen(chosen: SelectedStrand, document: int = 0) -> Specimen:
     if not 0 <= document < len(view.corpus):
         raise NotFoundError(f"There is no document {document + 1}.")
     settings = strands.wanted(chosen.strand).clean
-    tokens, cleaning, sample = wanted_cleaning(chosen, settings)
+    cleaning, sample = wanted_cleaning(chosen, settings)
     data = view.corpus.text(document).encode("utf-8", "surrogatepass")
+    shown, at = cleaning, document
     if sample is not None and document >= sample:
         own = tokenise.tokenise([view.corpus.text(document)], settings.tokenising())
-        parts = documents.fate_segments(
-            own, clean.clean(own, settings), steps.plain(settings), 0, data
-        )
-    else:
-        parts = documents.fate_segments(tokens, cleaning, steps.plain(settings), document, data)
-    key = (
-        "families",
-        steps.cleaning_making(view.corpus_record.identity, settings).identity,
-        sample,
-    )
-    families = chosen.state.cache.get(key, lambda: _families(tokens, cleaning))
+        shown, at = clean.clean(own, settings), 0
+    parts = documents.fate_segments(shown, settings, at, data)
+    key = ("families", CLEANING.making(view.corpus_record.identity, settings).identity, sample)
+    families = chosen.state.cache.get(key, lambda: _families(cleaning))
     return Specimen(
         document=document, name=documents.name(view, document), brief=documents.brief(view, document),
         segments=segment_records(parts), survivals=_survivals(settings, cleaning), sample=sample,
         families=families,
     )  # fmt: skip
+
+
+class PassKind(BaseModel):
+    """A kind of pass that can be added: what it is called and does, and its settings' schema."""
+
+    kind: str
+    title: str
+    about: str
+    fields: dict[str, Any]
+
+
+class WantedPass(BaseModel):
+    """A pass of the wanted cleaning in words."""
+
+    key: str
+    title: str
+    said: str
+
+
+class Passes(BaseModel):
+    offered: list[PassKind]
+    wanted: list[WantedPass]
+
+
+@router.get("/passes")
+def list_passes(chosen: SelectedStrand) -> Passes:
+    """The kinds of pass there are, with the schema of their settings, and the wanted ones in words."""
+    return Passes(
+        offered=[
+            PassKind(kind=each.model_fields["kind"].default, title=each.title, about=each.about,
+                     fields=_fields(each))
+            for each in PASSES
+        ],
+        wanted=[
+            WantedPass(key=each.key, title=each.title, said=each.said())
+            for each in strands.wanted(chosen.strand).clean.passes
+        ],
+    )  # fmt: skip
+
+
+def _fields(kind: type[BasePass]) -> dict[str, Any]:
+    """The schema of each setting of a pass's own."""
+    described: dict[str, Any] = kind.model_json_schema()["properties"]
+    return {name: field for name, field in described.items() if name not in BasePass.model_fields}

@@ -10,37 +10,40 @@ from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.topics import choose, lda, matching, words
-from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.core.topics import choose, matching, words
+from skeinwork.core.topics.methods import FitSettings, method_of
+from skeinwork.core.topics.methods.base import MethodSettings, Verdict
 from skeinwork.server.records import Made
 from skeinwork.server.routes.skeins import StrandRecord, describe
-from skeinwork.server.shapes import Interval, interval
-from skeinwork.server.state import Identity, NotFoundError, SelectedStrand, State, StateOf
+from skeinwork.server.state import Identity, NotFoundError, Selected, SelectedStrand, State, StateOf
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Result
-from skeinwork.work import codec, strands
+from skeinwork.work import strands
 from skeinwork.work.jobs import SweepRequest
+from skeinwork.work.steps import FIT, MATRIX
+from skeinwork.work.steps.fit import FitSummary
+from skeinwork.work.steps.step import load
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["fit"])
 
 
-class FitSummary(BaseModel):
+class MadeFit(BaseModel):
     """One fit of the strand's matrix with its measures."""
 
     identity: str
-    settings: LdaSettings
+    settings: FitSettings
     coherence: float
     exclusivity: float
     stability: float | None
-    log_likelihood: float
-    verdict: str
-    sampler: str
+    watched: float
+    verdict: Verdict
+    said: tuple[str, str]
     seconds: float
     current: bool
 
 
 class FitList(BaseModel):
-    fits: list[FitSummary]
+    fits: list[MadeFit]
     suggestion: str | None
     suggested: int | None
     candidates: list[int]
@@ -50,7 +53,7 @@ class FitList(BaseModel):
 def topic_words(state: State, identity: str) -> np.ndarray[Any, Any]:
     return state.cache.get(
         ("topic words", identity),
-        lambda: np.array(codec.load_model(state.store.artefacts.open(identity)).topic_word),
+        lambda: np.array(state.store.artefacts.open(identity).array("topic_word")),
     )
 
 
@@ -97,33 +100,33 @@ def list_fits(state: StateOf, chosen: SelectedStrand) -> FitList:
     whole = set(sound(state, [row.identity for row in rows]))
     rows = [row for row in rows if row.identity in whole or row.identity == strand.fit]
     steady = _stability(state, [row for row in rows if row.identity in whole])
+    made = {row.identity: FitSummary.model_validate(row.summary) for row in rows}
     fits = [
-        FitSummary(
-            identity=row.identity, settings=LdaSettings.model_validate(row.settings),
-            coherence=row.summary["coherence"], exclusivity=row.summary["exclusivity"],
-            stability=steady.get(row.identity), log_likelihood=row.summary["log_likelihood"],
-            verdict=row.summary["verdict"], sampler=row.summary["sampler"], seconds=row.seconds,
+        MadeFit(
+            identity=row.identity, settings=FIT.parse(row.settings),
+            coherence=made[row.identity].coherence, exclusivity=made[row.identity].exclusivity,
+            stability=steady.get(row.identity), watched=made[row.identity].watched,
+            verdict=made[row.identity].verdict, seconds=row.seconds,
+            said=FIT.said(FIT.parse(row.settings), made[row.identity]),
             current=row.identity == strand.fit,
         )
         for row in rows
     ]  # fmt: skip
     fits.sort(key=lambda fit: (fit.settings.topics, fit.settings.seed, fit.settings.iterations))
     coherent: dict[int, list[list[float]]] = {}
-    by_identity = {row.identity: row for row in rows}
     stable: dict[int, list[float]] = {}
     for fit in fits:
-        coherent.setdefault(fit.settings.topics, []).append(
-            by_identity[fit.identity].summary["npmi"]
-        )
+        coherent.setdefault(fit.settings.topics, []).append(made[fit.identity].npmi)
         if fit.stability is not None:
             stable.setdefault(fit.settings.topics, []).append(fit.stability)
     suggestion = choose.suggest(coherent, stable) if len(coherent) > 1 else None
-    summary = state.store.artefacts.open(strand.matrix).summary if strand.matrix else {}
+    matrix = state.store.artefacts.open(strand.matrix) if strand.matrix else None
+    counted = MATRIX.summarised(matrix) if matrix else None
     return FitList(
         fits=fits, suggestion=suggestion.reason if suggestion else None,
         suggested=suggestion.topics if suggestion else None,
         candidates=suggestion.candidates if suggestion else [],
-        usable=summary.get("documents", 0) - summary.get("emptied", 0),
+        usable=counted.documents - counted.emptied if counted else 0,
     )  # fmt: skip
 
 
@@ -131,15 +134,12 @@ class FitDetail(BaseModel):
     """How a fit went: its trace and its topics' words."""
 
     identity: str
-    settings: LdaSettings
+    settings: FitSettings
+    watches: list[str]
     trace: list[list[float]]
-    verdict: str
-    sampler: str
-    alpha: list[float]
-    beta: float
     top: list[list[str]]
-    npmi: list[float]
-    share: list[Interval]
+    said: tuple[str, str]
+    summary: FitSummary
 
 
 @router.get("/fits/{identity}")
@@ -149,33 +149,33 @@ def get_fit(state: StateOf, chosen: SelectedStrand, identity: Identity) -> FitDe
     if not artefacts.has(identity) or artefacts.open(identity).making.step != "fit":
         raise NotFoundError("That fit does not exist any more.")
     stored = artefacts.open(identity)
-    model = codec.load_model(stored)
-    display = codec.load_matrix(artefacts.open(stored.making.inputs[0])).display
+    model = load(artefacts, FIT, stored)
+    display = load(artefacts, MATRIX, artefacts.open(stored.making.inputs[0])).display
+    settings, summary = FIT.parse(stored.making.settings), FIT.summarised(stored)
     return FitDetail(
-        identity=identity, settings=LdaSettings.model_validate(stored.making.settings),
-        trace=model.trace.tolist(), verdict=stored.summary["verdict"],
-        sampler=stored.summary["sampler"], alpha=model.alpha.tolist(), beta=model.beta,
+        identity=identity, settings=settings, watches=list(method_of(settings).watches),
+        trace=model.trace.tolist(), said=FIT.said(settings, summary), summary=summary,
         top=[[display[t] for t in row] for row in words.top_words(np.asarray(model.topic_word), 8)],
-        npmi=stored.summary["npmi"], share=[interval(values) for values in stored.summary["share"]],
     )  # fmt: skip
 
 
 @router.post("/fits", status_code=202)
-def start_fit(state: StateOf, chosen: SelectedStrand, settings: LdaSettings) -> Made:
+def start_fit(state: StateOf, chosen: SelectedStrand, settings: FitSettings) -> Made:
     """Fit one model in a job, and put it on the strand."""
-    _check(chosen, [settings.topics])
+    _check(chosen, settings, [settings.topics])
     with state.store.connection():
-        title = f"Fit {settings.topics} topics, seed {settings.seed}"
+        title = f"Fit {', '.join(method_of(settings).said(settings))}"
         job = state.runner.start("fit", chosen.strand, settings, title)
     return Made(strand=chosen.strand.id, job=job.id)
 
 
-def _check(chosen: Any, counts: list[int]) -> None:
+def _check(chosen: Selected, settings: MethodSettings, counts: list[int]) -> None:
     """Refuse at once what the fits would refuse later."""
     view = chosen.view
-    if view.matrix_id and strands.standing(chosen.state.store, chosen.strand).matrix == "ready":
+    if view.matrix_id and strands.standing(chosen.state.store, chosen.strand)["matrix"] == "ready":
         for count in counts:
-            lda.check(view.matrix.counts, LdaSettings.model_validate({"topics": count}))
+            each = settings.model_copy(update={"topics": count})
+            method_of(settings).check(view.matrix.counts, each)
 
 
 @router.post("/sweeps", status_code=202)
@@ -185,7 +185,7 @@ def start_sweep(state: StateOf, chosen: SelectedStrand, request: SweepRequest) -
         raise BadInputError("Topic counts go from 2 to 500.")
     if len(set(request.counts)) * len(set(request.seeds)) > 500:
         raise BadInputError("A sweep has at most 500 fits. Ask for fewer counts or seeds.")
-    _check(chosen, [max(request.counts)])
+    _check(chosen, strands.wanted(chosen.strand).fit, [max(request.counts)])
     with state.store.connection():
         title = f"Sweep {len(set(request.counts))} counts × {len(set(request.seeds))} seeds"
         job = state.runner.start("sweep", chosen.strand, request, title)

@@ -42,11 +42,9 @@ class Reader(BaseModel):
 
 def _topic_of_words(view: View, document: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Spans of a document's counted tokens with the likeliest topic of each, -1 where none is."""
-    tokens, cleaning = view.fit_cleaned
-    rows = slice(tokens.doc_ptr[document], tokens.doc_ptr[document + 1])
-    terms = view.fit_terms[cleaning.form_of[tokens.ids[rows]]]
-    joint = view.model.topic_word[:, terms] * np.asarray(view.model.doc_topic[document])[:, None]
-    best = np.where(terms >= 0, joint.argmax(axis=0) if len(terms) else terms, -1)
+    tokens, rows = view.fit_cleaning.tokens, view.fit_cleaning.rows(document)
+    weights = view.topic_weights(document)
+    best = np.where(weights.max(axis=0) > 0, weights.argmax(axis=0), -1)
     return tokens.starts[rows], tokens.ends[rows], best
 
 
@@ -67,9 +65,7 @@ def _segments(
             lambda at: Segment("", "topic", form=str(best[at])) if best[at] >= 0 else None,
         )  # fmt: skip
     if marks == "cleaning":
-        return documents.fate_segments(
-            view.tokens, view.cleaning, view.cleaning_record.making.settings, document, data
-        )
+        return documents.fate_segments(view.cleaning, view.clean_settings, document, data)
     return [Segment(data.decode("utf-8", "replace"))]
 
 

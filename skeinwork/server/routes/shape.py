@@ -12,7 +12,8 @@ from skeinwork.core.text.expressions import ALL_SECONDS
 from skeinwork.server.routes.gather import ChosenDocuments
 from skeinwork.server.state import NotFoundError, SelectedStrand, StateOf
 from skeinwork.store.models import Upload
-from skeinwork.work import codec, finding, steps, strands
+from skeinwork.work import finding, strands
+from skeinwork.work.steps.corpus import done_of, shape_of
 
 router = APIRouter(prefix="/api/strands/{strand_id}/shape", tags=["shape"])
 LISTED = 500
@@ -53,8 +54,8 @@ def list_steps(state: StateOf, chosen: SelectedStrand) -> list[ShapeStep]:
     """The wanted operations in their order, with what those already done have done."""
     artefacts, view = state.store.artefacts, chosen.view
     wanted = strands.wanted(chosen.strand).shape
-    made = steps.shape_of(artefacts, view.corpus_record.identity)
-    reports = [Done(**each) for each in codec.load_done(view.corpus_record)]
+    made = shape_of(artefacts, view.corpus_record.identity)
+    reports = done_of(view.corpus_record)
     out = []
     same = True
     for at, operation in enumerate(wanted):
@@ -81,9 +82,10 @@ def try_operation(state: StateOf, chosen: SelectedStrand, trial: Trial) -> Shape
                 raise NotFoundError("That table was not brought in. Choose it again.")
         tables[trial.operation.sha256] = state.store.upload_path(trial.operation.sha256)
     sources = Sources(finding.find_unindexed, tables, view.survey, ALL_SECONDS)
-    key = steps.plain(trial.operation)
     done: Done = chosen.cached(
-        "try", lambda: apply(view.corpus, trial.operation, sources)[1], repr(key)
+        "try",
+        lambda: apply(view.corpus, trial.operation, sources)[1],
+        trial.operation.model_dump_json(),
     )
     return _step(trial.operation, done)
 

@@ -7,14 +7,12 @@ import re
 from fastapi import APIRouter, Response
 from pydantic import BaseModel
 
-from skeinwork.core.corpus.gather import GatherSettings
-from skeinwork.core.matrix.weigh import WeighSettings
-from skeinwork.core.text.clean import CleanSettings
-from skeinwork.core.topics.lda import LdaSettings
 from skeinwork.server.state import NotFoundError, Selected, SelectedStrand, StateOf
 from skeinwork.store.models import TopicNote
-from skeinwork.work import exports, steps
+from skeinwork.work import exports
 from skeinwork.work.pattern import Pattern
+from skeinwork.work.steps import CLEANING, CORPUS, FIT, MATRIX
+from skeinwork.work.steps.corpus import base_of, shape_of
 from skeinwork.work.track import TrackSettings, group_fields, suggested_period
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["share"])
@@ -26,8 +24,7 @@ def made_pattern(chosen: Selected, name: str) -> Pattern:
     fit = view.fit_record
     matrix = artefacts.open(fit.making.inputs[0])
     cleaning = artefacts.open(matrix.making.inputs[0])
-    base = artefacts.open(steps.base_of(artefacts, view.corpus_record.identity))
-    gather = {k: v for k, v in base.making.settings.items() if k != "names"}
+    base = artefacts.open(base_of(artefacts, view.corpus_record.identity))
     period = suggested_period(view)
     groups = group_fields(view)[:4]
     breakdowns = [TrackSettings.model_validate({"group": group}) for group in groups]
@@ -36,11 +33,11 @@ def made_pattern(chosen: Selected, name: str) -> Pattern:
         if groups:
             breakdowns.append(TrackSettings.model_validate({"group": groups[0], "period": "year"}))
     return Pattern(
-        name=name, gather=GatherSettings.model_validate(gather),
-        shape=steps.shape_of(artefacts, view.corpus_record.identity),
-        clean=CleanSettings.model_validate(cleaning.making.settings),
-        weigh=WeighSettings.model_validate(matrix.making.settings),
-        fit=LdaSettings.model_validate(fit.making.settings), track=breakdowns,
+        name=name, gather=CORPUS.parse(base.making.settings),
+        shape=shape_of(artefacts, view.corpus_record.identity),
+        clean=CLEANING.parse(cleaning.making.settings),
+        weigh=MATRIX.parse(matrix.making.settings),
+        fit=FIT.parse(fit.making.settings), track=breakdowns,
     )  # fmt: skip
 
 

@@ -13,10 +13,13 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.server.records import Made
 from skeinwork.server.routes.sources import check_brought_in
 from skeinwork.server.state import NotFoundError, SelectedStrand, State, StateOf
-from skeinwork.store.artefacts import ArtefactStore
+from skeinwork.store.artefacts import Artefact, ArtefactStore
 from skeinwork.store.models import Result, Skein, Strand, TopicNote
-from skeinwork.work import steps, strands
+from skeinwork.work import strands
 from skeinwork.work.jobs import GatherRequest
+from skeinwork.work.steps import CHAIN, STEPS, Summaries
+from skeinwork.work.steps.corpus import base_of, shape_of
+from skeinwork.work.steps.step import Link, plain
 from skeinwork.work.strands import Wanted
 
 router = APIRouter(prefix="/api", tags=["skeins"])
@@ -67,11 +70,11 @@ def list_skeins(state: StateOf) -> list[SkeinEntry]:
 class Ply(BaseModel):
     """One link of the chain: what was made, from which settings, and whether it is up to date."""
 
-    step: strands.Step
+    step: strands.StepName
     state: strands.State
     identity: str | None
     settings: dict[str, Any]
-    summary: dict[str, Any]
+    said: tuple[str, str]
 
 
 class StrandRecord(BaseModel):
@@ -83,29 +86,33 @@ class StrandRecord(BaseModel):
     revision: int
     wanted: Wanted
     plies: list[Ply]
+    summaries: Summaries
     labelled: int
     undo: int
     redo: int
     siblings: list[int]
 
 
+def _parsed(step: Link[Any, Any, Any], stored: Artefact) -> Any:
+    """A result's settings; a shaped corpus has none of files."""
+    return None if "shape" in stored.making.settings else step.parse(stored.making.settings)
+
+
 def describe(state: State, strand: Strand) -> StrandRecord:
     """The strand for the screen; call inside a connection."""
     now = strands.standing(state.store, strand)
-    made: tuple[tuple[strands.Step, str | None, strands.State], ...] = (
-        ("corpus", strand.corpus, now.corpus),
-        ("cleaning", strand.cleaning, now.cleaning),
-        ("matrix", strand.matrix, now.matrix),
-        ("fit", strand.fit, now.fit),
-    )
-    plies = []
-    for step, identity, standing in made:
-        stored = state.store.artefacts.open(identity) if identity else None
-        plies.append(
-            Ply(step=step, state=standing, identity=identity,
-                settings=dict(stored.making.settings) if stored else {},
-                summary=stored.summary if stored else {})
-        )  # fmt: skip
+    plies, summaries = [], {}
+    for step in CHAIN:
+        identity = getattr(strand, step.name)
+        ply = Ply(
+            step=step.name, state=now[step.name], identity=identity, settings={}, said=("", "")
+        )
+        if identity:
+            stored = state.store.artefacts.open(identity)
+            summaries[step.name] = summary = step.summarised(stored)
+            ply.settings = dict(stored.making.settings)
+            ply.said = step.said(_parsed(step, stored), summary)
+        plies.append(ply)
     labelled = (
         TopicNote.select()
         .where((TopicNote.strand == strand) & (TopicNote.fit == strand.fit) & TopicNote.confirmed)
@@ -117,7 +124,8 @@ def describe(state: State, strand: Strand) -> StrandRecord:
     ]
     return StrandRecord(
         id=strand.id, skein=strand.skein_id, name=strand.name or strand.skein.name,
-        revision=strand.revision, wanted=strands.wanted(strand), plies=plies, labelled=labelled,
+        revision=strand.revision, wanted=strands.wanted(strand), plies=plies,
+        summaries=Summaries(**summaries), labelled=labelled,
         undo=undo, redo=redo, siblings=siblings,
     )  # fmt: skip
 
@@ -193,7 +201,7 @@ class Version(BaseModel):
     """An earlier or other result of one step of a strand, with what differs from the present one."""
 
     identity: str
-    summary: dict[str, Any]
+    said: tuple[str, str]
     differs: dict[str, Difference]
     current: bool
     created: datetime.datetime
@@ -216,9 +224,15 @@ def _flat(settings: dict[str, Any]) -> dict[str, Any]:
     return flat
 
 
+def _said(artefacts: ArtefactStore, identity: str) -> tuple[str, str]:
+    stored = artefacts.open(identity)
+    step = STEPS[stored.making.step]
+    return step.said(_parsed(step, stored), step.summarised(stored))
+
+
 def _corpus_settings(artefacts: ArtefactStore, corpus: str) -> dict[str, Any]:
     """What a corpus was made from, in a few words."""
-    making = artefacts.open(steps.base_of(artefacts, corpus)).making.settings
+    making = artefacts.open(base_of(artefacts, corpus)).making.settings
     roles = {
         f"role of {name}": role for file in making["files"] for name, role in file["roles"].items()
     }  # fmt: skip
@@ -229,15 +243,14 @@ def _corpus_settings(artefacts: ArtefactStore, corpus: str) -> dict[str, Any]:
             f"{file['format']} {file['encoding']}, cut by {file['cut']['by']}"
             for file in making["files"]
         )),
-        "steps": "; ".join(map(said, steps.shape_of(artefacts, corpus))) or "as brought in",
+        "steps": "; ".join(map(said, shape_of(artefacts, corpus))) or "as brought in",
     }  # fmt: skip
 
 
 @router.get("/strands/{strand_id}/versions/{step}")
-def versions(state: StateOf, chosen: SelectedStrand, step: strands.Step) -> list[Version]:
+def versions(state: StateOf, chosen: SelectedStrand, step: strands.StepName) -> list[Version]:
     """Results of a step that were made from this strand's corpus."""
-    present = {"corpus": chosen.strand.corpus, "cleaning": chosen.strand.cleaning, "matrix": chosen.strand.matrix,
-               "fit": chosen.strand.fit}[step]  # fmt: skip
+    present = getattr(chosen.strand, step)
     if present is None:
         return []
     artefacts = state.store.artefacts
@@ -256,7 +269,7 @@ def versions(state: StateOf, chosen: SelectedStrand, step: strands.Step) -> list
         corpus = strands.corpus_of(artefacts, row.identity)
         if (
             corpus is None
-            or (step == "corpus" and steps.base_of(artefacts, corpus) not in bases)
+            or (step == "corpus" and base_of(artefacts, corpus) not in bases)
             or (step != "corpus" and corpus != chosen.strand.corpus)
         ):
             continue
@@ -267,7 +280,7 @@ def versions(state: StateOf, chosen: SelectedStrand, step: strands.Step) -> list
             if mine.get(key) != theirs.get(key)
         }
         found.append(
-            Version(identity=row.identity, summary=row.summary, differs=differs,
+            Version(identity=row.identity, said=_said(artefacts, row.identity), differs=differs,
                     current=row.identity == present, created=row.created)
         )  # fmt: skip
     return found[:100]
@@ -288,37 +301,37 @@ def switch(state: StateOf, chosen: SelectedStrand, to: Switch) -> StrandRecord:
     step = stored.making.step
     if step == "corpus":
         return _switch_corpus(state, strand, to.identity)
-    if step not in ("cleaning", "matrix", "fit"):
+    order = [each.name for each in CHAIN]
+    if step not in order:
         raise BadInputError("Only a cleaning, a matrix or a fit can be switched to.")
     if artefacts.ancestor(to.identity, "corpus").identity != strand.corpus:
         raise BadInputError("That result was made from other documents.")
     with state.store.connection():
         if step == "fit":
             strands.take_fit(state.store, strand, to.identity)
-        settings = {
-            {"cleaning": "clean", "matrix": "weigh", "fit": "fit"}[each]:
-                dict(artefacts.ancestor(to.identity, each).making.settings)
-            for each in ("cleaning", "matrix", "fit")[: ("cleaning", "matrix", "fit").index(step) + 1]
-        }  # fmt: skip
+        made = {
+            each: artefacts.ancestor(to.identity, each.name)
+            for each in CHAIN[1 : order.index(step) + 1]
+        }
+        settings = {each.wanted: dict(stored.making.settings) for each, stored in made.items()}
         change = {**strand.draft, **settings}
         strands.edit(strand, Wanted.model_validate(change), strand.revision)
-        made = {each: artefacts.ancestor(to.identity, each).identity for each in
-                ("cleaning", "matrix")[: 1 if step == "cleaning" else 2]}  # fmt: skip
-        Strand.update(**made).where(Strand.id == strand.id).execute()
+        kept = {each.name: stored.identity for each, stored in made.items() if each.name != "fit"}
+        Strand.update(**kept).where(Strand.id == strand.id).execute()
         return describe(state, Strand.get_by_id(strand.id))
 
 
 def _switch_corpus(state: State, strand: Strand, corpus: str) -> StrandRecord:
     """Want another version of the documents, and make what follows from it."""
     artefacts = state.store.artefacts
-    base = steps.base_of(artefacts, corpus)
+    base = base_of(artefacts, corpus)
     with state.store.connection():
         if base not in strands.bases(strand):
             raise BadInputError("That result was made from other documents.")
         change = {
             **strand.draft,
             "base": base,
-            "shape": [steps.plain(each) for each in steps.shape_of(artefacts, corpus)],
+            "shape": [plain(each) for each in shape_of(artefacts, corpus)],
         }
         strands.edit(strand, Wanted.model_validate(change), strand.revision)
         state.runner.start("build", strand, strands.wanted(strand), "Rebuild")

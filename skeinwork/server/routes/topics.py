@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from skeinwork.core.topics import matching
 from skeinwork.core.topics.words import ownness, top_words
 from skeinwork.server.routes.fits import sound, topic_words
-from skeinwork.server.shapes import Interval, interval
+from skeinwork.server.shapes import Interval
 from skeinwork.server.state import NotFoundError, Selected, SelectedStrand, StateOf
 from skeinwork.store.models import Result, TopicNote
 from skeinwork.work.strands import EditConflictError
@@ -86,7 +86,7 @@ def _recurrence(state: StateOf, chosen: Selected) -> tuple[list[int], int]:
 def list_topics(state: StateOf, chosen: SelectedStrand) -> TopicList:
     """The topics of the fit, largest first."""
     view = chosen.view
-    model, matrix, summary = view.model, view.fit_matrix, view.fit_record.summary
+    model, matrix, summary = view.model, view.fit_matrix, view.fit_summary
     phi = np.asarray(model.topic_word)
     own, top = ownness(phi), top_words(phi, WORDS)
     holding = (np.asarray(model.doc_topic) >= 0.1).sum(axis=0)
@@ -99,8 +99,8 @@ def list_topics(state: StateOf, chosen: SelectedStrand) -> TopicList:
         topics.append(
             Topic(
                 topic=k, dye=note.dye, label=note.label, confirmed=note.confirmed, note=note.note,
-                set_aside=note.set_aside, revision=note.revision, share=interval(summary["share"][k]),
-                npmi=summary["npmi"][k], documents=int(holding[k]), found_again=again[k], seeds=seeds,
+                set_aside=note.set_aside, revision=note.revision, share=summary.share[k],
+                npmi=summary.npmi[k], documents=int(holding[k]), found_again=again[k], seeds=seeds,
                 words=[
                     TopicWord(term=matrix.terms[t], display=matrix.display[t],
                               share=float(phi[k, t]), own=float(own[k, t]))

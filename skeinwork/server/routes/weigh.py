@@ -9,8 +9,7 @@ from fastapi import APIRouter, Query
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
-from skeinwork.core.matrix import weigh
-from skeinwork.core.matrix.weigh import Counted, Matrix, suggest_min_documents
+from skeinwork.core.matrix.matrix import Counted, Matrix, count, prune, suggest_min_documents
 from skeinwork.core.matrix.weighting import FORMULAS, Scheme, inverse_document_frequency
 from skeinwork.server.routes.clean import wanted_cleaning
 from skeinwork.server.state import Selected, SelectedStrand
@@ -37,7 +36,7 @@ class MinimumEffect(BaseModel):
     terms: int
 
 
-class MatrixSummary(BaseModel):
+class WantedMatrix(BaseModel):
     """The matrix under the wanted settings."""
 
     terms: int
@@ -54,14 +53,14 @@ class MatrixSummary(BaseModel):
 
 
 class Vocabulary(BaseModel):
-    summary: MatrixSummary
+    summary: WantedMatrix
     total: int
     rows: list[TermRow]
 
 
 def _matrix(chosen: Selected) -> tuple[Counted, Matrix, int | None]:
     wanted = strands.wanted(chosen.strand)
-    tokens, cleaning, sample = wanted_cleaning(chosen, wanted.clean)
+    cleaning, sample = wanted_cleaning(chosen, wanted.clean)
     cache = chosen.state.cache
     base = (
         "counted",
@@ -70,9 +69,9 @@ def _matrix(chosen: Selected) -> tuple[Counted, Matrix, int | None]:
         sample,
         wanted.weigh.longest,
     )
-    counted = cache.get(base, lambda: weigh.count(tokens, cleaning, wanted.weigh.longest))
+    counted = cache.get(base, lambda: count(cleaning, wanted.weigh.longest))
     key = (*base, wanted.weigh.model_dump_json())
-    return counted, cache.get(key, lambda: weigh.prune(counted, wanted.weigh)), sample
+    return counted, cache.get(key, lambda: prune(counted, wanted.weigh)), sample
 
 
 def _columns(matrix: Matrix, scheme: Scheme) -> dict[str, NDArray[Any]]:
@@ -128,7 +127,7 @@ def vocabulary(
         MinimumEffect(minimum=m, terms=int(len(frequency) - np.searchsorted(frequency, m)))
         for m in minima
     ]
-    summary = MatrixSummary(
+    summary = WantedMatrix(
         terms=len(matrix.terms), nonzero=int(matrix.counts.nnz), sparsity=matrix.sparsity,
         emptied=len(matrix.empty_documents), documents=int(matrix.counts.shape[0]),
         tokens=int(matrix.counts.data.sum()), all_terms=len(counted.terms),

@@ -6,6 +6,8 @@ from the paper (words of one or two letters left alone, *-bli* and *-logi* in st
 
 from __future__ import annotations
 
+from skeinwork.core.text.forms.base import Method
+
 _ALPHABET = "abcdefghijklmnopqrstuvwxyz"
 _STEP_2 = {
     "ational": "ate", "tional": "tion", "enci": "ence", "anci": "ance", "izer": "ize",
@@ -141,3 +143,6 @@ def stem(word: str) -> str:
     word = _replace(word, _STEP_3, 0)
     word = _replace(word, _STEP_4, 1)
     return _step_5(word)
+
+
+METHOD = Method("porter", "stems (Porter)", ("english",), 1, stem)

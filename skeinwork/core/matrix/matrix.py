@@ -11,12 +11,11 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from skeinwork.core.matrix import counting
 from skeinwork.core.text.clean import Cleaning
-from skeinwork.core.text.segment import Segments
 
 VERSION = 1
 
 
-class WeighSettings(BaseModel):
+class MatrixSettings(BaseModel):
     """Which terms make the columns of the matrix."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -27,7 +26,7 @@ class WeighSettings(BaseModel):
     keep_top: int | None = Field(None, ge=1, description="then the most frequent this many")
 
     @model_validator(mode="after")
-    def _possible(self) -> WeighSettings:
+    def _possible(self) -> MatrixSettings:
         if self.keep_top is not None and self.keep_top > 5_000_000:
             raise ValueError("keep_top can be at most 5 000 000")
         return self
@@ -82,12 +81,28 @@ class Matrix:
         return 1.0 - self.counts.nnz / cells if cells else 1.0
 
 
-def count(tokens: Segments, cleaning: Cleaning, longest: int) -> Counted:
+def count(cleaning: Cleaning, longest: int) -> Counted:
     """Count all n-grams up to ``longest`` words."""
-    return Counted(*counting.count_terms(tokens, cleaning, longest))
+    return Counted(*counting.count_terms(cleaning, longest))
 
 
-def kept_terms(counted: Counted, settings: WeighSettings) -> NDArray[np.int64]:
+def term_stream(cleaning: Cleaning, matrix: Matrix) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
+    """The words that cleaning left, as one-word terms of a matrix, for coherence windows.
+
+    Returns
+    -------
+    ids : int32[n_left], -1 where pruning dropped the word
+    doc_ptr : int64[n_docs + 1]
+    """
+    forms = cleaning.token_forms()
+    kept = forms >= 0
+    doc_ptr = np.concatenate([[0], np.cumsum(kept)])[cleaning.tokens.doc_ptr].astype(np.int64)
+    place = {term: at for at, term in enumerate(matrix.terms)}
+    single = np.array([place.get(form, -1) for form in cleaning.forms] + [-1], dtype=np.int32)
+    return single[forms[kept]], doc_ptr
+
+
+def kept_terms(counted: Counted, settings: MatrixSettings) -> NDArray[np.int64]:
     """Columns that pruning keeps, by falling total, then by term."""
     frequency = counted.document_frequency
     limit = settings.max_share * max(counted.counts.shape[0], 1)
@@ -97,7 +112,7 @@ def kept_terms(counted: Counted, settings: WeighSettings) -> NDArray[np.int64]:
     return np.array(order[: settings.keep_top], dtype=np.int64)
 
 
-def prune(counted: Counted, settings: WeighSettings) -> Matrix:
+def prune(counted: Counted, settings: MatrixSettings) -> Matrix:
     """The matrix of the terms that the settings keep."""
     kept = kept_terms(counted, settings)
     position = np.full(len(counted.terms), -1, dtype=np.int32)

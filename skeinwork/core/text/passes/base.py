@@ -1,0 +1,160 @@
+"""What a pass is, and the three kinds there are, by what they may see.
+
+*Text passes* change text before it is cut into tokens, and keep the way back to the original.
+*Stream passes* see a token among its neighbours and make another token stream from one. *Type
+passes* see distinct words only, so that a whole corpus costs no more than its vocabulary; after a
+stream pass everything is again by type.
+"""
+
+from __future__ import annotations
+
+from abc import abstractmethod
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Annotated, Any, ClassVar, Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel, ConfigDict, Field
+
+from skeinwork.core.text import segment
+from skeinwork.core.text.segment import Segments
+
+Mask = NDArray[np.bool_]
+Words = Annotated[tuple[str, ...], Field(max_length=100_000, json_schema_extra={"words": True})]
+
+
+class Forms:
+    """What the passes so far have made of every type: its current form, or removal.
+
+    Attributes
+    ----------
+    surface, current : the types as they stand in the text, and what they have become
+    classes : uint8[n_types], index into ``segment.CLASSES``
+    alive : bool[n_types]
+    applied : the type passes that have been applied
+    """
+
+    def __init__(self, types: Sequence[str], classes: NDArray[np.uint8]) -> None:
+        self.surface = list(types)
+        self.current = list(types)
+        self.classes = classes
+        self.alive: Mask = np.ones(len(self.surface), dtype=bool)
+        self.applied: list[TypePass] = []
+
+    def reduce(self, words: Sequence[str], kind: int = segment.WORD) -> list[str]:
+        """Words of one class as the passes so far would write them."""
+        reduced = Forms(words, np.full(len(words), kind, dtype=np.uint8))
+        for earlier in self.applied:
+            if earlier.rewrites:
+                earlier.apply(reduced)
+        return reduced.current
+
+    def rewrite(self, change: Callable[[str], str], words_only: bool = False) -> None:
+        """Give every type (or word) that is still alive a new form."""
+        wanted = self.alive & (self.classes == segment.WORD) if words_only else self.alive
+        for at in np.flatnonzero(wanted).tolist():
+            self.current[at] = change(self.current[at])
+
+    def matching(self, test: Callable[[str], bool]) -> Mask:
+        """Types still alive whose current form passes a test."""
+        return np.fromiter(
+            (alive and test(form) for alive, form in zip(self.alive, self.current, strict=True)),
+            dtype=bool,
+            count=len(self.current),
+        )
+
+    def none(self) -> Mask:
+        """No type."""
+        return np.zeros(len(self.current), dtype=bool)
+
+
+@dataclass(frozen=True)
+class Joined:
+    """Another token stream of the same documents.
+
+    Attributes
+    ----------
+    tokens : its types are those of the stream before, then the new ones
+    current : what each new type is brought to
+    """
+
+    tokens: Segments
+    current: list[str] = field(default_factory=list)
+
+
+class Changed(Protocol):
+    """A changed text with the way back, by UTF-8 byte offsets."""
+
+    @property
+    def text(self) -> str: ...
+
+    def to_original(
+        self, starts: NDArray[np.int32], ends: NDArray[np.int32]
+    ) -> tuple[NDArray[np.int32], NDArray[np.int32]]: ...
+
+
+class BasePass(BaseModel):
+    """One step of cleaning. A subclass with a field ``kind`` is offered to the analyst.
+
+    Attributes
+    ----------
+    VERSION : raised when the pass gives other results
+    title, about : what the screens call it, and what it does in one line
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    VERSION: ClassVar[int] = 1
+    title: ClassVar[str]
+    about: ClassVar[str]
+    readable: ClassVar[bool] = True
+    kind: Any
+    on: bool = True
+    key: str = Field(
+        "", max_length=60, description="names this pass in its cleaning; the kind, where left out"
+    )
+
+    def versions(self) -> list[int]:
+        """The versions of all that takes part in this pass with its settings."""
+        return [self.VERSION]
+
+    @abstractmethod
+    def said(self) -> str:
+        """The settings in a few words."""
+
+
+class TextPass(BasePass):
+    """Changes a text before it is cut into tokens."""
+
+    @abstractmethod
+    def change(self, text: str) -> Changed | None:
+        """The changed text, or None where nothing changes."""
+
+
+class StreamPass(BasePass):
+    """Makes another token stream from one."""
+
+    @abstractmethod
+    def join(self, tokens: Segments, forms: Forms) -> Joined | None:
+        """The new stream, or None where it would be the same."""
+
+
+class TypePass(BasePass):
+    """Changes or removes types.
+
+    Attributes
+    ----------
+    rewrites : it changes forms; else it removes
+    readable : what it makes of a word is shown to people; a stem is not
+    """
+
+    rewrites: ClassVar[bool] = False
+
+    @abstractmethod
+    def apply(self, forms: Forms) -> Mask:
+        """Change forms in place; return which of the living types go."""
+
+
+def tidy_words(words: Sequence[str]) -> tuple[str, ...]:
+    """Words without white space around them, each once."""
+    return tuple(dict.fromkeys(word.strip() for word in words if word.strip()))

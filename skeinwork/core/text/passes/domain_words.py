@@ -1,0 +1,32 @@
+"""Domain words: what every document of a corpus is full of."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+from pydantic import Field, field_validator
+
+from skeinwork.core.text.passes.base import Words, tidy_words
+from skeinwork.core.text.passes.word_lists import ListPass
+
+_NAMED = 4
+
+
+class DomainWordsPass(ListPass):
+    """Remove words that every document of this corpus is full of."""
+
+    title = "Domain words"
+    about = "words that every document is full of go"
+    kind: Literal["domain-words"] = "domain-words"
+    words: Words = Field((), description="words to leave out")
+
+    _tidy = field_validator("words")(tidy_words)
+
+    def said(self) -> str:
+        if not self.words:
+            return "none yet; press x on a term"
+        return ", ".join(self.words[:_NAMED]) + (", …" if len(self.words) > _NAMED else "")
+
+    def listed(self) -> Sequence[str]:
+        return self.words

@@ -1,0 +1,82 @@
+"""What a topic method is."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from typing import Any, ClassVar, Generic, Literal, TypeVar
+
+import numpy as np
+import scipy
+from numpy.typing import NDArray
+from pydantic import BaseModel, ConfigDict, Field
+
+from skeinwork.core.progress import Report, silent
+from skeinwork.core.topics.model import TopicModel
+
+Verdict = Literal["settled", "still moving", "stuck"]
+
+
+class MethodSettings(BaseModel):
+    """What the settings of every method have."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    method: Any
+    topics: int = Field(12, ge=2, le=500)
+    seed: int = Field(1, ge=0, le=2**31 - 1)
+    iterations: int = Field(400, ge=1, le=20_000)
+
+
+S = TypeVar("S", bound=MethodSettings)
+
+
+class Method(ABC, Generic[S]):
+    """One way to find topics.
+
+    Attributes
+    ----------
+    name : ``method`` in its settings
+    title : what the screens call it
+    VERSION : raised when it gives other results
+    settings : the class of its settings
+    watches : what its trace holds after the iteration; the last value of the first judges a fit
+    """
+
+    name: ClassVar[str]
+    title: ClassVar[str]
+    VERSION: ClassVar[int]
+    settings: ClassVar[type[MethodSettings]]
+    watches: ClassVar[tuple[str, ...]]
+
+    @abstractmethod
+    def check(self, counts: scipy.sparse.csr_matrix, settings: S) -> None:
+        """Raise ``BadInputError`` where a fit would mean nothing."""
+
+    @abstractmethod
+    def fit(
+        self, counts: scipy.sparse.csr_matrix, settings: S, report: Report = silent
+    ) -> TopicModel:
+        """Fit to counts, int[n_docs, n_terms]; ``report`` gets the trace and top words so far."""
+
+    @abstractmethod
+    def verdict(self, model: TopicModel) -> Verdict:
+        """What the trace says."""
+
+    @abstractmethod
+    def remarks(self, model: TopicModel) -> str:
+        """How the fit was made, in a few words."""
+
+    @abstractmethod
+    def token_weights(
+        self, model: TopicModel, document: int, terms: NDArray[np.int64]
+    ) -> NDArray[np.float64]:
+        """How much each token of a document is of each topic, float64[n_topics, n_tokens].
+
+        Parameters
+        ----------
+        terms : int64[n_tokens], the term of each token; -1, which gives zeros, for none
+        """
+
+    def said(self, settings: S) -> tuple[str, str]:
+        """Its name with the topics, and the seed."""
+        return f"{self.title} {settings.topics}", f"seed {settings.seed}"

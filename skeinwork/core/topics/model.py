@@ -1,0 +1,104 @@
+"""What every fitted topic model has, whatever method made it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+import scipy
+from numpy.typing import NDArray
+
+
+@dataclass(frozen=True)
+class Samples:
+    """Saved samples of documents by topics, as sparse counts: bounded by tokens, not by topics.
+
+    A share is (count + prior) / (tokens of the document + sum of the prior). Row ``s * n_docs + d``
+    holds document ``d`` in sample ``s``.
+
+    Attributes
+    ----------
+    data : int32[nnz] or float32[nnz]; indices : int32[nnz]
+    indptr : int64[n_samples * n_docs + 1]
+    prior : float64[n_samples, n_topics]
+    """
+
+    data: NDArray[np.int32] | NDArray[np.float32]
+    indices: NDArray[np.int32]
+    indptr: NDArray[np.int64]
+    prior: NDArray[np.float64]
+
+    @classmethod
+    def of_counts(
+        cls, counts: Sequence[scipy.sparse.csr_matrix], prior: NDArray[np.float64]
+    ) -> Samples:
+        """From int[n_docs, n_topics] counts, one matrix a sample."""
+        sizes = np.concatenate([np.diff(each.indptr) for each in counts])
+        indptr = np.concatenate([[0], np.cumsum(sizes, dtype=np.int64)])
+        data = np.concatenate([each.data for each in counts]).astype(np.int32)
+        indices = np.concatenate([each.indices for each in counts]).astype(np.int32)
+        return cls(data, indices, indptr, prior)
+
+    @classmethod
+    def of_shares(cls, doc_topic: NDArray[np.float64]) -> Samples:
+        """The one sample of a method that has none: its shares themselves."""
+        shares = scipy.sparse.csr_matrix(doc_topic.astype(np.float32))
+        prior = np.zeros((1, doc_topic.shape[1]))
+        return cls(shares.data, shares.indices, shares.indptr.astype(np.int64), prior)
+
+    def __len__(self) -> int:
+        return len(self.prior)
+
+    @property
+    def n_docs(self) -> int:
+        return (len(self.indptr) - 1) // len(self)
+
+    def shares(self, sample: int) -> NDArray[np.float64]:
+        """float64[n_docs, n_topics] of one sample; zero rows for documents without tokens."""
+        rows = slice(sample * self.n_docs, (sample + 1) * self.n_docs + 1)
+        indptr = self.indptr[rows]
+        part = slice(indptr[0], indptr[-1])
+        shape = (self.n_docs, self.prior.shape[1])
+        counts = scipy.sparse.csr_matrix(
+            (self.data[part], self.indices[part], indptr - indptr[0]), shape=shape
+        ).toarray()
+        tokens = counts.sum(axis=1, keepdims=True)
+        raised = (counts + self.prior[sample]) / (tokens + self.prior[sample].sum())
+        return np.where(tokens > 0, raised, 0.0)
+
+    def ordered(self, order: NDArray[np.int64]) -> Samples:
+        """The same with the topics in another order."""
+        place = np.empty(len(order), dtype=np.int32)
+        place[order] = np.arange(len(order), dtype=np.int32)
+        return replace(self, indices=place[self.indices], prior=self.prior[:, order])
+
+
+@dataclass(frozen=True)
+class TopicModel:
+    """A fitted model.
+
+    Attributes
+    ----------
+    topic_word : float64[n_topics, n_terms], rows sum to 1
+    doc_topic : float64[n_docs, n_topics], rows sum to 1, zero rows for empty documents
+    samples : saved samples of ``doc_topic``, for methods that have them
+    trace : float64[n_points, 1 + n_watched], iteration, then what the method watches
+    by_topic : further numbers of the method's, float64[n_topics] each
+    overall : further numbers of the method's
+    """
+
+    topic_word: NDArray[np.float64]
+    doc_topic: NDArray[np.float64]
+    samples: Samples | None
+    trace: NDArray[np.float64]
+    by_topic: dict[str, NDArray[np.float64]] = field(default_factory=dict)
+    overall: dict[str, float] = field(default_factory=dict)
+
+    def ordered(self, order: NDArray[np.int64]) -> TopicModel:
+        """The same with the topics in another order."""
+        return replace(
+            self, topic_word=self.topic_word[order], doc_topic=self.doc_topic[:, order],
+            samples=self.samples.ordered(order) if self.samples else None,
+            by_topic={name: values[order] for name, values in self.by_topic.items()},
+        )  # fmt: skip

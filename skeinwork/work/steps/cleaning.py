@@ -1,0 +1,93 @@
+"""Cleaning: the passes over a token stream."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import asdict
+from typing import Any, ClassVar
+
+from pydantic import BaseModel
+
+from skeinwork.core.kinds import differing
+from skeinwork.core.progress import Report, silent
+from skeinwork.core.text import clean
+from skeinwork.core.text.clean import Cleaning, CleanSettings, Survival
+from skeinwork.store.artefacts import Artefact, ArtefactStore, Making
+from skeinwork.work.steps import tokens as token_stream
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Step, count
+from skeinwork.work.steps.tokens import TOKENS
+
+_ARRAYS = ("removed_by", "changed_by", "form_of")
+
+
+class CleaningSummary(BaseModel):
+    """Tokens and forms that are left, and tokens before."""
+
+    tokens: int
+    types: int
+    before: int
+
+
+class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
+    """Made from a token stream that its own settings ask for; named by the corpus of that."""
+
+    name: ClassVar[str] = "cleaning"
+    wanted: ClassVar[str] = "clean"
+    VERSION: ClassVar[int] = clean.VERSION
+    summary: ClassVar[type[BaseModel]] = CleaningSummary
+
+    def parse(self, settings: Mapping[str, Any]) -> CleanSettings:
+        return CleanSettings.model_validate(settings)
+
+    def told(self, settings: CleanSettings) -> dict[str, Any]:
+        return {"rule": differing(settings.rule), "passes": clean.told(settings)}
+
+    def making(self, before: str, settings: CleanSettings) -> Making:
+        """``before`` is the corpus."""
+        stream = TOKENS.making(before, settings.tokenising()).identity
+        return super().making(stream, settings)
+
+    def make(
+        self, store: ArtefactStore, before: str, settings: CleanSettings, report: Report = silent
+    ) -> str:
+        """Clean, and tokenise first where that has not been done; ``before`` is the corpus."""
+        TOKENS.make(store, before, settings.tokenising(), report)
+        return self.finish(store, self.making(before, settings), settings, report)
+
+    def compute(
+        self, earlier: Earlier, settings: CleanSettings, report: Report
+    ) -> tuple[Cleaning, CleaningSummary]:
+        report("Cleaning", 0.9)
+        cleaning = clean.clean(earlier.load(TOKENS), settings)
+        first, last = cleaning.survivals[0], cleaning.survivals[-1]
+        return cleaning, CleaningSummary(tokens=last.tokens, types=last.types, before=first.tokens)
+
+    def save(self, value: Cleaning) -> tuple[Arrays, Documents]:
+        arrays, documents = token_stream.saved(value.tokens) if value.joined else ({}, {})
+        return {**arrays, **{name: getattr(value, name) for name in _ARRAYS}}, {
+            **documents,
+            "forms": value.forms,
+            "display": value.display,
+            "survivals": [asdict(each) for each in value.survivals],
+        }
+
+    def load(self, stored: Artefact, earlier: Earlier) -> Cleaning:
+        joined = stored.holds("ids")
+        return Cleaning(
+            token_stream.loaded(stored) if joined else earlier.load(TOKENS),
+            stored.array("removed_by"), stored.array("changed_by"), stored.array("form_of"),
+            stored.document("forms"), stored.document("display"),
+            [
+                Survival(each.get("key") or each["kind"], each["tokens"], each["types"])
+                for each in stored.document("survivals")
+            ],
+            joined,
+        )  # fmt: skip
+
+    def said(self, settings: CleanSettings, summary: CleaningSummary) -> tuple[str, str]:
+        """What the words of a cleaning are, and how many are left."""
+        forms = [each.said() for each in settings.passes if each.on and each.kind == "word-forms"]
+        return forms[-1].split(" ")[0] if forms else "words", f"{count(summary.tokens)} tokens"
+
+
+CLEANING = CleaningStep()

@@ -1,0 +1,82 @@
+"""Matrix: the terms of a cleaning counted by document, and pruned."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, ClassVar
+
+import numpy as np
+import scipy
+from pydantic import BaseModel
+
+from skeinwork.core.matrix import counting, matrix
+from skeinwork.core.matrix.matrix import Matrix, MatrixSettings
+from skeinwork.core.progress import Report
+from skeinwork.store.artefacts import Artefact
+from skeinwork.work.steps.cleaning import CLEANING
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Step, count
+
+
+class MatrixSummary(BaseModel):
+    """Terms, cells that are not zero, their share that is, documents without a term, tokens."""
+
+    terms: int
+    nonzero: int
+    sparsity: float
+    emptied: int
+    documents: int
+    tokens: int
+
+
+class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
+    name: ClassVar[str] = "matrix"
+    wanted: ClassVar[str] = "weigh"
+    VERSION: ClassVar[int] = matrix.VERSION
+    summary: ClassVar[type[BaseModel]] = MatrixSummary
+
+    def parse(self, settings: Mapping[str, Any]) -> MatrixSettings:
+        return MatrixSettings.model_validate(settings)
+
+    def parts(self, settings: MatrixSettings) -> dict[str, int]:
+        return {"counting": counting.VERSION}
+
+    def compute(
+        self, earlier: Earlier, settings: MatrixSettings, report: Report
+    ) -> tuple[Matrix, MatrixSummary]:
+        report("Counting terms", 0.2)
+        counted = matrix.count(earlier.load(CLEANING), settings.longest)
+        report("Pruning", 0.7)
+        made = matrix.prune(counted, settings)
+        return made, MatrixSummary(
+            terms=len(made.terms), nonzero=int(made.counts.nnz), sparsity=made.sparsity,
+            emptied=len(made.empty_documents), documents=int(made.counts.shape[0]),
+            tokens=int(made.counts.data.sum()),
+        )  # fmt: skip
+
+    def save(self, value: Matrix) -> tuple[Arrays, Documents]:
+        counts = value.counts
+        arrays: Arrays = {
+            "data": counts.data, "indices": counts.indices,
+            "indptr": counts.indptr.astype(np.int64),
+            "shape": np.array(counts.shape, dtype=np.int64), "lengths": value.lengths,
+        }  # fmt: skip
+        return arrays, {"terms": value.terms, "display": value.display}
+
+    def load(self, stored: Artefact, earlier: Earlier) -> Matrix:
+        """The counts are memory-mapped, so never changed in place."""
+        part = stored.array
+        rows, columns = (int(n) for n in part("shape"))
+        counts = scipy.sparse.csr_matrix(
+            (part("data"), part("indices"), part("indptr")), shape=(rows, columns)
+        )
+        terms, display = stored.document("terms"), stored.document("display")
+        return Matrix(counts, terms, display, part("lengths"))
+
+    def said(self, settings: MatrixSettings, summary: MatrixSummary) -> tuple[str, str]:
+        """What its terms are, and how many."""
+        longest = settings.longest
+        terms = f"1–{longest}-grams" if longest > 1 else "words"
+        return f"{terms}, counts", f"{count(summary.terms)} terms"
+
+
+MATRIX = MatrixStep()

@@ -1,0 +1,75 @@
+"""Tokens: a corpus cut into words and signs."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, ClassVar
+
+from pydantic import BaseModel
+
+from skeinwork.core.progress import Report
+from skeinwork.core.text import tokenise
+from skeinwork.core.text.segment import Segments
+from skeinwork.core.text.tokenise import TokensSettings
+from skeinwork.store.artefacts import Artefact
+from skeinwork.work.steps.corpus import CORPUS
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Step, count
+
+ARRAYS = ("ids", "starts", "ends", "doc_ptr", "classes")
+
+
+class TokensSummary(BaseModel):
+    tokens: int
+    types: int
+
+
+def saved(tokens: Segments) -> tuple[Arrays, Documents]:
+    """A token stream as arrays and documents."""
+    return {name: getattr(tokens, name) for name in ARRAYS}, {"types": tokens.types}
+
+
+def loaded(stored: Artefact) -> Segments:
+    """A stored token stream."""
+    part = stored.array
+    return Segments(
+        part("ids"), part("starts"), part("ends"), part("doc_ptr"), stored.document("types"),
+        part("classes"),
+    )  # fmt: skip
+
+
+class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
+    name: ClassVar[str] = "tokens"
+    VERSION: ClassVar[int] = tokenise.VERSION
+    summary: ClassVar[type[BaseModel]] = TokensSummary
+
+    def parse(self, settings: Mapping[str, Any]) -> TokensSettings:
+        return TokensSettings.model_validate(settings)
+
+    def told(self, settings: TokensSettings) -> dict[str, Any]:
+        text = [{**each, "key": ""} for each in super().told(settings).get("text", [])]
+        return {**super().told(settings), "text": text}
+
+    def parts(self, settings: TokensSettings) -> dict[str, int]:
+        return {
+            f"{each.kind} {at}": version
+            for each in settings.text
+            for at, version in enumerate(each.versions())
+        }
+
+    def compute(
+        self, earlier: Earlier, settings: TokensSettings, report: Report
+    ) -> tuple[Segments, TokensSummary]:
+        tokens = tokenise.tokenise(earlier.load(CORPUS).texts(), settings, report)
+        return tokens, TokensSummary(tokens=len(tokens.ids), types=len(tokens.types))
+
+    def said(self, settings: TokensSettings, summary: TokensSummary) -> tuple[str, str]:
+        return "tokens", f"{count(summary.tokens)} tokens"
+
+    def save(self, value: Segments) -> tuple[Arrays, Documents]:
+        return saved(value)
+
+    def load(self, stored: Artefact, earlier: Earlier) -> Segments:
+        return loaded(stored)
+
+
+TOKENS = TokensStep()
