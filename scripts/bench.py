@@ -29,13 +29,14 @@ from skeinwork.core import warm
 from skeinwork.core.corpus.gather import GatherSettings, gather, preview
 from skeinwork.core.corpus.survey import survey
 from skeinwork.core.formats.readers import detect_settings
-from skeinwork.core.matrix import counting, weigh
-from skeinwork.core.matrix.weigh import WeighSettings
+from skeinwork.core.matrix import counting
+from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.matrix import count as count_terms
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.query import parse
 from skeinwork.core.text.segment import segment, segment_bytes
 from skeinwork.core.text.tokenise import tokenise
-from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.core.topics.methods.lda import LdaSettings
 from skeinwork.demo.generator import write_entries, write_files
 from skeinwork.store import search
 from skeinwork.store.artefacts import ArtefactStore
@@ -125,9 +126,7 @@ def matrix(count: int) -> list[Line]:
     lines = [
         Line("matrix from ids", f"{len(ids)} tokens", ours, theirs, theirs / ours, "at least 1")
     ]
-    pairs, single = interleaved(
-        lambda: weigh.count(tokens, made, 2), lambda: weigh.count(tokens, made, 1), 3
-    )
+    pairs, single = interleaved(lambda: count_terms(made, 2), lambda: count_terms(made, 1), 3)
     lines.append(
         Line(
             "1-2-grams / unigrams", f"{len(ids)} tokens", pairs, single, pairs / single, "at most 6"
@@ -183,11 +182,11 @@ def sweeping(fits: int, size: int, iterations: int) -> list[Line]:
         files = source_files([write_files(Path(folder), size=size)])
         settings = detect_settings(files[0].path.read_bytes(), files[0].name)
         roles = preview(files[0].path.read_bytes(), files[0].name, settings).roles
-        corpus = steps.make_corpus(
+        corpus = steps.CORPUS.read(
             store, files, GatherSettings(files=(settings.model_copy(update={"roles": roles}),))
         )
-        cleaned = steps.make_cleaning(store, corpus, CleanSettings.model_validate({}))
-        made = steps.make_matrix(store, cleaned, WeighSettings.model_validate({}))
+        cleaned = steps.CLEANING.make(store, corpus, CleanSettings.model_validate({}))
+        made = steps.MATRIX.make(store, cleaned, MatrixSettings.model_validate({}))
         seconds, found = {}, {}
         for workers in (2, 1):
             (Path(folder) / f"tasks{workers}").mkdir()
@@ -201,7 +200,7 @@ def sweeping(fits: int, size: int, iterations: int) -> list[Line]:
                 pool,
                 [
                     pool.submit(
-                        steps.make_fit,
+                        steps.FIT.make,
                         target,
                         made,
                         LdaSettings(topics=2, seed=999 + w, iterations=20),
@@ -212,7 +211,7 @@ def sweeping(fits: int, size: int, iterations: int) -> list[Line]:
             begun = time.perf_counter()
             tasks = [
                 pool.submit(
-                    steps.make_fit,
+                    steps.FIT.make,
                     target,
                     made,
                     LdaSettings(topics=8 + at % 3, seed=at, iterations=iterations),
@@ -227,7 +226,7 @@ def sweeping(fits: int, size: int, iterations: int) -> list[Line]:
                     pool,
                     [
                         pool.submit(
-                            steps.make_matrix, target, cleaned, WeighSettings.model_validate({})
+                            steps.MATRIX.make, target, cleaned, MatrixSettings.model_validate({})
                         )
                         for _ in range(100)
                     ],

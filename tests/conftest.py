@@ -10,8 +10,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from skeinwork.core.matrix import weigh
-from skeinwork.core.matrix.weigh import Matrix, WeighSettings
+from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, count, prune
 from skeinwork.core.text.clean import Cleaning, CleanSettings, clean
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import tokenise
@@ -32,10 +31,8 @@ class Prepared:
         self.texts = texts
         self.tokens: Segments = tokenise(texts, settings.tokenising())
         self.cleaning: Cleaning = clean(self.tokens, settings)
-        self.counted = weigh.count(self.tokens, self.cleaning, 1)
-        self.matrix: Matrix = weigh.prune(
-            self.counted, WeighSettings.model_validate(weighing or {})
-        )
+        self.counted = count(self.cleaning, 1)
+        self.matrix: Matrix = prune(self.counted, MatrixSettings.model_validate(weighing or {}))
 
 
 @pytest.fixture(scope="session")

@@ -14,10 +14,10 @@ from skeinwork.core.corpus.gather import GatherSettings, preview
 from skeinwork.core.corpus.shape import Filter, matching
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.readers import detect_settings
-from skeinwork.core.matrix.weigh import WeighSettings
+from skeinwork.core.matrix.matrix import MatrixSettings
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.text.segment import segment
-from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.core.topics.methods.lda import LdaSettings
 from skeinwork.demo.generator import write_files
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.work import documents, evidence, exports, steps, track
@@ -37,10 +37,10 @@ def view(tmp_path_factory: pytest.TempPathFactory) -> View:
     roles = preview(files[0].path.read_bytes(), files[0].name, found).roles
     store = ArtefactStore(folder / "results")
     gather = GatherSettings(files=(found.model_copy(update={"roles": roles}),))
-    corpus = steps.make_corpus(store, files, gather)
-    cleaning = steps.make_cleaning(store, corpus, CleanSettings.model_validate({}))
-    matrix = steps.make_matrix(store, cleaning, WeighSettings(longest=2, min_documents=3))
-    fit = steps.make_fit(store, matrix, LdaSettings(topics=6, iterations=60))
+    corpus = steps.CORPUS.read(store, files, gather)
+    cleaning = steps.CLEANING.make(store, corpus, CleanSettings.model_validate({}))
+    matrix = steps.MATRIX.make(store, cleaning, MatrixSettings(longest=2, min_documents=3))
+    fit = steps.FIT.make(store, matrix, LdaSettings(topics=6, iterations=60))
     return View(store, corpus, cleaning, matrix, fit)
 
 
@@ -220,13 +220,10 @@ def test_evidence_of_a_topic_in_a_cell_is_inside_the_cell(view: View) -> None:
 
 
 def test_words_of_a_topic_weigh_as_bayes_says(view: View) -> None:
-    tokens, cleaning = view.fit_cleaned
-    document = 12
-    ids = tokens.ids[tokens.doc_ptr[document] : tokens.doc_ptr[document + 1]]
-    found = np.stack([evidence.topic_weights(view, document, k, ids) for k in range(6)])
+    cleaning, document = view.fit_cleaning, 12
+    found = view.topic_weights(document)
     phi, theta = view.model.topic_word, view.model.doc_topic[document]
-    for token, kind in enumerate(ids):
-        form = cleaning.form_of[kind]
+    for token, form in enumerate(cleaning.token_forms(document)):
         term = (
             view.fit_matrix.terms.index(cleaning.forms[form])
             if form >= 0 and cleaning.forms[form] in view.fit_matrix.terms

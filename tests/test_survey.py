@@ -20,8 +20,9 @@ from skeinwork.core.formats import nested
 from skeinwork.core.formats.encoding import decode, detect
 from skeinwork.core.formats.readers import detect_settings
 from skeinwork.store.artefacts import ArtefactStore
-from skeinwork.work import codec, documents, steps
+from skeinwork.work import documents, steps
 from skeinwork.work.finding import find_unindexed
+from skeinwork.work.steps import corpus as corpus_step
 from skeinwork.work.view import View
 from skeinwork.work.weave import source_files
 from tests import files
@@ -147,7 +148,7 @@ def view(tmp_path: Path) -> View:
         roles = preview(data, source.name, found).roles
         wanted.append(found.model_copy(update={"roles": roles}))
     store = ArtefactStore(tmp_path / "results")
-    corpus = steps.make_corpus(store, sources, GatherSettings(files=tuple(wanted)))
+    corpus = steps.CORPUS.read(store, sources, GatherSettings(files=tuple(wanted)))
     return View(store, corpus, None, None, None)
 
 
@@ -169,9 +170,9 @@ def test_a_corpus_of_an_earlier_version_is_surveyed_when_asked(view: View) -> No
     later = {name for name in stored.checksums if name.startswith(("survey_", "numbers", "done"))}
     before = {name: value for name, value in stored.checksums.items() if name not in later}
     older = replace(stored, checksums=before)
-    assert codec.load_corpus(older).numbers.tolist() == list(range(len(view.corpus)))
-    assert np.array_equal(codec.load_survey(older).near, view.survey.near)
-    assert codec.load_done(older) == []
+    assert corpus_step.load_corpus(older).numbers.tolist() == list(range(len(view.corpus)))
+    assert np.array_equal(corpus_step.load_survey(older).near, view.survey.near)
+    assert corpus_step.load_done(older) == []
 
 
 @pytest.mark.parametrize(

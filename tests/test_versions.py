@@ -1,81 +1,144 @@
 """A step whose results change must get a new version: golden digests of every step.
 
-When one of these fails because results were meant to change, raise the version of that step's module
-and write the new pair of version and digest here.
+Each result is digested whole, with what its summary says, for several settings. When one of these
+fails because results were meant to change, raise the version of what changed (a pass, a method, a
+measure, the step) and write the new pairs into ``golden.json``.
 """
 
 from __future__ import annotations
 
 import hashlib
+import json
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 
 from skeinwork.core.corpus.gather import GatherSettings, preview
+from skeinwork.core.corpus.shape import OPERATIONS
 from skeinwork.core.formats.readers import detect_settings
-from skeinwork.core.matrix.weigh import WeighSettings
-from skeinwork.core.text.clean import CleanSettings
-from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.core.identity import canonical_json
 from skeinwork.demo.generator import write_files
-from skeinwork.store.artefacts import ArtefactStore
+from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import steps
+from skeinwork.work.steps.step import Step
 from skeinwork.work.weave import source_files
 
-GOLDEN = {
-    "corpus": (3, "fbb2d2c7bf30d976"),
-    "tokens": (1, "627b1f3b66163c53"),
-    "cleaning": (1, "922372f590177870"),
-    "matrix": (2, "b937b59c205b7be1"),
-    "fit": (101, "f222d06760f8b991"),
+EVERY_PASS: list[dict[str, Any]] = [
+    {"kind": "markup"}, {"kind": "addresses", "hashtags": True},
+    {"kind": "multiword", "terms": ["north wind", "outer breakwater", "pilot launch"]},
+    {"kind": "case", "possessives": False}, {"kind": "numbers", "keep_with_letters": True},
+    {"kind": "word-forms"}, {"kind": "stop-words", "own": ["ferry"], "keep": ["not"]},
+    {"kind": "short-words", "under": 4}, {"kind": "domain-words", "words": ["harbour", "pilot launch"]},
+    {"kind": "stop-words", "language": "none", "own": ["gale"]}, {"kind": "punctuation", "on": False},
+]  # fmt: skip
+CLEANINGS: dict[str, dict[str, Any]] = {
+    "suggested": {},
+    "every pass": {"passes": EVERY_PASS},
+    "letters": {"rule": {"rule": "letters", "hyphens": "split"}, "passes": EVERY_PASS[3:6]},
 }
+MATRICES: dict[str, dict[str, Any]] = {
+    "suggested": {},
+    "trigrams": {"longest": 3, "min_documents": 2, "max_share": 0.3, "keep_top": 400},
+}
+FITS: dict[str, dict[str, Any]] = {
+    "fixed priors": {"topics": 4, "iterations": 20, "alpha": 0.1, "beta": 0.01},
+    "seven": {"topics": 7, "iterations": 30, "seed": 5, "alpha": 0.3, "beta": 0.02},
+}
+GOLDEN: dict[str, list[str]] = json.loads(
+    (Path(__file__).parent / "golden.json").read_text(encoding="utf-8")
+)
+
+
+def rounded(value: Any) -> Any:
+    """A summary with its decimals rounded, as processors differ."""
+    if isinstance(value, float):
+        return round(value, 4)
+    if isinstance(value, dict):
+        return {key: rounded(each) for key, each in value.items()}
+    return [rounded(each) for each in value] if isinstance(value, list) else value
+
+
+def versions(making: Making) -> str:
+    """Every version that took part."""
+    told = dict(making.told or {})
+    passes = ".".join(str(v) for each in told.get("passes", []) for v in each["versions"])
+    parts = ".".join(map(str, told.get("versions", {}).values()))
+    return " ".join(filter(None, [str(making.version), parts, passes]))
 
 
 def digest(store: ArtefactStore, identity: str) -> str:
-    """One digest over a result's files; decimals of a fit are rounded, as processors differ."""
+    """One digest over a result's files and summary; decimals are rounded."""
     stored = store.open(identity)
-    whole = hashlib.sha256()
+    whole = hashlib.sha256(canonical_json(rounded(stored.summary)))
     for name in sorted(stored.checksums):
         if name.endswith(".npy"):
             array = stored.array(name.removesuffix(".npy"))
             whole.update(array.round(4).tobytes() if array.dtype.kind == "f" else array.tobytes())
         else:
-            whole.update(
-                (stored.folder / name).read_bytes() if stored.making.step != "fit" else b""
-            )
+            whole.update(canonical_json(rounded(stored.document(name.removesuffix(".json")))))
     return whole.hexdigest()[:16]
+
+
+def everything(store: ArtefactStore, folder: Path) -> Iterator[tuple[str, str]]:
+    """Names and identities of results over several settings."""
+    files = source_files([write_files(folder, size=150)])
+    found = detect_settings(files[0].path.read_bytes(), files[0].name)
+    roles = preview(files[0].path.read_bytes(), files[0].name, found).roles
+    corpus = steps.CORPUS.read(
+        store, files, GatherSettings(files=(found.model_copy(update={"roles": roles}),))
+    )
+    yield "corpus", corpus
+    shape = OPERATIONS.validate_python([
+        {"kind": "duplicates", "near": True}, {"kind": "filter", "words_from": 5},
+        {"kind": "small-groups", "field": "harbour", "least": 20}, {"kind": "sample", "size": 90, "seed": 2},
+    ])  # fmt: skip
+    yield "corpus, shaped", steps.make_shaped(store, corpus, shape, {})
+    for clean, wanted in CLEANINGS.items():
+        cleaning = steps.CLEANING.make(store, corpus, steps.CLEANING.parse(wanted))
+        yield f"tokens: {clean}", store.open(cleaning).making.inputs[0]
+        yield f"cleaning: {clean}", cleaning
+        for weigh, settings in MATRICES.items():
+            matrix = steps.MATRIX.make(store, cleaning, steps.MATRIX.parse(settings))
+            yield f"matrix: {clean}, {weigh}", matrix
+            for fit, chosen in FITS.items():
+                made = steps.FIT.make(store, matrix, steps.FIT.parse(chosen))
+                yield f"fit: {clean}, {weigh}, {fit}", made
 
 
 @pytest.fixture(scope="module")
 def made(tmp_path_factory: pytest.TempPathFactory) -> tuple[ArtefactStore, dict[str, str]]:
     folder: Path = tmp_path_factory.mktemp("golden")
-    store, files = ArtefactStore(folder / "results"), source_files([write_files(folder, size=150)])
-    found = detect_settings(files[0].path.read_bytes(), files[0].name)
-    roles = preview(files[0].path.read_bytes(), files[0].name, found).roles
-    gather = GatherSettings(files=(found.model_copy(update={"roles": roles}),))
-    corpus = steps.make_corpus(store, files, gather)
-    cleaning = steps.make_cleaning(store, corpus, CleanSettings.model_validate({}))
-    matrix = steps.make_matrix(store, cleaning, WeighSettings(longest=2))
-    fit = steps.make_fit(store, matrix, LdaSettings(topics=4, iterations=20, alpha=0.1, beta=0.01))
-    tokens = store.open(cleaning).making.inputs[0]
-    return store, {
-        "corpus": corpus,
-        "tokens": tokens,
-        "cleaning": cleaning,
-        "matrix": matrix,
-        "fit": fit,
-    }
+    store = ArtefactStore(folder / "results")
+    return store, dict(everything(store, folder))
 
 
-@pytest.mark.parametrize("step", GOLDEN)
 def test_results_change_only_with_their_version(
-    step: str, made: tuple[ArtefactStore, dict[str, str]]
+    made: tuple[ArtefactStore, dict[str, str]],
 ) -> None:
     store, identities = made
-    found = (store.open(identities[step]).making.version, digest(store, identities[step]))
-    assert found == GOLDEN[step], f"{step} is now {found}"
+    found = {
+        name: [versions(store.open(identity).making), digest(store, identity)]
+        for name, identity in identities.items()
+    }
+    assert found == GOLDEN
 
 
 def test_making_again_gives_the_same_identity(made: tuple[ArtefactStore, dict[str, str]]) -> None:
     store, identities = made
-    again = steps.make_cleaning(store, identities["corpus"], CleanSettings.model_validate({}))
-    assert again == identities["cleaning"]
+    for name, settings in CLEANINGS.items():
+        again = steps.CLEANING.make(store, identities["corpus"], steps.CLEANING.parse(settings))
+        assert again == identities[f"cleaning: {name}"]
+
+
+@pytest.mark.parametrize("step", [each for each in steps.CHAIN if isinstance(each, Step)])
+def test_settings_at_their_defaults_enter_no_identity(step: Step[Any, Any, Any]) -> None:
+    """A new setting with a default makes nothing stale; a changed one does."""
+    plain = step.parse({})
+    told = step.told(plain)
+    assert {"topics", "seed", "longest", "min_documents", "hyphens", "possessives"}.isdisjoint(
+        str(told).replace("'", " ").split()
+    )
+    written = step.parse(plain.model_dump(mode="json"))
+    assert step.making("0" * 64, written).identity == step.making("0" * 64, plain).identity

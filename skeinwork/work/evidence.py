@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.prevalence.periods import Period, period_index
+from skeinwork.core.text.passes.base import StreamPass
 from skeinwork.work import documents
 from skeinwork.work.documents import Segment
 from skeinwork.work.view import View
@@ -101,16 +101,17 @@ def _term_scores(view: View, term: str) -> NDArray[np.float64]:
     return scores
 
 
-def _pass_index(view: View, key: str) -> int:
-    """Where a pass stands in the cleaning."""
-    keys = [each.key for each in view.clean_settings.passes]
+def _pass(view: View, key: str) -> tuple[int, bool]:
+    """Where a pass stands in the cleaning, and whether it joins tokens; else it removes them."""
+    passes = view.clean_settings.passes
+    keys = [each.key for each in passes]
     if key not in keys:
         raise BadInputError(f"The pass “{key}” is not part of this cleaning.")
-    return keys.index(key)
+    return keys.index(key), isinstance(passes[keys.index(key)], StreamPass)
 
 
 def _removed_scores(view: View, key: str) -> NDArray[np.float64]:
-    gone = view.cleaning.decided(_pass_index(view, key))
+    gone = view.cleaning.decided(_pass(view, key)[0])
     running = np.concatenate([[0], np.cumsum(gone)])
     return np.diff(running[view.cleaning.tokens.doc_ptr]).astype(np.float64)
 
@@ -125,7 +126,7 @@ def find(view: View, choice: Selection) -> Found:
     elif choice.term is not None:
         scores, why = _term_scores(view, choice.term), "by count against length"
     elif choice.removed_by is not None:
-        scores, why = _removed_scores(view, choice.removed_by), "most removed first"
+        scores, why = _removed_scores(view, choice.removed_by), "most tokens first"
     chosen = np.flatnonzero(keep & (scores > 0))
     order = chosen[np.argsort(-scores[chosen], kind="stable")]
     return Found(order, scores[order], why)
@@ -148,7 +149,10 @@ def piece(view: View, choice: Selection, document: int, score: float) -> Piece:
         said = "once" if times == 1 else f"{times} times"
         return Piece(document, score, f"{times}×", f"{said} in {view.lengths[document]} words")
     if choice.removed_by is not None:
-        return Piece(document, score, f"−{int(score)}", f"{int(score)} tokens removed by this pass")
+        joins = _pass(view, choice.removed_by)[1]
+        said = "terms joined" if joins else "tokens removed"
+        sign = "" if joins else "−"
+        return Piece(document, score, f"{sign}{int(score)}", f"{int(score)} {said} by this pass")
     reason = f"{view.lengths[document]} words"
     if choice.flag in ("same", "near"):
         first = int((view.survey.same if choice.flag == "same" else view.survey.near)[document])
@@ -160,7 +164,7 @@ def marked(view: View, choice: Selection, document: int) -> list[Segment]:
     """A document's text with the words that matter to the selection marked."""
     cleaning = view.fit_cleaning if choice.topic is not None else view.cleaning
     rows = cleaning.rows(document)
-    weights = np.zeros(rows.stop - rows.start)
+    weights, kind = np.zeros(rows.stop - rows.start), "marked"
     if choice.topic is not None:
         weights = view.topic_weights(document)[choice.topic]
         weights = np.where(weights > 0.5, weights, 0.0)
@@ -168,10 +172,10 @@ def marked(view: View, choice: Selection, document: int) -> list[Segment]:
         wanted = [view.form_place.get(word, -2) for word in choice.term.split(" ")]
         weights = term_weights(cleaning.token_forms(document), wanted)
     elif choice.removed_by is not None:
-        by = _pass_index(view, choice.removed_by)
+        by, joins = _pass(view, choice.removed_by)
         weights = cleaning.decided(by, document).astype(float)
+        kind = "marked" if joins else "removed"
     data = view.corpus.data[view.corpus.pointer[document] : view.corpus.pointer[document + 1]]
-    kind: Literal["removed", "marked"] = "removed" if choice.removed_by else "marked"
 
     def mark(token: int) -> Segment | None:
         weight = float(weights[token])

@@ -91,7 +91,7 @@ def topics_json(view: View, labels: Labels) -> bytes:
     ]  # fmt: skip
     settings = FIT.parse(view.fit_record.making.settings)
     fit = {
-        "method": " ".join(FIT.said(settings, summary)),
+        "method": ", ".join(method_of(settings).said(settings)),
         **summary.model_dump(include={"coherence", "exclusivity", "verdict", "remarks"}),
         method_of(settings).watches[0]: summary.watched,
     }

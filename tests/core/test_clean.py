@@ -12,10 +12,11 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from skeinwork.core.text import markup, tokenise
-from skeinwork.core.text.clean import CleanSettings, clean
+from skeinwork.core.text.clean import CleanSettings, clean, told
 from skeinwork.core.text.passes import SUGGESTED
-from skeinwork.core.text.tokenise import TokeniseSettings
 from tests.conftest import Prepared
+
+PLAIN = CleanSettings().tokenising()
 
 
 def cleaned(texts: list[str], *passes: dict[str, Any]) -> list[list[str]]:
@@ -23,11 +24,7 @@ def cleaned(texts: list[str], *passes: dict[str, Any]) -> list[list[str]]:
     chosen = CleanSettings.model_validate({"passes": passes})
     tokens = tokenise.tokenise(texts, chosen.tokenising())
     made = clean(tokens, chosen)
-    kept = made.form_of[tokens.ids]
-    return [
-        [made.forms[f] for f in kept[tokens.doc_ptr[d] : tokens.doc_ptr[d + 1]] if f >= 0]
-        for d in range(len(texts))
-    ]
+    return [[made.forms[f] for f in made.token_forms(d) if f >= 0] for d in range(len(texts))]
 
 
 def test_markup_goes_and_blocks_become_breaks() -> None:
@@ -56,7 +53,7 @@ def test_what_is_no_markup_stays(text: str) -> None:
 )
 def test_spans_found_in_stripped_text_lie_on_the_original(parts: list[str]) -> None:
     text = "".join(parts)
-    found = tokenise.tokenise([text], TokeniseSettings.model_validate({}))
+    found = tokenise.tokenise([text], PLAIN)
     data = text.encode()
     for start, end, word in zip(found.starts, found.ends, found.words(0), strict=True):
         piece = data[start:end].decode()
@@ -67,9 +64,9 @@ def test_batches_give_the_same_stream_as_one_call(
     monkeypatch: pytest.MonkeyPatch, demo: Prepared
 ) -> None:
     texts = demo.texts[:60]
-    whole = tokenise.tokenise(texts, TokeniseSettings.model_validate({}))
+    whole = tokenise.tokenise(texts, PLAIN)
     monkeypatch.setattr(tokenise, "_BATCH", 7)
-    parts = tokenise.tokenise(texts, TokeniseSettings.model_validate({}))
+    parts = tokenise.tokenise(texts, PLAIN)
     for name in ("ids", "starts", "ends", "doc_ptr", "classes"):
         assert np.array_equal(getattr(whole, name), getattr(parts, name)), name
     assert whole.types == parts.types
@@ -115,9 +112,7 @@ def test_a_pass_that_is_off_does_nothing() -> None:
 
 
 def test_a_display_form_is_the_most_frequent_member(demo: Prepared) -> None:
-    tokens = tokenise.tokenise(
-        ["moorings Moorings mooring moored"], TokeniseSettings.model_validate({})
-    )
+    tokens = tokenise.tokenise(["moorings Moorings mooring moored"], PLAIN)
     made = clean(tokens, CleanSettings.model_validate({}))
     assert (made.forms, made.display) == (["moor"], ["moorings"])
     by_form = dict(zip(demo.cleaning.forms, demo.cleaning.display, strict=True))
@@ -137,7 +132,7 @@ def test_survivals_add_up(demo: Prepared) -> None:
 
 
 @settings(max_examples=60, deadline=None)
-@given(st.permutations(SUGGESTED), st.lists(st.booleans(), min_size=9, max_size=9))
+@given(st.permutations(SUGGESTED), st.lists(st.booleans(), min_size=10, max_size=10))
 def test_any_order_of_any_passes_is_defined(order: list[Any], on: list[bool]) -> None:
     passes = [each.model_copy(update={"on": flag}) for each, flag in zip(order, on, strict=True)]
     chosen = CleanSettings.model_validate({"passes": [p.model_dump() for p in passes]})
@@ -153,9 +148,29 @@ def test_any_order_of_any_passes_is_defined(order: list[Any], on: list[bool]) ->
 def test_settings_out_of_range_are_refused_by_name() -> None:
     for passes, words in (
         ([{"kind": "short-words", "under": 1}], "under"),
-        ([{"kind": "case"}, {"kind": "case"}], "once"),
+        ([{"kind": "case", "key": "a"}, {"kind": "numbers", "key": "a"}], "same key"),
         ([{"kind": "shrink"}], "shrink"),
         ([{"kind": "case", "colour": 1}], "colour"),
     ):
         with pytest.raises(ValidationError, match=words):
             CleanSettings.model_validate({"passes": passes})
+
+
+def test_the_same_kind_may_stand_twice_each_with_a_key_of_its_own() -> None:
+    passes = [{"kind": "stop-words"}, {"kind": "case"}, {"kind": "stop-words", "own": ["gale"]}]
+    chosen = CleanSettings.model_validate({"passes": passes})
+    assert [each.key for each in chosen.passes] == ["stop-words", "case", "stop-words-2"]
+    made = clean(tokenise.tokenise(["The gale rose"], chosen.tokenising()), chosen)
+    assert [row.key for row in made.survivals] == ["tokens", "stop-words", "case", "stop-words-2"]
+    assert [made.fate(at)[2] for at in range(3)] == [0, 2, -1]
+    turned = CleanSettings(passes=chosen.passes[::-1])
+    assert [each.key for each in turned.passes] == ["stop-words-2", "case", "stop-words"]
+
+
+def test_keys_that_follow_from_the_order_make_no_other_cleaning() -> None:
+    def said(*keys: str) -> Any:
+        kinds = [{"kind": "stop-words", "key": key} for key in keys]
+        return told(CleanSettings.model_validate({"passes": kinds}))
+
+    assert said("", "") == said("stop-words", "stop-words-2") != said("stop-words-2", "stop-words")
+    assert said("", "")[0] == {"kind": "stop-words", "versions": [1]}

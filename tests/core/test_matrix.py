@@ -15,8 +15,8 @@ from scipy.io import mmread
 from scipy.sparse import coo_matrix, csr_matrix
 
 from skeinwork.core.formats.export import safe_cell, to_csv, to_matrix_market
-from skeinwork.core.matrix import counting, weigh
-from skeinwork.core.matrix.weigh import WeighSettings
+from skeinwork.core.matrix import counting
+from skeinwork.core.matrix.matrix import MatrixSettings, count, prune
 from skeinwork.core.matrix.weighting import weigh as weighted
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.tokenise import tokenise
@@ -54,7 +54,7 @@ def test_ngrams_never_bridge_a_gap_or_a_document(docs: list[list[str]], longest:
         {"passes": [{"kind": "stop-words"}, {"kind": "punctuation"}]}
     )
     tokens = tokenise(texts, chosen.tokenising())
-    counted = weigh.count(tokens, clean(tokens, chosen), longest)
+    counted = count(clean(tokens, chosen), longest)
     place = {term: at for at, term in enumerate(counted.terms)}
     dense = np.asarray(counted.counts.todense())
     for number, doc in enumerate(docs):
@@ -69,8 +69,8 @@ def test_ngrams_never_bridge_a_gap_or_a_document(docs: list[list[str]], longest:
 
 
 def test_pruning_keeps_what_the_settings_say(demo: Prepared) -> None:
-    chosen = WeighSettings(min_documents=30, max_share=0.2, keep_top=200)
-    matrix = weigh.prune(demo.counted, chosen)
+    chosen = MatrixSettings(min_documents=30, max_share=0.2, keep_top=200)
+    matrix = prune(demo.counted, chosen)
     presence = Counter(
         t for row in np.asarray(demo.counted.counts.todense()) for t in np.flatnonzero(row)
     )
@@ -119,7 +119,7 @@ def test_settings_out_of_range_are_refused() -> None:
         {"keep_top": 0},
     ):
         with pytest.raises(ValidationError):
-            WeighSettings.model_validate(wrong)
+            MatrixSettings.model_validate(wrong)
 
 
 def test_matrix_market_reads_back(demo: Prepared, tmp_path: object) -> None:

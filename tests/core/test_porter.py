@@ -7,7 +7,7 @@ import sqlite3
 
 import pytest
 
-from skeinwork.core.text.stem.porter import stem
+from skeinwork.core.text.forms.porter import stem
 from tests.conftest import Prepared
 
 # The examples that stand beside the rules in the paper, taken through the whole algorithm.

@@ -6,16 +6,18 @@ from datetime import date
 
 import numpy as np
 import pytest
+import scipy
 from numpy.typing import NDArray
 from scipy.optimize import linear_sum_assignment
 
 from skeinwork.core.corpus import dates
 from skeinwork.core.prevalence.periods import period_index
 from skeinwork.core.prevalence.prevalence import Prevalence, prevalence
-from skeinwork.core.topics import lda
-from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.core.topics.methods import lda
+from skeinwork.core.topics.methods.lda import LdaSettings
+from skeinwork.core.topics.model import Samples
 from skeinwork.demo.generator import THEMES, Entry
-from skeinwork.work.steps import token_weights
+from skeinwork.work.steps.fit import token_weights
 from tests.conftest import Prepared
 
 
@@ -54,12 +56,23 @@ def test_no_dates_no_periods() -> None:
     assert (index.tolist(), names) == ([-1], [])
 
 
-def made(
-    n: int, seed: int = 0
-) -> tuple[NDArray[np.float64], NDArray[np.float32], NDArray[np.float64]]:
+def drawn(*shares: NDArray[np.float64]) -> Samples:
+    """Saved samples with these shares."""
+    parts = [Samples.of_shares(each) for each in shares]
+    ends = np.cumsum([0, *(len(each.data) for each in parts)])
+    indptr = [part.indptr[1:] + end for part, end in zip(parts, ends, strict=False)]
+    return Samples(
+        np.concatenate([each.data for each in parts]),
+        np.concatenate([each.indices for each in parts]),
+        np.concatenate([[0], *indptr]),
+        np.concatenate([each.prior for each in parts]),
+    )
+
+
+def made(n: int, seed: int = 0) -> tuple[NDArray[np.float64], Samples, NDArray[np.float64]]:
     rng = np.random.default_rng(seed)
     shares = rng.dirichlet([0.5, 1.0, 2.0], n)
-    return shares, shares[None].astype(np.float32), rng.integers(20, 120, n).astype(float)
+    return shares, drawn(shares), rng.integers(20, 120, n).astype(float)
 
 
 def test_the_mean_is_the_weighted_mean_of_the_documents() -> None:
@@ -99,11 +112,34 @@ def test_intervals_cover_the_truth_about_as_often_as_they_say() -> None:
 
 def test_posterior_draws_widen_the_interval() -> None:
     shares, draws, weights = made(200)
-    noisy = np.concatenate([draws + shift for shift in (-0.05, 0.0, 0.05)]).astype(np.float32)
+    tilt = np.array([1.0, 0.0, -1.0]) * np.minimum(shares.min(axis=1), 0.05)[:, None]
+    noisy = drawn(shares - 0.99 * tilt, shares, shares + 0.99 * tilt)
     cells = np.zeros(200, dtype=np.int64)
     narrow = prevalence(shares, draws, weights, cells, 1)
     wide = prevalence(shares, noisy, weights, cells, 1)
-    assert (wide.high - wide.low > 1.3 * (narrow.high - narrow.low)).all()
+    wider = (wide.high - wide.low) / (narrow.high - narrow.low)
+    assert (wider[0, [0, 2]] > 1.1).all() and wider[0, 1] == pytest.approx(1, abs=0.1)
+
+
+def test_counts_with_a_prior_are_the_shares_that_they_stand_for() -> None:
+    rng = np.random.default_rng(4)
+    counts = [scipy.sparse.csr_matrix(rng.poisson(1.5, (30, 4))) for _ in range(3)]
+    prior = rng.uniform(0.05, 0.6, (3, 4))
+    samples = Samples.of_counts(counts, prior)
+    order = np.array([2, 0, 3, 1])
+    for at, each in enumerate(counts):
+        dense = each.toarray() + prior[at]
+        shares = np.where(each.sum(axis=1) > 0, dense / dense.sum(axis=1, keepdims=True), 0.0)
+        assert np.allclose(samples.shares(at), shares)
+        assert np.allclose(samples.ordered(order).shares(at), shares[:, order])
+    shares = np.mean([samples.shares(at) for at in range(3)], axis=0)
+    weights = rng.integers(5, 40, 30).astype(float)
+    cells = np.zeros(30, dtype=np.int64)
+    dense = drawn(*(samples.shares(at) for at in range(3)))
+    sparse_found = prevalence(shares, samples, weights, cells, 1)
+    dense_found = prevalence(shares, dense, weights, cells, 1)
+    assert np.allclose(sparse_found.low, dense_found.low, atol=1e-6)
+    assert np.allclose(sparse_found.high, dense_found.high, atol=1e-6)
 
 
 def test_cells_without_documents_and_with_one_are_defined() -> None:
@@ -111,7 +147,7 @@ def test_cells_without_documents_and_with_one_are_defined() -> None:
     shares[3] = 0
     found = prevalence(shares, draws, weights, np.array([0, 2, 2, 1]), 3, replicates=20)
     assert np.isnan(found.mean[1]).all() and found.documents.tolist() == [1, 0, 2]
-    assert np.allclose(found.low[0], draws[0, 0]) and np.allclose(found.high[0], draws[0, 0])
+    assert np.allclose(found.low[0], shares[0]) and np.allclose(found.high[0], shares[0])
 
 
 def test_a_cell_does_not_depend_on_the_others() -> None:
@@ -143,7 +179,9 @@ class Tracked:
             for at, entry in enumerate(self.entries):
                 if test(entry.row):  # type: ignore[operator]
                     cells[at] = number
-        found = prevalence(self.model.doc_topic, self.model.draws, self.weights, cells, len(tests))
+        found = prevalence(
+            self.model.doc_topic, self.model.samples, self.weights, cells, len(tests)
+        )
         return found, self.topic[theme]
 
 

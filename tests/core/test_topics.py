@@ -16,8 +16,10 @@ from scipy.stats import rankdata
 
 from skeinwork.core.errors import BadInputError, CancelledError
 from skeinwork.core.matrix.weighting import weigh as weighted
-from skeinwork.core.topics import choose, coherence, lda, matching, starts, words
-from skeinwork.core.topics.lda import LdaSettings
+from skeinwork.core.topics import choose, coherence, gibbs, matching, starts, words
+from skeinwork.core.topics.methods import lda
+from skeinwork.core.topics.methods.lda import LDA, LdaSettings
+from skeinwork.core.topics.model import TopicModel
 from skeinwork.demo.generator import THEMES, Entry
 from tests.conftest import Prepared
 
@@ -50,36 +52,36 @@ def test_a_sweep_samples_the_conditional_distribution() -> None:
     alpha, beta = np.array([0.1, 0.5, 0.2]), 0.05
     doc_ptr = np.searchsorted(docs, np.arange(n_docs + 1)).astype(np.int64)
     state = np.array([99], dtype=np.uint64)
-    numbers = [lda._uniform(state) for _ in tokens]
+    numbers = [gibbs._uniform(state) for _ in tokens]
     expected = plain_sweep(
         tokens.tolist(), docs.tolist(), z.tolist(), alpha, beta, n_terms, numbers
     )
-    word_topic, _, total = lda.count_topics(tokens, doc_ptr, z, n_terms, k)
+    word_topic, _, total = gibbs.count_topics(tokens, doc_ptr, z, n_terms, k)
     before = z.copy()
-    moved = lda.sweep(
+    moved = gibbs.sweep(
         tokens, doc_ptr, z, word_topic, total, alpha, beta, np.array([99], dtype=np.uint64)
     )
     assert z.tolist() == expected
     assert moved == (before != z).sum()
-    again = lda.count_topics(tokens, doc_ptr, z, n_terms, k)
+    again = gibbs.count_topics(tokens, doc_ptr, z, n_terms, k)
     assert np.array_equal(word_topic, again[0])
     assert np.array_equal(total, again[2])
 
 
 def test_random_numbers_are_uniform() -> None:
     state = np.array([1], dtype=np.uint64)
-    drawn = np.array([lda._uniform(state) for _ in range(20_000)])
+    drawn = np.array([gibbs._uniform(state) for _ in range(20_000)])
     assert drawn.min() >= 0 and drawn.max() < 1
     counts = np.histogram(drawn, 20, (0, 1))[0]
     assert ((counts - 1000) ** 2 / 1000).sum() < 43.8  # chi-square, 19 degrees, p = 0.001
 
 
 @pytest.fixture(scope="module")
-def model(demo: Prepared) -> lda.TopicModel:
+def model(demo: Prepared) -> TopicModel:
     return lda.fit(demo.matrix.counts, LdaSettings(topics=12, seed=2, iterations=200))
 
 
-def recovered(model: lda.TopicModel, entries: list[Entry]) -> NDArray[np.float64]:
+def recovered(model: TopicModel, entries: list[Entry]) -> NDArray[np.float64]:
     """Correlation of each theme's true shares with those of its matched topic."""
     truth = np.array([[entry.mixture.get(theme, 0.0) for theme in THEMES] for entry in entries])
     known = (truth.sum(axis=1) > 0) & (model.doc_topic.sum(axis=1) > 0)
@@ -109,12 +111,15 @@ def test_same_seed_same_bytes_other_seed_other_model(demo: Prepared) -> None:
         lda.fit(small, LdaSettings(topics=5, seed=seed, iterations=40)) for seed in (3, 3, 4)
     )
     assert one.topic_word.tobytes() == same.topic_word.tobytes()
-    assert one.draws.tobytes() == same.draws.tobytes()
+    assert one.samples and same.samples
+    assert one.samples.data.tobytes() == same.samples.data.tobytes()
+    assert one.doc_topic.tobytes() == same.doc_topic.tobytes()
+    assert np.allclose(one.doc_topic, np.mean([one.samples.shares(s) for s in range(10)], axis=0))
     assert one.topic_word.tobytes() != other.topic_word.tobytes()
 
 
 def test_shares_are_distributions_and_empty_documents_have_none(
-    demo: Prepared, model: lda.TopicModel
+    demo: Prepared, model: TopicModel
 ) -> None:
     assert np.allclose(model.topic_word.sum(axis=1), 1)
     sums = model.doc_topic.sum(axis=1)
@@ -122,12 +127,12 @@ def test_shares_are_distributions_and_empty_documents_have_none(
     empty[demo.matrix.empty_documents] = True
     assert np.allclose(sums[~empty], 1, atol=1e-5)
     assert (sums[empty] == 0).all()
-    assert (model.alpha > 0).all()
+    assert (model.by_topic["alpha"] > 0).all()
 
 
 def test_the_trace_rises_and_the_log_likelihood_is_the_formula(demo: Prepared) -> None:
     """The compiled counts give the same value as gamma functions summed in plain Python."""
-    sampler = lda._Sampler(demo.matrix.counts[:12], LdaSettings(topics=2, seed=1), 0)
+    sampler = lda.Chain(demo.matrix.counts[:12], LdaSettings(topics=2, seed=1), 0)
     n_terms, total = sampler.n_terms, 0.0
     for k in range(2):
         column = sampler.word_topic[:, k]
@@ -147,7 +152,7 @@ def test_alpha_is_found_again_from_drawn_counts() -> None:
     counts = np.array([rng.multinomial(200, p) for p in rng.dirichlet(truth, 4000)], dtype=np.int32)
     found = np.full(3, 0.5)
     for _ in range(40):
-        found = lda.optimise_alpha(counts, found)
+        found = gibbs.optimise_alpha(counts, found)
     assert np.allclose(found, truth, rtol=0.06)
 
 
@@ -158,7 +163,7 @@ def test_beta_is_found_again_from_drawn_counts() -> None:
     ).T
     found = 0.01
     for _ in range(40):
-        found = lda.optimise_beta(word_topic.astype(np.int32), word_topic.sum(axis=0), found)
+        found = gibbs.optimise_beta(word_topic.astype(np.int32), word_topic.sum(axis=0), found)
     assert found == pytest.approx(0.2, rel=0.05)
 
 
@@ -166,7 +171,7 @@ def test_fixed_priors_stay(demo: Prepared) -> None:
     made = lda.fit(
         demo.matrix.counts[:100], LdaSettings(topics=3, iterations=40, alpha=0.3, beta=0.02)
     )
-    assert (made.alpha == 0.3).all() and made.beta == 0.02
+    assert (made.by_topic["alpha"] == 0.3).all() and made.overall == {"beta": 0.02}
 
 
 def test_a_fit_stops_when_it_is_told_to(demo: Prepared) -> None:
@@ -201,7 +206,8 @@ def test_what_makes_no_sense_is_refused(counts: csr_matrix, topics: int, sentenc
 )
 def test_what_the_trace_says(values: NDArray[np.float64], moved: float, said: str) -> None:
     trace = np.stack([np.arange(30.0), values, np.full(30, moved)], axis=1)
-    assert lda.verdict(trace) == said
+    nothing = np.zeros((2, 2))
+    assert LDA.verdict(TopicModel(nothing, nothing, None, trace)) == said
 
 
 def test_seeds_of_a_start_are_rows_that_hold_words(demo: Prepared) -> None:
@@ -273,7 +279,7 @@ def test_umass_by_hand() -> None:
     assert coherence.umass(np.array([[0, 1, 2]]), counts)[0] == pytest.approx(expected)
 
 
-def test_frex_is_the_harmonic_mean_of_two_ranks(model: lda.TopicModel) -> None:
+def test_frex_is_the_harmonic_mean_of_two_ranks(model: TopicModel) -> None:
     phi = model.topic_word
     own = phi / phi.sum(axis=0)
     n = phi.shape[1]
@@ -287,7 +293,7 @@ def test_top_words_break_ties_by_order() -> None:
     assert words.top_words(np.array([[0.2, 0.4, 0.2, 0.2]]), 3).tolist() == [[1, 0, 2]]
 
 
-def test_matching_finds_a_permutation_again(model: lda.TopicModel) -> None:
+def test_matching_finds_a_permutation_again(model: TopicModel) -> None:
     order = np.random.default_rng(1).permutation(12)
     pairs = matching.match(model.topic_word, model.topic_word[order])
     assert all(order[j] == i and cosine == pytest.approx(1) for i, j, cosine in pairs)

@@ -31,7 +31,7 @@ from skeinwork.core.formats.records import (
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.text import expressions
 
-VERSION = 3
+VERSION = 4
 MOST_FIELDS = 300
 _EVERY = 200
 

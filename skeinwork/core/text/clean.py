@@ -17,7 +17,7 @@ from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import TokeniseSettings, TokensSettings
 
 VERSION = 2
-Fate = Literal["kept", "changed", "joined", "removed"]
+Fate = Literal["kept", "changed", "removed"]
 
 
 class CleanSettings(BaseModel):
@@ -118,9 +118,9 @@ class Cleaning:
         return "changed", self.forms[form], changed
 
     def decided(self, by: int, document: int | None = None) -> NDArray[np.bool_]:
-        """Whether a pass removed each token of a document, or of all."""
+        """Whether a pass removed, joined or was the last to change each token of a document, or of all."""
         ids = self.tokens.ids if document is None else self.tokens.ids[self.rows(document)]
-        return self.removed_by[ids] == by
+        return (self.removed_by[ids] == by) | (self.changed_by[ids] == by)
 
     def families(self, most: int) -> list[tuple[str, dict[str, int]]]:
         """Forms that bring several words together, the widest first, with the tokens of each word."""

@@ -24,9 +24,9 @@ RULES: tuple[Rule, ...] = ("unicode", "uax29", "letters")
 
 CLASSES = (
     *("word", "number", "punctuation", "symbol"),
-    *("emoji", "address", "hashtag", "mention"),
+    *("emoji", "address", "hashtag", "mention", "multiword"),
 )
-WORD, NUMBER, PUNCTUATION, SYMBOL, EMOJI, ADDRESS, HASHTAG, MENTION = range(8)
+WORD, NUMBER, PUNCTUATION, SYMBOL, EMOJI, ADDRESS, HASHTAG, MENTION, MULTIWORD = range(9)
 
 
 @dataclass(frozen=True)

@@ -135,6 +135,7 @@ class WantedPass(BaseModel):
     key: str
     title: str
     said: str
+    hint: str
 
 
 class Passes(BaseModel):
@@ -145,6 +146,7 @@ class Passes(BaseModel):
 @router.get("/passes")
 def list_passes(chosen: SelectedStrand) -> Passes:
     """The kinds of pass there are, with the schema of their settings, and the wanted ones in words."""
+    listed = strands.wanted(chosen.strand).clean.passes
     return Passes(
         offered=[
             PassKind(kind=each.model_fields["kind"].default, title=each.title, about=each.about,
@@ -152,8 +154,8 @@ def list_passes(chosen: SelectedStrand) -> Passes:
             for each in PASSES
         ],
         wanted=[
-            WantedPass(key=each.key, title=each.title, said=each.said())
-            for each in strands.wanted(chosen.strand).clean.passes
+            WantedPass(key=each.key, title=each.title, said=each.said(), hint=each.hint(listed[:at]))
+            for at, each in enumerate(listed)
         ],
     )  # fmt: skip
 

@@ -22,7 +22,7 @@ from skeinwork.work import strands
 from skeinwork.work.jobs import SweepRequest
 from skeinwork.work.steps import FIT, MATRIX
 from skeinwork.work.steps.fit import FitSummary
-from skeinwork.work.steps.step import load
+from skeinwork.work.steps.step import Said, load
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["fit"])
 
@@ -37,7 +37,7 @@ class MadeFit(BaseModel):
     stability: float | None
     watched: float
     verdict: Verdict
-    said: tuple[str, str]
+    said: Said
     seconds: float
     current: bool
 
@@ -138,7 +138,7 @@ class FitDetail(BaseModel):
     watches: list[str]
     trace: list[list[float]]
     top: list[list[str]]
-    said: tuple[str, str]
+    said: Said
     summary: FitSummary
 
 

@@ -19,7 +19,7 @@ from skeinwork.work import strands
 from skeinwork.work.jobs import GatherRequest
 from skeinwork.work.steps import CHAIN, STEPS, Summaries
 from skeinwork.work.steps.corpus import base_of, shape_of
-from skeinwork.work.steps.step import Link, plain
+from skeinwork.work.steps.step import Link, Said, plain
 from skeinwork.work.strands import Wanted
 
 router = APIRouter(prefix="/api", tags=["skeins"])
@@ -74,7 +74,7 @@ class Ply(BaseModel):
     state: strands.State
     identity: str | None
     settings: dict[str, Any]
-    said: tuple[str, str]
+    said: Said
 
 
 class StrandRecord(BaseModel):
@@ -105,7 +105,11 @@ def describe(state: State, strand: Strand) -> StrandRecord:
     for step in CHAIN:
         identity = getattr(strand, step.name)
         ply = Ply(
-            step=step.name, state=now[step.name], identity=identity, settings={}, said=("", "")
+            step=step.name,
+            state=now[step.name],
+            identity=identity,
+            settings={},
+            said=Said(name="", size=""),
         )
         if identity:
             stored = state.store.artefacts.open(identity)
@@ -201,7 +205,7 @@ class Version(BaseModel):
     """An earlier or other result of one step of a strand, with what differs from the present one."""
 
     identity: str
-    said: tuple[str, str]
+    said: Said
     differs: dict[str, Difference]
     current: bool
     created: datetime.datetime
@@ -224,7 +228,7 @@ def _flat(settings: dict[str, Any]) -> dict[str, Any]:
     return flat
 
 
-def _said(artefacts: ArtefactStore, identity: str) -> tuple[str, str]:
+def _said(artefacts: ArtefactStore, identity: str) -> Said:
     stored = artefacts.open(identity)
     step = STEPS[stored.making.step]
     return step.said(_parsed(step, stored), step.summarised(stored))

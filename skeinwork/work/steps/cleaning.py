@@ -14,7 +14,7 @@ from skeinwork.core.text import clean
 from skeinwork.core.text.clean import Cleaning, CleanSettings, Survival
 from skeinwork.store.artefacts import Artefact, ArtefactStore, Making
 from skeinwork.work.steps import tokens as token_stream
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Step, count
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, count
 from skeinwork.work.steps.tokens import TOKENS
 
 _ARRAYS = ("removed_by", "changed_by", "form_of")
@@ -84,10 +84,11 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
             joined,
         )  # fmt: skip
 
-    def said(self, settings: CleanSettings, summary: CleaningSummary) -> tuple[str, str]:
+    def said(self, settings: CleanSettings, summary: CleaningSummary) -> Said:
         """What the words of a cleaning are, and how many are left."""
         forms = [each.said() for each in settings.passes if each.on and each.kind == "word-forms"]
-        return forms[-1].split(" ")[0] if forms else "words", f"{count(summary.tokens)} tokens"
+        name = forms[-1].split(" ")[0] if forms else "words"
+        return Said(name=name, size=f"{count(summary.tokens)} tokens")
 
 
 CLEANING = CleaningStep()

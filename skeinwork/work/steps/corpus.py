@@ -24,7 +24,7 @@ from skeinwork.core.kinds import differing
 from skeinwork.core.progress import Report, silent
 from skeinwork.store.artefacts import Artefact, ArtefactStore, Making
 from skeinwork.work import finding
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Link, count, plain
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Link, Said, count, plain
 
 _ARRAYS = ("data", "pointer", "days", "precision", "lines", "sources", "numbers")
 _SURVEY = tuple(each.name for each in fields(Survey))
@@ -127,9 +127,9 @@ class CorpusLink(Link[GatherSettings, Corpus, CorpusSummary]):
     def load(self, stored: Artefact, earlier: Earlier) -> Corpus:
         return load_corpus(stored)
 
-    def said(self, settings: GatherSettings, summary: CorpusSummary) -> tuple[str, str]:
+    def said(self, settings: GatherSettings, summary: CorpusSummary) -> Said:
         noun = "document" if summary.documents == 1 else "documents"
-        return "", f"{count(summary.documents)} {noun}"
+        return Said(name="", size=f"{count(summary.documents)} {noun}")
 
 
 CORPUS = CorpusLink()

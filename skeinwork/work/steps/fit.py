@@ -20,7 +20,7 @@ from skeinwork.core.topics.model import Samples, TopicModel
 from skeinwork.store.artefacts import Artefact
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.matrix import MATRIX
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Step
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step
 
 TOP = 10
 _SETTINGS: TypeAdapter[Any] = TypeAdapter(FitSettings)
@@ -84,6 +84,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
 
         def with_words(phase: str, done: float, **details: Any) -> None:
             if "top" in details:
+                details["watches"] = method.watches
                 details["top"] = [[display[term] for term in row] for row in details["top"]]
             report(phase, 0.95 * done, **details)
 
@@ -115,9 +116,10 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
             numbers["overall"],
         )  # fmt: skip
 
-    def said(self, settings: MethodSettings, summary: FitSummary) -> tuple[str, str]:
+    def said(self, settings: MethodSettings, summary: FitSummary) -> Said:
         """The method with its topics, and the seed."""
-        return methods.method_of(settings).said(settings)
+        name, size = methods.method_of(settings).said(settings)
+        return Said(name=name, size=size)
 
 
 FIT = FitStep()

@@ -14,7 +14,7 @@ from skeinwork.core.matrix.matrix import Matrix, MatrixSettings
 from skeinwork.core.progress import Report
 from skeinwork.store.artefacts import Artefact
 from skeinwork.work.steps.cleaning import CLEANING
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Step, count
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, count
 
 
 class MatrixSummary(BaseModel):
@@ -72,11 +72,11 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
         terms, display = stored.document("terms"), stored.document("display")
         return Matrix(counts, terms, display, part("lengths"))
 
-    def said(self, settings: MatrixSettings, summary: MatrixSummary) -> tuple[str, str]:
+    def said(self, settings: MatrixSettings, summary: MatrixSummary) -> Said:
         """What its terms are, and how many."""
         longest = settings.longest
         terms = f"1–{longest}-grams" if longest > 1 else "words"
-        return f"{terms}, counts", f"{count(summary.terms)} terms"
+        return Said(name=f"{terms}, counts", size=f"{count(summary.terms)} terms")
 
 
 MATRIX = MatrixStep()

@@ -30,6 +30,13 @@ def count(number: int) -> str:
     return f"{number:,}".replace(",", "\u202f")
 
 
+class Said(BaseModel):
+    """What a result is called, and how much it is."""
+
+    name: str
+    size: str
+
+
 class Link(ABC, Generic[Settings, Value, Summary]):
     """One kind of result in the chain. It holds no state; ``STEPS`` is all there is of them.
 
@@ -57,7 +64,7 @@ class Link(ABC, Generic[Settings, Value, Summary]):
         """A stored result; ``earlier`` holds what it was made from."""
 
     @abstractmethod
-    def said(self, settings: Settings, summary: Summary) -> tuple[str, str]:
+    def said(self, settings: Settings, summary: Summary) -> Said:
         """What the strand bar calls a result, and its size."""
 
     def summarised(self, stored: Artefact) -> Summary:

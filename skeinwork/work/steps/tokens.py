@@ -13,7 +13,7 @@ from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import TokensSettings
 from skeinwork.store.artefacts import Artefact
 from skeinwork.work.steps.corpus import CORPUS
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Step, count
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, count
 
 ARRAYS = ("ids", "starts", "ends", "doc_ptr", "classes")
 
@@ -62,8 +62,8 @@ class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
         tokens = tokenise.tokenise(earlier.load(CORPUS).texts(), settings, report)
         return tokens, TokensSummary(tokens=len(tokens.ids), types=len(tokens.types))
 
-    def said(self, settings: TokensSettings, summary: TokensSummary) -> tuple[str, str]:
-        return "tokens", f"{count(summary.tokens)} tokens"
+    def said(self, settings: TokensSettings, summary: TokensSummary) -> Said:
+        return Said(name="tokens", size=f"{count(summary.tokens)} tokens")
 
     def save(self, value: Segments) -> tuple[Arrays, Documents]:
         return saved(value)

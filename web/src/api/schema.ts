@@ -634,6 +634,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/passes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Passes
+         * @description The kinds of pass there are, with the schema of their settings, and the wanted ones in words.
+         */
+        get: operations["list_passes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/vocabulary": {
         parameters: {
             query?: never;
@@ -972,18 +992,24 @@ export interface components {
          */
         AddressesPass: {
             /**
-             * On
-             * @default true
-             */
-            on: boolean;
-            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "addresses";
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /**
              * Hashtags
-             * @description remove hashtags too
+             * @description hashtags too
              * @default false
              */
             hashtags: boolean;
@@ -1010,18 +1036,24 @@ export interface components {
          */
         CasePass: {
             /**
-             * On
-             * @default true
-             */
-            on: boolean;
-            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "case";
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /**
              * Possessives
-             * @description cut off a possessive 's
+             * @description cut off a possessive ’s
              * @default true
              */
             possessives: boolean;
@@ -1038,14 +1070,13 @@ export interface components {
         };
         /**
          * CleanSettings
-         * @description Tokenising rule and ordered passes.
+         * @description Tokenising rule and ordered passes; the same kind of pass may stand in it more than once.
          */
         CleanSettings: {
             /**
              * @default {
              *       "rule": "unicode",
-             *       "hyphens": "keep",
-             *       "strip_markup": true
+             *       "hyphens": "keep"
              *     }
              */
             rule: components["schemas"]["TokeniseSettings"];
@@ -1053,53 +1084,80 @@ export interface components {
              * Passes
              * @default [
              *       {
+             *         "kind": "markup",
              *         "on": true,
-             *         "kind": "markup"
+             *         "key": ""
              *       },
              *       {
-             *         "on": true,
              *         "kind": "addresses",
+             *         "on": true,
+             *         "key": "",
              *         "hashtags": false
              *       },
              *       {
-             *         "on": true,
              *         "kind": "case",
+             *         "on": true,
+             *         "key": "",
              *         "possessives": true
              *       },
              *       {
+             *         "kind": "multiword",
              *         "on": true,
+             *         "key": "",
+             *         "terms": []
+             *       },
+             *       {
              *         "kind": "numbers",
+             *         "on": true,
+             *         "key": "",
              *         "keep_with_letters": false
              *       },
              *       {
+             *         "kind": "punctuation",
              *         "on": true,
-             *         "kind": "punctuation"
+             *         "key": ""
              *       },
              *       {
-             *         "on": true,
              *         "kind": "stop-words",
+             *         "on": true,
+             *         "key": "",
              *         "language": "english",
              *         "own": [],
              *         "keep": []
              *       },
              *       {
-             *         "on": true,
              *         "kind": "short-words",
+             *         "on": true,
+             *         "key": "",
              *         "under": 3
              *       },
              *       {
-             *         "on": true,
              *         "kind": "word-forms",
+             *         "on": true,
+             *         "key": "",
              *         "method": "porter"
              *       },
              *       {
-             *         "on": true,
              *         "kind": "domain-words",
+             *         "on": true,
+             *         "key": "",
              *         "words": []
              *       }
              *     ]
              */
-            passes: (components["schemas"]["MarkupPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["CasePass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"] | components["schemas"]["DomainWordsPass"])[];
+            passes: (components["schemas"]["MarkupPass"] | components["schemas"]["MultiwordPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["CasePass"] | components["schemas"]["DomainWordsPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"])[];
+        };
+        /**
+         * CleaningSummary
+         * @description Tokens and forms that are left, and tokens before.
+         */
+        CleaningSummary: {
+            /** Tokens */
+            tokens: number;
+            /** Types */
+            types: number;
+            /** Before */
+            before: number;
         };
         /**
          * Combine
@@ -1143,6 +1201,28 @@ export interface components {
             whole: boolean;
             /** Lines */
             lines: components["schemas"]["ContextLine"][];
+        };
+        /**
+         * CorpusSummary
+         * @description Documents, those without text, rows left out or noted, bytes, the period, operations done.
+         */
+        CorpusSummary: {
+            /** Documents */
+            documents: number;
+            /** Empty */
+            empty: number;
+            /** Rejected */
+            rejected: number;
+            /** Noted */
+            noted: number;
+            /** Bytes */
+            bytes: number;
+            /** First Day */
+            first_day: number | null;
+            /** Last Day */
+            last_day: number | null;
+            /** Shaped */
+            shaped: number;
         };
         /**
          * Cut
@@ -1210,17 +1290,24 @@ export interface components {
          */
         DomainWordsPass: {
             /**
-             * On
-             * @default true
-             */
-            on: boolean;
-            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "domain-words";
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /**
              * Words
+             * @description words to leave out
              * @default []
              */
             words: string[];
@@ -1564,27 +1651,19 @@ export interface components {
             /** Identity */
             identity: string;
             settings: components["schemas"]["LdaSettings"];
+            /** Watches */
+            watches: string[];
             /** Trace */
             trace: number[][];
-            /** Verdict */
-            verdict: string;
-            /** Sampler */
-            sampler: string;
-            /** Alpha */
-            alpha: number[];
-            /** Beta */
-            beta: number;
             /** Top */
             top: string[][];
-            /** Npmi */
-            npmi: number[];
-            /** Share */
-            share: components["schemas"]["Interval"][];
+            said: components["schemas"]["Said"];
+            summary: components["schemas"]["FitSummary"];
         };
         /** FitList */
         FitList: {
             /** Fits */
-            fits: components["schemas"]["FitSummary"][];
+            fits: components["schemas"]["MadeFit"][];
             /** Suggestion */
             suggestion: string | null;
             /** Suggested */
@@ -1596,28 +1675,28 @@ export interface components {
         };
         /**
          * FitSummary
-         * @description One fit of the strand's matrix with its measures.
+         * @description Measures of a fit. ``watched`` is the last value of what its method watches first.
          */
         FitSummary: {
-            /** Identity */
-            identity: string;
-            settings: components["schemas"]["LdaSettings"];
+            /** Topics */
+            topics: number;
+            /** Npmi */
+            npmi: number[];
             /** Coherence */
             coherence: number;
             /** Exclusivity */
             exclusivity: number;
-            /** Stability */
-            stability: number | null;
-            /** Log Likelihood */
-            log_likelihood: number;
-            /** Verdict */
-            verdict: string;
-            /** Sampler */
-            sampler: string;
-            /** Seconds */
-            seconds: number;
-            /** Current */
-            current: boolean;
+            /** Share */
+            share: components["schemas"]["skeinwork__work__steps__fit__TopicShare"][];
+            /** Watched */
+            watched: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "settled" | "still moving" | "stuck";
+            /** Remarks */
+            remarks: string;
         };
         /**
          * GatherRequest
@@ -1764,6 +1843,12 @@ export interface components {
          */
         LdaSettings: {
             /**
+             * Method
+             * @default lda
+             * @constant
+             */
+            method: "lda";
+            /**
              * Topics
              * @default 12
              */
@@ -1821,24 +1906,86 @@ export interface components {
             job?: number | null;
         };
         /**
+         * MadeFit
+         * @description One fit of the strand's matrix with its measures.
+         */
+        MadeFit: {
+            /** Identity */
+            identity: string;
+            settings: components["schemas"]["LdaSettings"];
+            /** Coherence */
+            coherence: number;
+            /** Exclusivity */
+            exclusivity: number;
+            /** Stability */
+            stability: number | null;
+            /** Watched */
+            watched: number;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "settled" | "still moving" | "stuck";
+            said: components["schemas"]["Said"];
+            /** Seconds */
+            seconds: number;
+            /** Current */
+            current: boolean;
+        };
+        /**
          * MarkupPass
-         * @description Strip tags and decode entities. A text pass: it is done before tokenising.
+         * @description Strip tags and decode entities; block elements are breaks.
          */
         MarkupPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "markup";
             /**
              * On
              * @default true
              */
             on: boolean;
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
              */
-            kind: "markup";
+            key: string;
+        };
+        /**
+         * MatrixSettings
+         * @description Which terms make the columns of the matrix.
+         */
+        MatrixSettings: {
+            /**
+             * Longest
+             * @description longest n-gram, in words
+             * @default 1
+             */
+            longest: number;
+            /**
+             * Min Documents
+             * @description keep a term found in at least this many
+             * @default 5
+             */
+            min_documents: number;
+            /**
+             * Max Share
+             * @description and in at most this share of documents
+             * @default 0.5
+             */
+            max_share: number;
+            /**
+             * Keep Top
+             * @description then the most frequent this many
+             */
+            keep_top?: number | null;
         };
         /**
          * MatrixSummary
-         * @description The matrix under the wanted settings.
+         * @description Terms, cells that are not zero, their share that is, documents without a term, tokens.
          */
         MatrixSummary: {
             /** Terms */
@@ -1853,16 +2000,6 @@ export interface components {
             documents: number;
             /** Tokens */
             tokens: number;
-            /** All Terms */
-            all_terms: number;
-            /** Formula */
-            formula: string;
-            /** Sample */
-            sample: number | null;
-            /** Suggestion */
-            suggestion: string;
-            /** Terms By Minimum */
-            terms_by_minimum: components["schemas"]["MinimumEffect"][];
         };
         /**
          * MinimumEffect
@@ -1873,6 +2010,37 @@ export interface components {
             minimum: number;
             /** Terms */
             terms: number;
+        };
+        /**
+         * MultiwordPass
+         * @description Join listed terms into one token each, the longest match first.
+         *
+         *     *South-westerly wind* is found in any case, with its hyphen or without. A removed word or a sign
+         *     between the words keeps them apart, so the pass stands before those that remove.
+         */
+        MultiwordPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "multiword";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /**
+             * Terms
+             * @description terms of several words
+             * @default []
+             */
+            terms: string[];
         };
         /** NewEvent */
         NewEvent: {
@@ -1934,18 +2102,24 @@ export interface components {
          */
         NumbersPass: {
             /**
-             * On
-             * @default true
-             */
-            on: boolean;
-            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "numbers";
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /**
              * Keep With Letters
-             * @description keep numbers joined to letters, like 12kn
+             * @description keep those joined to letters, like 12kn
              * @default false
              */
             keep_with_letters: boolean;
@@ -2020,10 +2194,31 @@ export interface components {
             /** Whole */
             whole: string;
         };
-        /** PassSurvival */
-        PassSurvival: {
+        /**
+         * PassKind
+         * @description A kind of pass that can be added: what it is called and does, and its settings' schema.
+         */
+        PassKind: {
             /** Kind */
             kind: string;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+            /** Fields */
+            fields: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * PassSurvival
+         * @description Tokens and forms left after a pass, by its key; the first row is before them all.
+         */
+        PassSurvival: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
             /** On */
             on: boolean;
             /** Tokens */
@@ -2032,6 +2227,13 @@ export interface components {
             types: number;
             /** Removed */
             removed: number;
+        };
+        /** Passes */
+        Passes: {
+            /** Offered */
+            offered: components["schemas"]["PassKind"][];
+            /** Wanted */
+            wanted: components["schemas"]["WantedPass"][];
         };
         /**
          * Pasted
@@ -2074,10 +2276,7 @@ export interface components {
             settings: {
                 [key: string]: unknown;
             };
-            /** Summary */
-            summary: {
-                [key: string]: unknown;
-            };
+            said: components["schemas"]["Said"];
         };
         /** PrevalenceTable */
         PrevalenceTable: {
@@ -2121,15 +2320,21 @@ export interface components {
          */
         PunctuationPass: {
             /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "punctuation";
+            /**
              * On
              * @default true
              */
             on: boolean;
             /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
              */
-            kind: "punctuation";
+            key: string;
         };
         /**
          * Reader
@@ -2153,7 +2358,7 @@ export interface components {
             /** Segments */
             segments: components["schemas"]["SegmentRecord"][];
             /** Topics */
-            topics: components["schemas"]["TopicShare"][];
+            topics: components["schemas"]["skeinwork__server__routes__reader__TopicShare"][];
             /** Matches */
             matches?: number | null;
         };
@@ -2185,6 +2390,16 @@ export interface components {
             reason: string;
             /** Raw */
             raw: string;
+        };
+        /**
+         * Said
+         * @description What a result is called, and how much it is.
+         */
+        Said: {
+            /** Name */
+            name: string;
+            /** Size */
+            size: string;
         };
         /**
          * Sample
@@ -2256,18 +2471,24 @@ export interface components {
          */
         ShortWordsPass: {
             /**
-             * On
-             * @default true
-             */
-            on: boolean;
-            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "short-words";
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /**
              * Under
-             * @description remove words shorter than this
+             * @description least letters to stay
              * @default 3
              */
             under: number;
@@ -2347,24 +2568,31 @@ export interface components {
          */
         StopWordsPass: {
             /**
-             * On
-             * @default true
-             */
-            on: boolean;
-            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "stop-words";
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /**
              * Language
+             * @description list
              * @default english
              * @enum {string}
              */
             language: "english" | "none";
             /**
              * Own
-             * @description further words to remove
+             * @description own words
              * @default []
              */
             own: string[];
@@ -2391,6 +2619,7 @@ export interface components {
             wanted: components["schemas"]["Wanted"];
             /** Plies */
             plies: components["schemas"]["Ply"][];
+            summaries: components["schemas"]["Summaries"];
             /** Labelled */
             labelled: number;
             /** Undo */
@@ -2399,6 +2628,13 @@ export interface components {
             redo: number;
             /** Siblings */
             siblings: number[];
+        };
+        /** Summaries */
+        Summaries: {
+            corpus?: components["schemas"]["CorpusSummary"] | null;
+            cleaning?: components["schemas"]["CleaningSummary"] | null;
+            matrix?: components["schemas"]["MatrixSummary"] | null;
+            fit?: components["schemas"]["FitSummary"] | null;
         };
         /**
          * SweepRequest
@@ -2463,12 +2699,6 @@ export interface components {
              * @enum {string}
              */
             hyphens: "keep" | "split";
-            /**
-             * Strip Markup
-             * @description remove tags, decode entities
-             * @default true
-             */
-            strip_markup: boolean;
         };
         /**
          * Topic
@@ -2507,13 +2737,6 @@ export interface components {
             fit: string;
             /** Topics */
             topics: components["schemas"]["Topic"][];
-        };
-        /** TopicShare */
-        TopicShare: {
-            /** Topic */
-            topic: number;
-            /** Share */
-            share: number;
         };
         /** TopicWord */
         TopicWord: {
@@ -2570,10 +2793,7 @@ export interface components {
         Version: {
             /** Identity */
             identity: string;
-            /** Summary */
-            summary: {
-                [key: string]: unknown;
-            };
+            said: components["schemas"]["Said"];
             /** Differs */
             differs: {
                 [key: string]: components["schemas"]["Difference"];
@@ -2588,7 +2808,7 @@ export interface components {
         };
         /** Vocabulary */
         Vocabulary: {
-            summary: components["schemas"]["MatrixSummary"];
+            summary: components["schemas"]["WantedMatrix"];
             /** Total */
             total: number;
             /** Rows */
@@ -2614,51 +2834,65 @@ export interface components {
              * @default {
              *       "rule": {
              *         "hyphens": "keep",
-             *         "rule": "unicode",
-             *         "strip_markup": true
+             *         "rule": "unicode"
              *       },
              *       "passes": [
              *         {
+             *           "key": "markup",
              *           "kind": "markup",
              *           "on": true
              *         },
              *         {
              *           "hashtags": false,
+             *           "key": "addresses",
              *           "kind": "addresses",
              *           "on": true
              *         },
              *         {
+             *           "key": "case",
              *           "kind": "case",
              *           "on": true,
              *           "possessives": true
              *         },
              *         {
+             *           "key": "multiword",
+             *           "kind": "multiword",
+             *           "on": true,
+             *           "terms": []
+             *         },
+             *         {
              *           "keep_with_letters": false,
+             *           "key": "numbers",
              *           "kind": "numbers",
              *           "on": true
              *         },
              *         {
+             *           "key": "punctuation",
              *           "kind": "punctuation",
              *           "on": true
              *         },
              *         {
              *           "keep": [],
+             *           "key": "stop-words",
              *           "kind": "stop-words",
              *           "language": "english",
              *           "on": true,
              *           "own": []
              *         },
              *         {
+             *           "key": "short-words",
              *           "kind": "short-words",
              *           "on": true,
              *           "under": 3
              *         },
              *         {
+             *           "key": "word-forms",
              *           "kind": "word-forms",
              *           "method": "porter",
              *           "on": true
              *         },
              *         {
+             *           "key": "domain-words",
              *           "kind": "domain-words",
              *           "on": true,
              *           "words": []
@@ -2674,9 +2908,10 @@ export interface components {
              *       "max_share": 0.5
              *     }
              */
-            weigh: components["schemas"]["WeighSettings"];
+            weigh: components["schemas"]["MatrixSettings"];
             /**
              * @default {
+             *       "method": "lda",
              *       "topics": 12,
              *       "seed": 1,
              *       "iterations": 400
@@ -2691,55 +2926,94 @@ export interface components {
             wanted: components["schemas"]["Wanted"];
         };
         /**
-         * WeighSettings
-         * @description Which terms make the columns of the matrix.
+         * WantedMatrix
+         * @description The matrix under the wanted settings.
          */
-        WeighSettings: {
-            /**
-             * Longest
-             * @description longest n-gram, in words
-             * @default 1
-             */
-            longest: number;
-            /**
-             * Min Documents
-             * @description keep a term found in at least this many
-             * @default 5
-             */
-            min_documents: number;
-            /**
-             * Max Share
-             * @description and in at most this share of documents
-             * @default 0.5
-             */
-            max_share: number;
-            /**
-             * Keep Top
-             * @description then the most frequent this many
-             */
-            keep_top?: number | null;
+        WantedMatrix: {
+            /** Terms */
+            terms: number;
+            /** Nonzero */
+            nonzero: number;
+            /** Sparsity */
+            sparsity: number;
+            /** Emptied */
+            emptied: number;
+            /** Documents */
+            documents: number;
+            /** Tokens */
+            tokens: number;
+            /** All Terms */
+            all_terms: number;
+            /** Formula */
+            formula: string;
+            /** Sample */
+            sample: number | null;
+            /** Suggestion */
+            suggestion: string;
+            /** Terms By Minimum */
+            terms_by_minimum: components["schemas"]["MinimumEffect"][];
+        };
+        /**
+         * WantedPass
+         * @description A pass of the wanted cleaning in words.
+         */
+        WantedPass: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Said */
+            said: string;
+            /** Hint */
+            hint: string;
         };
         /**
          * WordFormsPass
-         * @description Bring the forms of a word together: by stem.
+         * @description Bring the forms of a word together.
          */
         WordFormsPass: {
-            /**
-             * On
-             * @default true
-             */
-            on: boolean;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "word-forms";
             /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /**
              * Method
+             * @description method
              * @default porter
              * @constant
              */
             method: "porter";
+        };
+        /** TopicShare */
+        skeinwork__server__routes__reader__TopicShare: {
+            /** Topic */
+            topic: number;
+            /** Share */
+            share: number;
+        };
+        /**
+         * TopicShare
+         * @description Share of all counted tokens, with its interval.
+         */
+        skeinwork__work__steps__fit__TopicShare: {
+            /** Mean */
+            mean: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
         };
     };
     responses: never;
@@ -3838,6 +4112,37 @@ export interface operations {
             };
         };
     };
+    list_passes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Passes"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     vocabulary: {
         parameters: {
             query?: {
@@ -4257,7 +4562,7 @@ export interface operations {
                 period?: ("month" | "quarter" | "year") | null;
                 /** @description a period's name, such as 2014-Q1, or two joined by .. */
                 at?: string | null;
-                /** @description the kind of a pass */
+                /** @description the key of a pass */
                 removed_by?: string | null;
                 /** @description a set of documents that may spoil models, such as empty or near */
                 flag?: string | null;
@@ -4307,7 +4612,7 @@ export interface operations {
                 period?: ("month" | "quarter" | "year") | null;
                 /** @description a period's name, such as 2014-Q1, or two joined by .. */
                 at?: string | null;
-                /** @description the kind of a pass */
+                /** @description the key of a pass */
                 removed_by?: string | null;
                 /** @description a set of documents that may spoil models, such as empty or near */
                 flag?: string | null;

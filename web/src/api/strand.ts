@@ -25,7 +25,9 @@ export function useStrand() {
     enabled: computed(() => id.value > 0),
   })
   const ply = (step: string) => query.data.value?.plies.find((each) => each.step === step)
-  return { id, strand: query.data, error: query.error, ply }
+  /** What the results of the strand say of themselves in numbers, by step. */
+  const made = computed(() => query.data.value?.summaries ?? {})
+  return { id, strand: query.data, error: query.error, ply, made }
 }
 
 /** Something the server computes from the strand; asked again whenever the strand changes. */

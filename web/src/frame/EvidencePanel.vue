@@ -11,7 +11,6 @@ import Swatch from '@/marks/Swatch.vue'
 import { count, period } from '@/marks/format'
 
 import { FLAGS } from './flags'
-import { passName } from './plies'
 import { useAddress, useSelection, type Selection } from './selection'
 
 defineEmits<{ fold: [] }>()
@@ -41,7 +40,7 @@ const found = computed(() => (evidence.isPlaceholderData.value ? undefined : evi
 function titleOf(choice: Selection) {
   if (choice.topic !== undefined && choice.topic !== null) return label(choice.topic)
   if (choice.term) return choice.term
-  if (choice.removed_by) return `Removed by ${passName(choice.removed_by)}`
+  if (choice.removed_by) return `Pass: ${choice.removed_by.replaceAll('-', ' ')}`
   if (choice.flag) return FLAGS[choice.flag]?.title ?? choice.flag
   if (choice.words_from !== undefined)
     return choice.words_to

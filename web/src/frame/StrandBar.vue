@@ -10,7 +10,7 @@ import { mode, switchTheme } from '@/theme/mode'
 
 import { helpOpen } from './help'
 import { working } from './jobs'
-import { describePly, settingText } from './plies'
+import { settingText } from './plies'
 
 const props = defineProps<{ strand?: Strand }>()
 defineEmits<{ work: [] }>()
@@ -28,7 +28,7 @@ const STATION: Record<string, string> = {
 const plies = computed(() => {
   const strand = props.strand
   return strand
-    ? strand.plies.filter((ply) => ply.identity).map((ply) => ({ ...ply, said: describePly(strand, ply) }))
+    ? strand.plies.filter((ply) => ply.identity).map((ply) => ({ ...ply, name: ply.said.name || strand.name }))
     : []
 })
 const versions = useStrandQuery(
@@ -81,12 +81,12 @@ async function fork() {
           :title="ply.state === 'stale' ? 'out of date: press r to rebuild' : 'other versions'"
           aria-haspopup="dialog"
           @click="show($event, ply.step)">
-          <b>{{ ply.said[0] }}</b> <span class="soft">{{ ply.said[1] }}</span>
+          <b>{{ ply.name }}</b> <span class="soft">{{ ply.said.size }}</span>
           <span v-if="ply.state === 'stale'" class="late">out of date</span>
         </button>
       </template>
-      <span v-if="plies.length && strand?.plies[3].identity" class="ply soft small">
-        {{ strand.labelled }} of {{ strand.plies[3].summary.topics }} labelled
+      <span v-if="strand?.summaries.fit" class="ply soft small">
+        {{ strand.labelled }} of {{ strand.summaries.fit.topics }} labelled
       </span>
       <RouterLink v-if="!strand" to="/" class="ply"><b>Skeinwork</b></RouterLink>
     </div>
@@ -129,9 +129,7 @@ async function fork() {
           <span v-for="(pair, name) in version.differs" :key="name" class="difference">
             {{ name }}: <b>{{ settingText(pair.there) }}</b> <span class="soft">here {{ settingText(pair.here) }}</span>
           </span>
-          <span v-if="open === 'corpus'" class="soft"
-            >{{ ' ' }}{{ count(Number(version.summary.documents)) }} documents</span
-          >
+          <span v-if="open === 'corpus'" class="soft">{{ ' ' }}{{ version.said.size }}</span>
         </button>
         <div class="row wrap foot">
           <RouterLink :to="`/strand/${id}/${STATION[open] ?? 'gather'}`">Go to {{ STATION[open] }}</RouterLink>

@@ -1,8 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import type { Strand } from '@/api/client'
-
-import { describePly, passName, passTitle, settingText } from './plies'
+import { settingText } from './plies'
 import { readSelection, writeSelection, type Selection } from './selection'
 
 describe('a selection in the address', () => {
@@ -27,20 +25,7 @@ describe('a selection in the address', () => {
   })
 })
 
-describe('the strand bar', () => {
-  const strand = { name: 'Sollen Harbours' } as Strand
-  const ply = (step: string, settings: object, summary: object) =>
-    describePly(strand, { step, state: 'ready', identity: 'x', settings, summary } as never)
-
-  it('names each ply and says its size', () => {
-    expect(ply('corpus', {}, { documents: 2420 })).toEqual(['Sollen Harbours', '2\u202f420 documents'])
-    const stems = { passes: [{ kind: 'word-forms', on: true }] }
-    expect(ply('cleaning', stems, { tokens: 10 })).toEqual(['stems', '10 tokens'])
-    expect(ply('cleaning', { passes: [{ kind: 'word-forms', on: false }] }, { tokens: 10 })[0]).toBe('words')
-    expect(ply('matrix', { longest: 2 }, { terms: 5 })).toEqual(['1–2-grams, counts', '5 terms'])
-    expect(ply('matrix', { longest: 1 }, { terms: 5 })[0]).toBe('words, counts')
-    expect(ply('fit', { topics: 12, seed: 7 }, {})).toEqual(['LDA 12', 'seed 7'])
-  })
+describe('settings', () => {
   it('writes settings as words', () => {
     expect([true, false, null, [], ['a', 'b'], 3].map(settingText)).toEqual([
       'on',
@@ -49,11 +34,6 @@ describe('the strand bar', () => {
       'none',
       'a, b',
       '3',
-    ])
-    expect([passName('stop-words'), passTitle('stop-words'), passName('other')]).toEqual([
-      'stop words',
-      'Stop words',
-      'other',
     ])
   })
 })

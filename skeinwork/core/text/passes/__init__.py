@@ -11,6 +11,7 @@ from skeinwork.core.text.passes.base import BasePass
 from skeinwork.core.text.passes.case import CasePass
 from skeinwork.core.text.passes.domain_words import DomainWordsPass
 from skeinwork.core.text.passes.markup import MarkupPass
+from skeinwork.core.text.passes.multiword import MultiwordPass
 from skeinwork.core.text.passes.numbers import NumbersPass
 from skeinwork.core.text.passes.punctuation import PunctuationPass
 from skeinwork.core.text.passes.short_words import ShortWordsPass
@@ -38,6 +39,7 @@ SUGGESTED: tuple[BasePass, ...] = (
     MarkupPass(),
     AddressesPass(),
     CasePass(),
+    MultiwordPass(),
     NumbersPass(),
     PunctuationPass(),
     StopWordsPass(),

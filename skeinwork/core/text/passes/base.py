@@ -107,7 +107,6 @@ class BasePass(BaseModel):
     VERSION: ClassVar[int] = 1
     title: ClassVar[str]
     about: ClassVar[str]
-    readable: ClassVar[bool] = True
     kind: Any
     on: bool = True
     key: str = Field(
@@ -121,6 +120,10 @@ class BasePass(BaseModel):
     @abstractmethod
     def said(self) -> str:
         """The settings in a few words."""
+
+    def hint(self, before: Sequence[BasePass]) -> str:
+        """What to know of where it stands, after these passes; empty where there is nothing."""
+        return ""
 
 
 class TextPass(BasePass):
@@ -149,6 +152,7 @@ class TypePass(BasePass):
     """
 
     rewrites: ClassVar[bool] = False
+    readable: ClassVar[bool] = True
 
     @abstractmethod
     def apply(self, forms: Forms) -> Mask:

@@ -1,6 +1,6 @@
 import type { Schemas } from '@/api/client'
 
-export type Fit = Schemas['FitSummary']
+export type Fit = Schemas['MadeFit']
 export type Measure = 'coherence' | 'exclusivity' | 'stability'
 
 /** Numbers from `4, 6, 10-14` (a range goes by ones), without repeats, in order. */

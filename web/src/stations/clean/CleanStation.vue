@@ -4,7 +4,6 @@ import { computed } from 'vue'
 
 import { ask, client } from '@/api/client'
 import { strandPath, useRebuild, useStrand, useStrandQuery, useWanted } from '@/api/strand'
-import { passName } from '@/frame/plies'
 import { useAddress, useSelection } from '@/frame/selection'
 import { useKey } from '@/frame/keys'
 import PassageText from '@/marks/PassageText.vue'
@@ -12,13 +11,13 @@ import { count } from '@/marks/format'
 
 import PassList from './PassList.vue'
 
-const { strand, ply } = useStrand()
+const { strand, ply, made } = useStrand()
 const { undo, redo } = useWanted()
 const rebuild = useRebuild()
 const { get, set } = useAddress()
 const { select, isSelected, read } = useSelection()
 const documentNumber = computed(() => Number(get('doc', '0')))
-const total = computed(() => Number(ply('corpus')?.summary.documents ?? 0))
+const total = computed(() => made.value.corpus?.documents ?? 0)
 const specimen = useStrandQuery(
   'specimen',
   () => [documentNumber.value, strand.value?.wanted.clean],
@@ -89,13 +88,13 @@ useKey('k', 'previous specimen', () => go(-1))
           </p>
           <button
             v-for="(row, at) in found.survivals"
-            :key="row.kind"
+            :key="row.key"
             class="plain survival"
-            :class="{ off: !row.on, selected: isSelected({ removed_by: row.kind }) }"
+            :class="{ off: !row.on, selected: isSelected({ removed_by: row.key }) }"
             :disabled="!row.removed || stale"
             :title="`${count(row.types)} distinct words left`"
-            @click="select({ removed_by: row.kind })">
-            <span>{{ passName(row.kind) }}</span>
+            @click="select({ removed_by: row.key })">
+            <span class="cut">{{ row.title }}</span>
             <span class="track">
               <i :style="{ width: share(row.tokens) }" />
               <i v-if="at" class="lost" :style="{ width: share(row.removed) }" />

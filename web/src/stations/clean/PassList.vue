@@ -3,75 +3,41 @@ import { computed, nextTick, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import { useWanted } from '@/api/strand'
-import { passName, passTitle } from '@/frame/plies'
 import { count, counted } from '@/marks/format'
 
-import WordListEditor from './WordListEditor.vue'
+import PassField from './PassField.vue'
+import { usePasses, type Pass } from './passes'
 
-type Pass = NonNullable<Schemas['CleanSettings']['passes']>[number]
 const props = defineProps<{ survivals: Schemas['PassSurvival'][] }>()
 const { wanted, change } = useWanted()
+const passes = usePasses()
 const open = ref('')
 const dragged = ref(-1)
 const over = ref(-1)
 const list = ref<HTMLElement>()
-const passes = computed(() => (wanted.value?.clean?.passes ?? []) as Pass[])
-const removed = computed(() => new Map(props.survivals.map((row) => [row.kind, row])))
+const left = computed(() => new Map(props.survivals.map((row) => [row.key, row])))
+/** Passes that need more than plain fields, by their kind. */
+const own = import.meta.glob<{ default: object }>('./own/*.vue', { eager: true })
+const ownPart = (pass: Pass) => own[`./own/${pass.kind}.vue`]?.default
 
-function setPasses(next: Pass[]) {
-  const clean = wanted.value?.clean
-  if (clean) change({ clean: { ...clean, passes: next } })
-}
-const set = (at: number, part: Partial<Pass>) =>
-  setPasses(passes.value.map((each, index) => (index === at ? ({ ...each, ...part } as Pass) : each)))
 function move(from: number, to: number) {
-  if (to < 0 || to >= passes.value.length || from === to) return
-  const next = [...passes.value]
-  next.splice(to, 0, ...next.splice(from, 1))
-  setPasses(next)
-  nextTick(() => (list.value?.querySelectorAll('button.name')[to] as HTMLElement | undefined)?.focus())
+  passes.move(from, to)
+  nextTick(() => (list.value?.querySelectorAll('button.name')[to + 1] as HTMLElement | undefined)?.focus())
 }
 function drop(to: number) {
-  if (dragged.value >= 0) move(dragged.value, to)
+  if (dragged.value >= 0) passes.move(dragged.value, to)
   dragged.value = over.value = -1
+}
+function add(event: Event) {
+  const choice = event.target as HTMLSelectElement
+  passes.add(choice.value)
+  choice.value = ''
 }
 function setRule(part: object) {
   const clean = wanted.value?.clean
   if (clean) change({ clean: { ...clean, rule: { ...clean.rule, ...part } as typeof clean.rule } })
 }
 const rule = computed(() => wanted.value?.clean?.rule)
-
-function summary(pass: Pass): string {
-  switch (pass.kind) {
-    case 'markup':
-      return 'tags go, entities are decoded'
-    case 'addresses':
-      return pass.hashtags ? 'web, mail, mentions, hashtags' : 'web, mail, mentions'
-    case 'case':
-      return pass.possessives ? 'fold; cut off ’s' : 'fold'
-    case 'numbers':
-      return pass.keep_with_letters ? 'drop; keep 12kn' : 'drop'
-    case 'punctuation':
-      return 'drop'
-    case 'stop-words':
-      return [
-        pass.language === 'english' ? 'English list' : 'no list',
-        pass.own?.length ? `${pass.own.length} own` : '',
-      ]
-        .filter(Boolean)
-        .join(' + ')
-    case 'short-words':
-      return `under ${pass.under} letters`
-    case 'word-forms':
-      return 'stems (Porter)'
-    case 'domain-words':
-      return pass.words?.length
-        ? pass.words.slice(0, 4).join(', ') + (pass.words.length > 4 ? ', …' : '')
-        : 'none yet; press x on a term'
-  }
-}
-const afterForms = (at: number) => passes.value.findIndex((each) => each.kind === 'word-forms') < at
-const number = (event: Event) => Number((event.target as HTMLInputElement).value)
 const checked = (event: Event) => (event.target as HTMLInputElement).checked
 </script>
 
@@ -110,10 +76,10 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
       </div>
     </li>
     <li
-      v-for="(pass, at) in passes"
-      :key="pass.kind"
+      v-for="(pass, at) in passes.list.value"
+      :key="pass.key || at"
       class="pass"
-      :class="{ off: !pass.on, over: over === at, open: open === pass.kind }"
+      :class="{ off: !pass.on, over: over === at, open: open === pass.key }"
       draggable="true"
       @dragstart="dragged = at"
       @dragover.prevent="over = at"
@@ -125,69 +91,51 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
         class="plain bead"
         role="switch"
         :aria-checked="pass.on"
-        :aria-label="`${passName(pass.kind)} ${pass.on ? 'on' : 'off'}`"
-        @click="set(at, { on: !pass.on })" />
+        :aria-label="`${passes.title(pass)} ${pass.on ? 'on' : 'off'}`"
+        @click="passes.set(at, { on: !pass.on })" />
       <div class="grow">
         <button
           class="plain name row spread"
-          :aria-expanded="open === pass.kind"
-          @click="open = open === pass.kind ? '' : pass.kind">
-          <b>{{ passTitle(pass.kind) }}</b>
+          :aria-expanded="open === pass.key"
+          @click="open = open === pass.key ? '' : (pass.key ?? '')">
+          <b>{{ passes.title(pass) }}</b>
           <span v-if="!pass.on" class="soft small">off</span>
-          <span v-else-if="removed.get(pass.kind)?.removed" class="loss small numbers"
-            >−{{ count(removed.get(pass.kind)?.removed ?? 0) }}</span
+          <span v-else-if="left.get(pass.key ?? '')?.removed" class="loss small numbers"
+            >−{{ count(left.get(pass.key ?? '')?.removed ?? 0) }}</span
           >
         </button>
-        <span class="soft small cut line">{{ summary(pass) }}</span>
-        <div v-if="open === pass.kind" class="settings small">
-          <label v-if="pass.kind === 'addresses'"
-            ><input type="checkbox" :checked="pass.hashtags" @change="set(at, { hashtags: checked($event) })" />
-            hashtags too</label
-          >
-          <label v-else-if="pass.kind === 'case'"
-            ><input type="checkbox" :checked="pass.possessives" @change="set(at, { possessives: checked($event) })" />
-            cut off a possessive ’s</label
-          >
-          <label v-else-if="pass.kind === 'numbers'"
-            ><input
-              type="checkbox"
-              :checked="pass.keep_with_letters"
-              @change="set(at, { keep_with_letters: checked($event) })" />
-            keep those joined to letters</label
-          >
-          <label v-else-if="pass.kind === 'short-words'"
-            >under
-            <input type="number" min="2" max="20" :value="pass.under" @change="set(at, { under: number($event) })" />
-            letters</label
-          >
-          <template v-else-if="pass.kind === 'stop-words'">
-            <label
-              ><input
-                type="checkbox"
-                :checked="pass.language === 'english'"
-                @change="set(at, { language: checked($event) ? 'english' : 'none' })" />
-              the English list</label
-            >
-            <p v-if="afterForms(at)" class="soft">Stands after the stems, so the list is stemmed as well.</p>
-            <WordListEditor label="Own words" :words="pass.own ?? []" @change="set(at, { own: $event })" />
-            <WordListEditor
-              label="Words of the list to keep"
-              :words="pass.keep ?? []"
-              @change="set(at, { keep: $event })" />
+        <span class="soft small cut line">{{ passes.said(pass) }}</span>
+        <div v-if="open === pass.key" class="settings small">
+          <p v-if="passes.hint(pass)" class="soft">{{ passes.hint(pass) }}</p>
+          <component :is="ownPart(pass)" v-if="ownPart(pass)" :pass="pass" @change="passes.set(at, $event)" />
+          <template v-else>
+            <PassField
+              v-for="[name, field] in passes.fields(pass)"
+              :key="name"
+              :field="field"
+              :value="(pass as unknown as Record<string, unknown>)[name]"
+              @change="passes.set(at, { [name]: $event })" />
+            <span v-if="!passes.fields(pass).length" class="soft">Nothing to set.</span>
           </template>
-          <WordListEditor
-            v-else-if="pass.kind === 'domain-words'"
-            label="Words to leave out"
-            :words="pass.words ?? []"
-            @change="set(at, { words: $event })" />
-          <span v-else class="soft">Nothing to set.</span>
-          <span class="row soft">
+          <span class="row soft wrap">
             <button class="plain" :disabled="at === 0" @click="move(at, at - 1)">↑ earlier</button>
-            <button class="plain" :disabled="at === passes.length - 1" @click="move(at, at + 1)">↓ later</button>
-            <span>{{ counted(removed.get(pass.kind)?.types ?? 0, 'word') }} left</span>
+            <button class="plain" :disabled="at === passes.list.value.length - 1" @click="move(at, at + 1)">
+              ↓ later
+            </button>
+            <button class="plain" @click="passes.remove(at)">remove</button>
+            <span>{{ counted(left.get(pass.key ?? '')?.types ?? 0, 'word') }} left</span>
           </span>
         </div>
       </div>
+    </li>
+    <li class="pass adding">
+      <span class="bead" />
+      <select class="grow" aria-label="Add a pass" value="" @change="add">
+        <option value="" disabled>+ pass</option>
+        <option v-for="kind in passes.offered.value" :key="kind.kind" :value="kind.kind" :title="kind.about">
+          {{ kind.title }}
+        </option>
+      </select>
     </li>
   </ol>
 </template>
@@ -252,7 +200,13 @@ ol {
   gap: 0.35rem;
   padding: 0.4rem 0;
 }
-input[type='number'] {
-  width: 3.5rem;
+.adding .bead {
+  background: var(--paper);
+}
+.adding {
+  border-bottom: 0;
+}
+.adding select {
+  min-width: 0;
 }
 </style>

@@ -9,7 +9,7 @@ import JobState from '@/frame/JobState.vue'
 import { cancelJob, jobs, useWorking } from '@/frame/jobs'
 import { useSelection } from '@/frame/selection'
 import Swatch from '@/marks/Swatch.vue'
-import { count, counted, decimal, percent } from '@/marks/format'
+import { count, counted, percent } from '@/marks/format'
 
 import TraceChart from './TraceChart.vue'
 
@@ -17,13 +17,14 @@ interface Live {
   phase: string
   done: number
   seconds_left: number | null
-  tasks: { trace?: number[][]; top?: string[][]; iteration?: number }[]
+  tasks: { trace?: number[][]; watches?: string[]; top?: string[][]; iteration?: number }[]
 }
-const { id, strand, ply } = useStrand()
+const { id, strand, ply, made } = useStrand()
 const { wanted } = useWanted()
 const { topics, label, dye } = useTopics()
 const { select, isSelected } = useSelection()
 const settings = ref<Schemas['LdaSettings']>({
+  method: 'lda',
   topics: 12,
   seed: 1,
   iterations: 400,
@@ -61,9 +62,8 @@ const detail = useStrandQuery(
 )
 const found = computed(() => (fit.value ? detail.data.value : undefined))
 const trace = computed(() => task.value?.trace ?? (job.value ? [] : (found.value?.trace ?? [])))
-const usable = computed(
-  () => Number(ply('matrix')?.summary.documents ?? 0) - Number(ply('matrix')?.summary.emptied ?? 0),
-)
+const watches = computed(() => task.value?.watches ?? found.value?.watches ?? [])
+const usable = computed(() => (made.value.matrix?.documents ?? 0) - (made.value.matrix?.emptied ?? 0))
 const shownJob = computed(() => job.value ?? stopped.value)
 const few = computed(() => usable.value > 0 && usable.value < 50)
 const VERDICTS: Record<string, string> = {
@@ -78,11 +78,10 @@ const optional = (event: Event) => Number((event.target as HTMLInputElement).val
   <div class="station fit">
     <div class="row wrap spread">
       <h1>
-        {{ job ? 'Fitting' : found ? `LDA, ${counted(found.settings.topics ?? 0, 'topic')}` : 'Fit a topic model' }}
+        {{ job ? 'Fitting' : found ? `${found.said.name}, ${found.said.size}` : 'Fit a topic model' }}
       </h1>
       <span class="soft small"
-        >latent Dirichlet allocation on {{ count(Number(ply('matrix')?.summary.tokens ?? 0)) }} tokens of
-        {{ counted(usable, 'document') }}</span
+        >on {{ count(made.matrix?.tokens ?? 0) }} tokens of {{ counted(usable, 'document') }}</span
       >
     </div>
     <p v-if="!ply('matrix')?.identity" class="notice">
@@ -130,14 +129,10 @@ const optional = (event: Event) => Number((event.target as HTMLInputElement).val
     </JobState>
     <div class="two">
       <section>
-        <TraceChart v-if="trace.length > 1" :trace="trace" />
+        <TraceChart v-if="trace.length > 1" :trace="trace" :watches="watches" />
         <template v-if="!job && found">
-          <p :class="{ loss: found.verdict !== 'settled' }">{{ VERDICTS[found.verdict] }}</p>
-          <p class="soft small">
-            {{ found.sampler }}; alpha {{ decimal(Math.min(...found.alpha), 3) }} to
-            {{ decimal(Math.max(...found.alpha), 3) }}, beta {{ decimal(found.beta, 3) }}; the mean of ten saved
-            samples.
-          </p>
+          <p :class="{ loss: found.summary.verdict !== 'settled' }">{{ VERDICTS[found.summary.verdict] }}</p>
+          <p class="soft small">{{ found.summary.remarks }}.</p>
         </template>
       </section>
       <section>

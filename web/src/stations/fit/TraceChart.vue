@@ -8,8 +8,8 @@ import ChartFrame from '@/marks/ChartFrame.vue'
 import { count, decimal, percent } from '@/marks/format'
 import { useWidth } from '@/marks/size'
 
-/** Rows of iteration, log-likelihood per token, share of tokens that moved. */
-const props = defineProps<{ trace: number[][] }>()
+/** Rows of the iteration and of the two things that the method watches, named by it. */
+const props = defineProps<{ trace: number[][]; watches: string[] }>()
 const width = useWidth(400)
 const HEIGHT = 240
 const LEFT = 52
@@ -38,9 +38,9 @@ const changes = computed(
 <template>
   <ChartFrame
     title="Trace"
-    note="log-likelihood per token; dashed: tokens that changed topic"
+    :note="watches.join('; dashed: ')"
     name="trace"
-    :header="['iteration', 'log-likelihood per token', 'share moved']"
+    :header="['iteration', ...watches]"
     :rows="trace">
     <div ref="chart">
       <svg :width="width" :height="HEIGHT" role="img" aria-label="Trace of the fit">

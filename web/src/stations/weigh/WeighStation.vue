@@ -45,7 +45,7 @@ watch(
   (value) => value && (least.value = value),
   { immediate: true },
 )
-function setWeigh(part: Partial<Schemas['WeighSettings']>) {
+function setWeigh(part: Partial<Schemas['MatrixSettings']>) {
   if (weigh.value) change({ weigh: { ...weigh.value, ...part } })
 }
 let timer: ReturnType<typeof setTimeout> | undefined
@@ -67,7 +67,7 @@ function leaveOut(term: string, display: string) {
   if (pass?.kind === 'domain-words') {
     if (pass.on && pass.words?.includes(display)) return
     passes[at] = { ...pass, on: true, words: [...(pass.words ?? []), display] }
-  } else passes.push({ kind: 'domain-words', on: true, words: [display] })
+  } else passes.push({ kind: 'domain-words', on: true, key: '', words: [display] })
   change({ clean: { ...clean, passes } })
   say(`“${display}” is left out from the next rebuild on.`)
 }

@@ -1,0 +1,58 @@
+import { computed } from 'vue'
+
+import { ask, client, type Schemas } from '@/api/client'
+import { strandPath, useStrand, useStrandQuery, useWanted } from '@/api/strand'
+
+export type Pass = NonNullable<Schemas['CleanSettings']['passes']>[number]
+
+/** The schema of one setting. */
+export interface Field {
+  type?: string
+  title: string
+  description?: string
+  enum?: string[]
+  words?: boolean
+  minimum?: number
+  maximum?: number
+}
+
+/** A list with one of its members at another place. */
+export function moved<T>(list: T[], from: number, to: number): T[] {
+  if (to < 0 || to >= list.length || from === to) return list
+  const next = [...list]
+  next.splice(to, 0, ...next.splice(from, 1))
+  return next
+}
+
+/** The wanted passes with what the server says of them, the kinds that can be added, and their changes. */
+export function usePasses() {
+  const { strand } = useStrand()
+  const { wanted, change } = useWanted()
+  const query = useStrandQuery(
+    'passes',
+    () => strand.value?.wanted.clean,
+    (id) => ask(client.GET('/api/strands/{strand_id}/passes', { params: strandPath(id) })),
+  )
+  const offered = computed(() => query.data.value?.offered ?? [])
+  const kinds = computed(() => new Map(offered.value.map((kind) => [kind.kind, kind])))
+  const words = computed(() => new Map(query.data.value?.wanted.map((each) => [each.key, each])))
+  const list = computed(() => (wanted.value?.clean?.passes ?? []) as Pass[])
+  const fields = (pass: Pass) => Object.entries((kinds.value.get(pass.kind)?.fields ?? {}) as Record<string, Field>)
+  function setAll(next: Pass[]) {
+    const clean = wanted.value?.clean
+    if (clean && next !== list.value) change({ clean: { ...clean, passes: next } })
+  }
+  return {
+    list,
+    offered,
+    fields,
+    title: (pass: Pass) => kinds.value.get(pass.kind)?.title ?? '',
+    said: (pass: Pass) => words.value.get(pass.key ?? '')?.said ?? '',
+    hint: (pass: Pass) => words.value.get(pass.key ?? '')?.hint ?? '',
+    set: (at: number, part: object) =>
+      setAll(list.value.map((each, index) => (index === at ? ({ ...each, ...part } as Pass) : each))),
+    move: (from: number, to: number) => setAll(moved(list.value, from, to)),
+    add: (kind: string) => setAll([...list.value, { kind, on: true } as Pass]),
+    remove: (at: number) => setAll(list.value.filter((_, index) => index !== at)),
+  }
+}
