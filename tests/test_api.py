@@ -57,8 +57,8 @@ def fork(made: tuple[TestClient, int]) -> tuple[TestClient, int]:
 def test_a_file_becomes_a_cleaned_and_weighed_corpus(made: tuple[TestClient, int]) -> None:
     record = get(made, "")
     assert [ply["state"] for ply in record["plies"]] == ["ready"] * 4
-    assert record["plies"][0]["summary"]["documents"] == 62
-    assert record["plies"][0]["summary"]["rejected"] == 1
+    assert record["summaries"]["corpus"]["documents"] == 62
+    assert record["summaries"]["corpus"]["rejected"] == 1
 
 
 def test_the_overview_points_out_what_may_spoil_models(made: tuple[TestClient, int]) -> None:
@@ -190,7 +190,7 @@ def test_the_vocabulary_follows_pruning_at_once(made: tuple[TestClient, int]) ->
     client, strand = fork(made)
     record = client.get(f"/api/strands/{strand}").json()
     found = client.get(f"/api/strands/{strand}/vocabulary", params={"limit": 200}).json()
-    assert found["summary"]["terms"] == len(found["rows"]) == record["plies"][2]["summary"]["terms"]
+    assert found["summary"]["terms"] == len(found["rows"]) == record["summaries"]["matrix"]["terms"]
     ferry = next(row for row in found["rows"] if row["display"] == "ferry")
     assert (ferry["count"], ferry["documents"]) == (61, 31)
     weigh = {**record["wanted"]["weigh"], "min_documents": 31, "longest": 2}

@@ -133,10 +133,11 @@ def killed_and_continued(
     In between all results are of the documents before or after, as many as one of the counts.
     """
     server, state = killed(server, folder, job)
-    plies = server.get(path)["plies"][:3]
-    assert {ply["state"] for ply in plies} in ({"ready"}, {"stale"})
-    assert plies[0]["summary"]["documents"] == plies[2]["summary"]["documents"]
-    assert plies[0]["summary"]["documents"] in counts
+    record = server.get(path)
+    assert {ply["state"] for ply in record["plies"][:3]} in ({"ready"}, {"stale"})
+    made = record["summaries"]
+    assert made["corpus"]["documents"] == made["matrix"]["documents"]
+    assert made["corpus"]["documents"] in counts
     if state == "interrupted":
         server.post(f"/jobs/{job}/continue")
         server.wait(job, "done")
@@ -200,7 +201,7 @@ def test_killed_while_shaping_the_strand_stays_of_one_corpus(
     made = begin(server, entries_file)
     server.wait(made["job"], "done")
     path = f"/strands/{made['strand']}"
-    total = server.get(path)["plies"][0]["summary"]["documents"]
+    total = server.get(path)["summaries"]["corpus"]["documents"]
     for number in range(max(2, pytestconfig.getoption("--rounds") // 3)):
         record = server.get(path)
         sample = {"kind": "sample", "size": 300, "seed": number}
@@ -211,7 +212,7 @@ def test_killed_while_shaping_the_strand_stays_of_one_corpus(
         time.sleep(chance.uniform(0, 1.2))
         server = killed_and_continued(server, folder, path, job, (300, total))
         assert server.get(f"{path}/documents?find=gale")["total"] <= 300
-        assert server.get(path)["plies"][0]["summary"]["documents"] == 300
+        assert server.get(path)["summaries"]["corpus"]["documents"] == 300
     server.stop()
 
 
@@ -225,7 +226,7 @@ def test_killed_while_files_come_in_again_the_earlier_documents_are_there(
     server.wait(made["job"], "done")
     path = f"/strands/{made['strand']}"
     for number in range(max(2, pytestconfig.getoption("--rounds") // 3)):
-        total = server.get(path)["plies"][0]["summary"]["documents"]
+        total = server.get(path)["summaries"]["corpus"]["documents"]
         found = server.get(f"{path}/files")
         table = f"entry,text\nmore{number},A gale at the quay\n".encode()
         files = [*map(chosen, found["files"]), upload(server, f"{number}.csv", table)]
@@ -233,7 +234,7 @@ def test_killed_while_files_come_in_again_the_earlier_documents_are_there(
         time.sleep(chance.uniform(0, 1.5))
         server = killed_and_continued(server, folder, path, job, (total, total + 1))
         record = server.get(path)
-        assert record["plies"][0]["summary"]["documents"] == total + 1
+        assert record["summaries"]["corpus"]["documents"] == total + 1
         assert record["undo"] == number + 1
     server.stop()
 

@@ -71,7 +71,7 @@ TABLE = b"place,island\nQUELLAN,South\nKelpwick,North\nNowhere,East\n"
 
 
 def test_steps_are_tried_done_listed_and_taken_back(served: TestClient, strand: int) -> None:
-    total = get(served, strand)["plies"][0]["summary"]["documents"]
+    total = get(served, strand)["summaries"]["corpus"]["documents"]
     trial = served.post(f"/api/strands/{strand}/shape/try", json={"operation": NEAR}).json()
     assert trial["before"] == total > trial["after"]
     join = join_of(upload(served, "islands.csv", TABLE))
@@ -83,14 +83,14 @@ def test_steps_are_tried_done_listed_and_taken_back(served: TestClient, strand: 
     assert steps[1]["lists"][1] == {
         "name": "rows that no document has", "total": 1, "values": ["nowhere"],
     }  # fmt: skip
-    assert record["plies"][0]["summary"]["documents"] == trial["after"]
+    assert record["summaries"]["corpus"]["documents"] == trial["after"]
     assert {ply["state"] for ply in record["plies"][:3]} == {"ready"}
     islands = next(f for f in get(served, strand, "overview")["fields"] if f["name"] == "island")
     assert {bar["label"] for bar in islands["values"]} == {"South", "North"}
     served.post(f"/api/strands/{strand}/undo")
     assert [ply["state"] for ply in get(served, strand)["plies"][:3]] == ["stale"] * 3
     rebuild(served, strand)
-    assert get(served, strand)["plies"][0]["summary"]["documents"] == total
+    assert get(served, strand)["summaries"]["corpus"]["documents"] == total
     assert get(served, strand, "shape") == []
 
 

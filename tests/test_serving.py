@@ -46,7 +46,7 @@ def test_the_demo_is_brought_in_once(tmp_path: Path) -> None:
         wait_for(client, client.get("/api/jobs").json()[0]["id"])
         record = client.get(f"/api/strands/{skein['strands'][0]}").json()
         assert [ply["state"] for ply in record["plies"]] == ["ready", "ready", "ready", "empty"]
-        assert 2300 < record["plies"][0]["summary"]["documents"] < 2500
+        assert 2300 < record["summaries"]["corpus"]["documents"] < 2500
         with state.store.connection():
             assert Skein.select().count() == 1
             assert [event.label for event in Event.select().order_by(Event.day)] == [

@@ -46,7 +46,7 @@ def gather(served: TestClient, strand: int, files: list[dict[str, Any]]) -> dict
 
 
 def documents(record: dict[str, Any]) -> int:
-    count: int = record["plies"][0]["summary"]["documents"]
+    count: int = record["summaries"]["corpus"]["documents"]
     return count
 
 

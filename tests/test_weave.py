@@ -105,15 +105,15 @@ def test_a_pattern_reads_back() -> None:
     [
         ("{", "not JSON: line 1"),
         ("[]", "skeinwork_pattern is missing"),
-        (json.dumps(minimal(skeinwork_pattern=3)), "format version 3"),
+        (json.dumps(minimal(skeinwork_pattern=4)), "format version 4"),
         (json.dumps(minimal(colour=1)), "colour: Extra inputs"),
         (
             json.dumps(minimal(fit={"topics": 1})),
             "fit.topics: Input should be greater than or equal to 2",
         ),
         (
-            json.dumps(minimal(clean={"passes": [{"kind": "case"}] * 2})),
-            "each pass can stand in a cleaning once",
+            json.dumps(minimal(clean={"passes": [{"kind": "case", "key": "a"}] * 2})),
+            "two passes have the same key",
         ),
         (json.dumps(minimal(weigh={"max_share": 3, "min_documents": 0})), "weigh.min_documents"),
     ],

@@ -11,9 +11,9 @@ from pydantic import BaseModel, ConfigDict, Field
 from skeinwork.core.topics import matching
 from skeinwork.core.topics.words import ownness, top_words
 from skeinwork.server.routes.fits import sound, topic_words
-from skeinwork.server.shapes import Interval
 from skeinwork.server.state import NotFoundError, Selected, SelectedStrand, StateOf
 from skeinwork.store.models import Result, TopicNote
+from skeinwork.work.steps.fit import Interval
 from skeinwork.work.strands import EditConflictError
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["label"])

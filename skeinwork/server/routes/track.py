@@ -11,9 +11,9 @@ from pydantic import BaseModel, ConfigDict, Field
 from skeinwork.core.corpus import dates
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.prevalence.periods import Period
-from skeinwork.server.shapes import Interval, interval
 from skeinwork.server.state import NotFoundError, RecordNumber, SelectedStrand, StateOf
 from skeinwork.store.models import Event
+from skeinwork.work.steps.fit import Interval
 from skeinwork.work.track import Tracked, TrackSettings, group_fields, suggested_period, track
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["track"])
@@ -45,7 +45,7 @@ def _cells(tracked: Tracked, topics: list[int]) -> list[Cell]:
     cells = []
     for at in range(len(tracked.cells)):
         values = [] if math.isnan(result.mean[at, 0]) else [
-            interval((float(result.mean[at, k]), float(result.low[at, k]), float(result.high[at, k])))
+            Interval(mean=result.mean[at, k], low=result.low[at, k], high=result.high[at, k])
             for k in topics
         ]  # fmt: skip
         cells.append(Cell(documents=int(result.documents[at]), values=values))

@@ -27,8 +27,8 @@ _SETTINGS: TypeAdapter[Any] = TypeAdapter(FitSettings)
 _SAMPLES = ("data", "indices", "indptr", "prior")
 
 
-class TopicShare(BaseModel):
-    """Share of all counted tokens, with its interval."""
+class Interval(BaseModel):
+    """An estimate with its 95 % interval."""
 
     mean: float
     low: float
@@ -42,7 +42,7 @@ class FitSummary(BaseModel):
     npmi: list[float]
     coherence: float
     exclusivity: float
-    share: list[TopicShare]
+    share: list[Interval]
     watched: float
     verdict: Verdict
     remarks: str
@@ -54,7 +54,7 @@ class FitSummary(BaseModel):
         if not isinstance(given, dict) or "sampler" not in given:
             return given
         kept = {name: value for name, value in given.items() if name in cls.model_fields}
-        share = [dict(zip(TopicShare.model_fields, each, strict=True)) for each in given["share"]]
+        share = [dict(zip(Interval.model_fields, each, strict=True)) for each in given["share"]]
         return {**kept, "share": share, "watched": given["log_likelihood"],
                 "remarks": given["sampler"]}  # fmt: skip
 
@@ -152,7 +152,7 @@ def measures(
         topics=len(model.topic_word), npmi=[float(value) for value in npmi],
         coherence=float(npmi.mean()), exclusivity=float(exclusive.mean()),
         share=[
-            TopicShare(mean=share.mean[0, k], low=share.low[0, k], high=share.high[0, k])
+            Interval(mean=share.mean[0, k], low=share.low[0, k], high=share.high[0, k])
             for k in range(len(model.topic_word))
         ],
         watched=float(model.trace[-1, 1]), verdict=method.verdict(model),

@@ -1687,7 +1687,7 @@ export interface components {
             /** Exclusivity */
             exclusivity: number;
             /** Share */
-            share: components["schemas"]["skeinwork__work__steps__fit__TopicShare"][];
+            share: components["schemas"]["Interval"][];
             /** Watched */
             watched: number;
             /**
@@ -2358,7 +2358,7 @@ export interface components {
             /** Segments */
             segments: components["schemas"]["SegmentRecord"][];
             /** Topics */
-            topics: components["schemas"]["skeinwork__server__routes__reader__TopicShare"][];
+            topics: components["schemas"]["TopicShare"][];
             /** Matches */
             matches?: number | null;
         };
@@ -2738,6 +2738,13 @@ export interface components {
             /** Topics */
             topics: components["schemas"]["Topic"][];
         };
+        /** TopicShare */
+        TopicShare: {
+            /** Topic */
+            topic: number;
+            /** Share */
+            share: number;
+        };
         /** TopicWord */
         TopicWord: {
             /** Term */
@@ -2995,25 +3002,6 @@ export interface components {
              * @constant
              */
             method: "porter";
-        };
-        /** TopicShare */
-        skeinwork__server__routes__reader__TopicShare: {
-            /** Topic */
-            topic: number;
-            /** Share */
-            share: number;
-        };
-        /**
-         * TopicShare
-         * @description Share of all counted tokens, with its interval.
-         */
-        skeinwork__work__steps__fit__TopicShare: {
-            /** Mean */
-            mean: number;
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
         };
     };
     responses: never;
