@@ -16,17 +16,7 @@ from fastapi.testclient import TestClient
 from skeinwork.server.app import make_app
 from skeinwork.server.run import open_state
 from tests.conftest import bring_in, wait_for
-
-SAID = ("Storm surge at the breakwater wall", "Ferry ticket and ferry timetable")
-TABLE = (
-    "entry,date,harbour,text\n"
-    + "".join(
-        f"{n},201{n % 4}-0{1 + n % 9}-11,{('Kelpwick', 'Quellan')[n % 2]},"
-        f"{SAID[n % 2]} {('again', 'today', 'late')[n % 3]}\n"
-        for n in range(60)
-    )
-    + "60,2014-01-01,Kelpwick,\n61,nonsense,Quellan,Ferry ticket\n62,2014-01-02\n"
-).encode()
+from tests.shared import TABLE
 
 
 @pytest.fixture(scope="module")
@@ -284,7 +274,7 @@ def test_the_same_request_twice_is_answered_from_the_store(made: tuple[TestClien
 )  # fmt: skip
 def test_every_kind_of_evidence(made: tuple[TestClient, int], selection: Any, total: int) -> None:
     found = get(made, "evidence", **selection)
-    assert found["total"] == total
+    assert found["total"] == total and bool(found["pieces"]) == bool(total)
     for piece in found["pieces"]:
         assert piece["name"]
         assert piece["reason"]
@@ -296,7 +286,7 @@ def test_every_kind_of_evidence(made: tuple[TestClient, int], selection: Any, to
 def test_the_evidence_of_a_topic_is_its_documents_by_share(made: tuple[TestClient, int]) -> None:
     ferry = next(t for t in get(made, "topics")["topics"] if t["words"][0]["display"] == "ferry")
     found = get(made, "evidence", topic=ferry["topic"], limit=50)
-    assert found["total"] == ferry["documents"]
+    assert found["total"] == ferry["documents"] == len(found["pieces"]) > 20
     assert all(
         "erry" in "".join(p["text"] for p in piece["passage"]) for piece in found["pieces"][:20]
     )

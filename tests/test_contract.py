@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from skeinwork.server.app import make_app
 from skeinwork.server.run import open_state
 from tests.conftest import bring_in, wait_for
-from tests.test_api import TABLE
+from tests.shared import TABLE
 
 
 @pytest.fixture(scope="module")

@@ -5,92 +5,15 @@ from __future__ import annotations
 import os
 import random
 import signal
-import subprocess
-import sys
 import time
 from pathlib import Path
 from typing import Any
 
-import httpx
 import pytest
 
 from skeinwork.demo.generator import write_files
 from skeinwork.store.artefacts import ArtefactStore
-
-COMMAND = [sys.executable, "-m", "skeinwork.cli", "serve", "--port", "0", "--workers", "2"]
-
-
-class Server:
-    """A real server process on a data folder."""
-
-    def __init__(self, folder: Path) -> None:
-        self.process = subprocess.Popen(
-            [*COMMAND, "--data", str(folder)],
-            stdout=subprocess.PIPE,
-            text=True,
-            start_new_session=True,
-        )
-        assert self.process.stdout is not None
-        line = self.process.stdout.readline()
-        self.base = line.split()[3].rstrip("/") + "/api"
-        self.http = httpx.Client(base_url=self.base, timeout=30)
-        end = time.monotonic() + 20
-        while time.monotonic() < end:
-            try:
-                self.http.get("/skeins")
-                return
-            except httpx.TransportError:
-                time.sleep(0.05)
-        raise AssertionError("the server did not answer")
-
-    def get(self, path: str) -> Any:
-        answer = self.http.get(path)
-        assert answer.status_code == 200, answer.text
-        return answer.json()
-
-    def post(self, path: str, **body: Any) -> Any:
-        answer = self.http.post(path, json=body or None)
-        assert answer.status_code in (200, 202), answer.text
-        return answer.json() if answer.content else None
-
-    def kill(self) -> None:
-        os.kill(self.process.pid, signal.SIGKILL)
-        self.process.wait()
-        self.http.close()
-
-    def stop(self) -> None:
-        self.process.terminate()
-        try:
-            self.process.wait(10)
-        except subprocess.TimeoutExpired:
-            self.process.kill()
-            self.process.wait()
-        self.http.close()
-
-    def wait(self, job: int, *states: str) -> dict[str, Any]:
-        end = time.monotonic() + 90
-        while time.monotonic() < end:
-            found: dict[str, Any] = next(j for j in self.get("/jobs") if j["id"] == job)
-            if found["state"] in states:
-                return found
-            time.sleep(0.05)
-        raise AssertionError(f"job {job} did not end")
-
-
-def children(pid: int) -> list[int]:
-    """Process numbers of the worker processes of a server."""
-    found = []
-    for entry in Path("/proc").iterdir():
-        try:
-            if (
-                entry.name.isdigit()
-                and int((entry / "stat").read_text().rsplit(")", 1)[1].split()[1]) == pid
-            ):
-                if b"spawn_main" in (entry / "cmdline").read_bytes():
-                    found.append(int(entry.name))
-        except (OSError, IndexError):
-            continue
-    return found
+from tests.shared import Server, children
 
 
 @pytest.fixture(scope="module")

@@ -21,7 +21,7 @@ from skeinwork.server.app import make_app
 from skeinwork.server.run import DEMO, ensure_demo, open_state
 from skeinwork.store.models import Event, Skein
 from tests.conftest import wait_for
-from tests.test_faults import Server
+from tests.shared import Server
 
 
 def options(**changes: Any) -> argparse.Namespace:

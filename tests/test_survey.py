@@ -14,11 +14,11 @@ from hypothesis import strategies as st
 
 from skeinwork.core.corpus.corpus import encode_column
 from skeinwork.core.corpus.gather import GatherSettings, preview
-from skeinwork.core.corpus.roles import guess_roles
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import nested
 from skeinwork.core.formats.encoding import decode, detect
 from skeinwork.core.formats.readers import detect_settings
+from skeinwork.core.formats.roles import guess_roles
 from skeinwork.store.artefacts import ArtefactStore
 from skeinwork.work import documents, steps
 from skeinwork.work.finding import find_unindexed

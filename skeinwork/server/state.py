@@ -10,8 +10,12 @@ from skeinwork.core.errors import SkeinworkError
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Strand
 from skeinwork.store.store import Store
+from skeinwork.work.cache import Cache
 from skeinwork.work.jobs import JobRunner
-from skeinwork.work.view import Cache, View
+from skeinwork.work.view import View
+
+VIEWS = 500 * 2**20
+COMPUTED = 1000 * 2**20
 
 
 class NotFoundError(SkeinworkError):
@@ -25,8 +29,8 @@ class State:
         self.store = store
         self.runner = runner
         self.upload_limit = upload_limit
-        self.views = Cache(6)
-        self.cache = Cache(200)
+        self.views = Cache(VIEWS)
+        self.cache = Cache(COMPUTED)
 
     def view(self, strand: Strand) -> View:
         """The view of a strand's present results."""

@@ -10,10 +10,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.corpus import dates
 from skeinwork.core.corpus.corpus import Column
-from skeinwork.core.corpus.dates import MISSING, PRECISIONS, from_days
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats import dates
+from skeinwork.core.formats.dates import MISSING, PRECISIONS, from_days
 from skeinwork.core.formats.readers import FORMATS
 from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.passes.base import TextPass

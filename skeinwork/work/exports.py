@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 
 from skeinwork import __version__
-from skeinwork.core.corpus.dates import MISSING, from_days
+from skeinwork.core.formats.dates import MISSING, from_days
 from skeinwork.core.formats.export import to_csv, to_matrix_market
 from skeinwork.core.matrix.weighting import FORMULAS
 from skeinwork.core.topics.methods import method_of

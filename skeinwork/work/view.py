@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
-from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, TypeVar
@@ -27,33 +24,6 @@ from skeinwork.work.steps.fit import FitSummary, token_weights
 from skeinwork.work.steps.step import Link, load
 
 Kept = TypeVar("Kept")
-
-
-class Cache:
-    """The last few values by key; each is made once however many ask."""
-
-    def __init__(self, size: int) -> None:
-        self.size = size
-        self._values: OrderedDict[Any, Any] = OrderedDict()
-        self._lock = threading.RLock()
-
-    def drop(self, key: Any) -> None:
-        """Forget a value."""
-        with self._lock:
-            self._values.pop(key, None)
-
-    def get(self, key: Any, make: Callable[[], Kept]) -> Kept:
-        with self._lock:
-            if key in self._values:
-                self._values.move_to_end(key)
-                kept: Kept = self._values[key]
-                return kept
-        value = make()
-        with self._lock:
-            self._values[key] = value
-            while len(self._values) > self.size:
-                self._values.popitem(last=False)
-        return value
 
 
 @dataclass(frozen=True)

@@ -18,7 +18,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 
 from skeinwork.demo.generator import write_files
-from tests.test_faults import Server
+from tests.shared import Server
 
 Result = TypeVar("Result")
 FLAGS = (

@@ -11,6 +11,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Browser
+from tests.shared import STATIONS
 
 
 def test_from_a_file_to_tracked_topics(browser: Browser, entries_file: Path) -> None:
@@ -309,22 +310,6 @@ def test_charts_have_a_table_twin_and_passes_move_by_keyboard(
         lambda: [e.text.split("\n")[0] for e in browser.all("button.name")] == names,
         "the passes as before",
     )
-
-
-STATIONS = (
-    "gather",
-    "gather?tab=documents&where=harbour:Quellan",
-    "gather?tab=documents&view=context&find=ferry",
-    "gather?tab=shape",
-    "gather?tab=rejected",
-    "clean",
-    "weigh",
-    "fit",
-    "choose",
-    "label",
-    "track",
-    "share",
-)
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])

@@ -12,8 +12,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Browser
-from tests.browser.test_journeys import STATIONS
-from tests.test_faults import Server
+from tests.shared import STATIONS, Server
 
 LONG = "A label so long that it would not fit on any line of any list, chip or panel whatever the width"
 WIDTHS = (640, 1024, 1280, 1920, 2560)  # 640: a window of 1280 at twice its size

@@ -14,7 +14,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Browser
-from tests.test_faults import COMMAND, Server, children
+from tests.shared import COMMAND, Server, children
 
 
 @pytest.fixture

@@ -11,12 +11,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from skeinwork.core.corpus import dates
 from skeinwork.core.corpus.corpus import encode_column
 from skeinwork.core.corpus.gather import GatherSettings, gather, preview
-from skeinwork.core.corpus.roles import guess_roles
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats import dates
 from skeinwork.core.formats.readers import detect_settings
+from skeinwork.core.formats.roles import guess_roles
 from skeinwork.demo.generator import Entry, write_files
 
 DAYS = st.dates(date(1000, 1, 1), date(9999, 12, 31))

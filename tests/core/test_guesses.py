@@ -12,10 +12,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from skeinwork.core.corpus import dates
 from skeinwork.core.corpus.gather import preview
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats import delimited, readers
+from skeinwork.core.formats import dates, delimited, readers
 from skeinwork.core.formats.encoding import decode
 from skeinwork.core.formats.heading import guess_begin, guess_header
 from skeinwork.core.formats.records import FileSettings, Noted, Row

@@ -10,7 +10,7 @@ import scipy
 from numpy.typing import NDArray
 from scipy.optimize import linear_sum_assignment
 
-from skeinwork.core.corpus import dates
+from skeinwork.core.formats import dates
 from skeinwork.core.prevalence.periods import period_index
 from skeinwork.core.prevalence.prevalence import Prevalence, prevalence
 from skeinwork.core.topics.methods import lda

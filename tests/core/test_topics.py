@@ -130,7 +130,7 @@ def test_shares_are_distributions_and_empty_documents_have_none(
     assert (model.by_topic["alpha"] > 0).all()
 
 
-def test_the_trace_rises_and_the_log_likelihood_is_the_formula(demo: Prepared) -> None:
+def test_the_log_likelihood_is_the_formula(demo: Prepared) -> None:
     """The compiled counts give the same value as gamma functions summed in plain Python."""
     sampler = lda.Chain(demo.matrix.counts[:12], LdaSettings(topics=2, seed=1), 0)
     n_terms, total = sampler.n_terms, 0.0
@@ -144,6 +144,15 @@ def test_the_trace_rises_and_the_log_likelihood_is_the_formula(demo: Prepared) -
         total += sum(math.lgamma(n + a) for n, a in zip(row, sampler.alpha, strict=True))
         total -= math.lgamma(row.sum() + sampler.alpha.sum())
     assert sampler.log_likelihood() == pytest.approx(total / len(sampler.words))
+
+
+def test_the_likelihood_rises_from_the_start_and_is_traced(demo: Prepared) -> None:
+    counts = demo.matrix.counts[:300]
+    start = lda.Chain(counts, LdaSettings(topics=6, seed=1), 0)
+    before = start.log_likelihood()
+    made = lda.fit(counts, LdaSettings(topics=6, seed=1, iterations=60))
+    assert before + 0.2 < made.trace[0, 1] < made.trace[-1, 1]
+    assert made.trace[:, 0].tolist() == [10, 20, 30, 40, 50, 60]
 
 
 def test_alpha_is_found_again_from_drawn_counts() -> None:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.corpus.dates import MISSING
+from skeinwork.core.formats.dates import MISSING
 from skeinwork.core.formats.records import Role
 
 

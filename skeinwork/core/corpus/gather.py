@@ -12,11 +12,9 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
-from skeinwork.core.corpus import dates
 from skeinwork.core.corpus.corpus import Corpus, encode_column
-from skeinwork.core.corpus.roles import guess_roles
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats import cut, html
+from skeinwork.core.formats import cut, dates, html
 from skeinwork.core.formats.encoding import decode
 from skeinwork.core.formats.readers import FORMATS, read_records
 from skeinwork.core.formats.records import (
@@ -28,6 +26,7 @@ from skeinwork.core.formats.records import (
     Row,
     named_by,
 )
+from skeinwork.core.formats.roles import guess_roles
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.text import expressions
 

@@ -11,12 +11,12 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
-from skeinwork.core.corpus import dates
 from skeinwork.core.corpus.corpus import Column, Corpus, encode_column
 from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_groups
 from skeinwork.core.corpus.join import Join, join
 from skeinwork.core.corpus.survey import Survey, garbled, survey
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats import dates
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.text import expressions
 from skeinwork.core.text.language import LANGUAGES

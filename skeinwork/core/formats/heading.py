@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator, Sequence
 
-from skeinwork.core.corpus import dates
+from skeinwork.core.formats import dates
 from skeinwork.core.formats.records import FileSettings, Noted
 
 LOOKED_AT = 60

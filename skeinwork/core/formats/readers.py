@@ -15,7 +15,6 @@ from dataclasses import dataclass, replace
 from itertools import chain, islice
 from pathlib import Path, PurePath
 
-from skeinwork.core.corpus.roles import guess_roles
 from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.formats import (
     archive,
@@ -43,6 +42,7 @@ from skeinwork.core.formats.records import (
     Row,
     named_by,
 )  # fmt: skip
+from skeinwork.core.formats.roles import guess_roles
 
 HEAD = 4_000_000
 _REFUSED = (

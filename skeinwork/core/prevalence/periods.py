@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.corpus.dates import MISSING
+from skeinwork.core.formats.dates import MISSING
 
 Period = Literal["month", "quarter", "year"]
 _MONTHS: dict[Period, int] = {"month": 1, "quarter": 3, "year": 12}

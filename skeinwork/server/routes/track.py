@@ -8,8 +8,8 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
 
-from skeinwork.core.corpus import dates
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats import dates
 from skeinwork.core.prevalence.periods import Period
 from skeinwork.server.state import NotFoundError, RecordNumber, SelectedStrand, StateOf
 from skeinwork.store.models import Event

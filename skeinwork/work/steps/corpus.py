@@ -13,13 +13,13 @@ from pydantic import BaseModel
 
 from skeinwork.core.corpus import gather, shape
 from skeinwork.core.corpus.corpus import Column, Corpus
-from skeinwork.core.corpus.dates import MISSING
 from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.corpus.join import Join
 from skeinwork.core.corpus.renumber import renumber
 from skeinwork.core.corpus.shape import OPERATIONS, Done, Filter, Operation, Sources
 from skeinwork.core.corpus.survey import Survey, survey
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.dates import MISSING
 from skeinwork.core.kinds import differing
 from skeinwork.core.progress import Report, silent
 from skeinwork.store.artefacts import Artefact, ArtefactStore, Making

@@ -158,7 +158,7 @@ useKey('k', 'previous specimen', () => go(-1))
 }
 .survival {
   display: grid;
-  grid-template-columns: 6.6rem 1fr 4.2rem;
+  grid-template-columns: 7.6rem 1fr 4.2rem;
   gap: 0.6rem;
   align-items: center;
   width: 100%;

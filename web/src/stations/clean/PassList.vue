@@ -207,6 +207,7 @@ ol {
   border-bottom: 0;
 }
 .adding select {
+  font: inherit;
   min-width: 0;
 }
 </style>

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 
-from skeinwork.core.corpus import dates
+from skeinwork.core.formats import dates
 from skeinwork.core.formats.records import Role
 
 _NAMES: tuple[tuple[Role, str], ...] = (
