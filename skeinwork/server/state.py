@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Annotated, Any
 
 from fastapi import Depends, Path, Request
@@ -10,7 +11,7 @@ from skeinwork.core.errors import SkeinworkError
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Strand
 from skeinwork.store.store import Store
-from skeinwork.work.cache import Cache
+from skeinwork.work.cache import Cache, Kept
 from skeinwork.work.jobs import JobRunner
 from skeinwork.work.view import View
 
@@ -72,7 +73,7 @@ class Selected:
     def view(self) -> View:
         return self.state.view(self.strand)
 
-    def cached(self, name: str, make: Any, *key: Any) -> Any:
+    def cached(self, name: str, make: Callable[[], Kept], *key: Any) -> Kept:
         """A value that depends on the strand's results and ``key`` alone."""
         strand = self.strand
         made_from = (strand.corpus, strand.cleaning, strand.matrix, strand.fit)

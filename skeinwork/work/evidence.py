@@ -110,6 +110,12 @@ def _pass(view: View, key: str) -> tuple[int, bool]:
     return keys.index(key), isinstance(passes[keys.index(key)], StreamPass)
 
 
+def pass_title(view: View, key: str) -> str:
+    """What a pass of the cleaning did, with its name."""
+    at, joins = _pass(view, key)
+    return f"{'Joined' if joins else 'Removed'} by {view.clean_settings.passes[at].title.lower()}"
+
+
 def _removed_scores(view: View, key: str) -> NDArray[np.float64]:
     gone = view.cleaning.decided(_pass(view, key)[0])
     running = np.concatenate([[0], np.cumsum(gone)])

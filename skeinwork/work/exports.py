@@ -17,9 +17,10 @@ from skeinwork.core.formats.export import to_csv, to_matrix_market
 from skeinwork.core.matrix.weighting import FORMULAS
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.words import ownness
+from skeinwork.store.models import TopicNote
 from skeinwork.work.pattern import Pattern
 from skeinwork.work.steps import FIT
-from skeinwork.work.track import track
+from skeinwork.work.track import TrackSettings, track
 from skeinwork.work.view import View
 
 
@@ -136,7 +137,7 @@ def vocabulary_table(view: View) -> bytes:
     return to_csv(["column", "term", "shown as", "words", "count", "documents"], rows)
 
 
-def prevalence_table(view: View, settings: Any, labels: Labels) -> bytes:
+def prevalence_table(view: View, settings: TrackSettings, labels: Labels) -> bytes:
     tracked, names = track(view, settings), _topic_names(view, labels)
     result = tracked.result
     rows = (
@@ -214,6 +215,6 @@ def to_zip(contents: Iterator[tuple[str, bytes]]) -> bytes:
     return out.getvalue()
 
 
-def label_of(note: Any) -> Label:
+def label_of(note: TopicNote) -> Label:
     """A stored note as a label."""
     return Label(note.label, note.confirmed, note.note)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import time
 from pathlib import Path
 
@@ -20,6 +21,7 @@ def test_from_a_file_to_tracked_topics(browser: Browser, entries_file: Path) -> 
     gather(browser)
     browser.go("clean")
     clean(browser)
+    multiword(browser)
     browser.press("3")
     weigh(browser)
     browser.press("6")
@@ -62,6 +64,37 @@ def clean(browser: Browser) -> None:
     browser.click("button.survival", "stop words")
     browser.one("aside h3", "Removed by stop words")
     browser.one("aside s")
+
+
+def multiword(browser: Browser) -> None:
+    """List a term of two words; it is one in the specimen, the vocabulary and the evidence."""
+    read = browser.server.get(f"/strands/{browser.strand()}/documents/0")
+    text = "".join(each["text"] for each in read["segments"])
+    found = re.search(r"[A-Za-z]{4,} [a-z]{4,}", text)
+    assert found
+    two = found[0].lower()
+    browser.click("button.name", "Multiword terms")
+    area = browser.one("textarea")
+    area.send_keys(f"{two}, pilot launch")
+    browser.driver.execute_script("arguments[0].blur()", area)
+    browser.one("ruby rt", two.replace(" ", "_"))
+    browser.choose("Add a pass", "Multiword terms")
+    browser.until(
+        lambda: sum("Multiword" in e.text for e in browser.all("button.name")) == 2, "a second one"
+    )
+    browser.press("u")
+    browser.until(
+        lambda: sum("Multiword" in e.text for e in browser.all("button.name")) == 1, "one again"
+    )
+    browser.press("r")
+    browser.until(lambda: not browser.all(".knot.stale"), "the rebuild", 30)
+    browser.until(
+        lambda: browser.one("button.survival", "multiword terms").is_enabled(), "what was joined"
+    )
+    browser.click("button.survival", "multiword terms")
+    browser.one("aside h3", "Joined by multiword terms")
+    marks = browser.until(lambda: browser.all("aside mark"), "the joined terms marked")
+    assert marks[0].text.lower() in (two, "pilot launch")
 
 
 def weigh(browser: Browser) -> None:
@@ -263,7 +296,7 @@ def test_everything_by_keyboard(browser: Browser, fitted: int) -> None:
     for key, heading in (
         ("2", "Passes"),
         ("3", "Vocabulary"),
-        ("5", "LDA, 6 topics"),
+        ("5", "LDA 6"),
         ("6", "How many topics?"),
         ("7", "Topics"),
         ("8", "Prevalence"),
@@ -297,7 +330,7 @@ def test_charts_have_a_table_twin_and_passes_move_by_keyboard(
     browser.click("figure button", "table")
     browser.one("figure table td", "2011")
     browser.open(f"/strand/{fitted}/clean")
-    browser.until(lambda: len(browser.all("button.name")) == 10, "the passes")
+    browser.until(lambda: len(browser.all("button.name")) == 11, "the passes")
     names = [e.text.split("\n")[0] for e in browser.all("button.name")]
     browser.driver.execute_script("document.querySelectorAll('button.name')[3].focus()")
     browser.driver.switch_to.active_element.send_keys(Keys.ALT, Keys.ARROW_UP)

@@ -214,12 +214,12 @@ def test_a_job_shows_its_progress_in_the_tray_and_is_cancelled_there(
     browser.sees("Topics forming", 30)
     assert len(browser.all("div.topic")) == 7
     browser.click("button.tool", "Work")
-    browser.one(".tray article", "Fit 7 topics, seed 1")
+    browser.one(".tray article", "Fit LDA 7, seed 1")
     browser.one(".tray article", "left", 30)
     browser.click(".tray button", "Cancel")
     browser.one(".tray article", "cancelled")
     browser.server.wait(job, "cancelled")
-    browser.one("h1", "LDA, ")
+    browser.one("h1", "LDA ")
 
 
 def test_the_long_lists_scroll_without_gaps(browser: Browser, tmp_path: Path) -> None:

@@ -182,7 +182,7 @@ def test_quick_changes_neither_overwrite_nor_contradict_each_other(
     browser.open(f"/strand/{fitted}/clean")
     browser.one("s")
     switches = browser.driver.find_elements(By.CSS_SELECTOR, '[role="switch"][aria-label$=" on"]')
-    assert len(switches) == 9
+    assert len(switches) == 10
     browser.driver.execute_script(
         "(async (all) => { for (const s of all) {"
         " s.click(); await new Promise((r) => setTimeout(r, 5)) } })(arguments[0])",

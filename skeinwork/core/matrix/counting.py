@@ -18,8 +18,15 @@ VERSION = 1
 def count_by_document(ids: Any, doc_ptr: Any, n_terms: int) -> Any:
     """CSR arrays (data, indices, indptr) of how often each id occurs in each document.
 
-    Ids below zero are passed over; column indices are sorted within each row. The reference for
-    the tests is SciPy's own conversion from coordinates.
+    The reference for the tests is SciPy's own conversion from coordinates.
+
+    Parameters
+    ----------
+    ids : int32[n_tokens], those below zero are passed over; doc_ptr : int64[n_docs + 1]
+
+    Returns
+    -------
+    data, indices : int32[nnz], indices sorted within each row; indptr : int64[n_docs + 1]
     """
     n_docs = len(doc_ptr) - 1
     counts = np.zeros(n_terms, dtype=np.int32)
@@ -48,7 +55,16 @@ def count_by_document(ids: Any, doc_ptr: Any, n_terms: int) -> Any:
 def to_csr(
     ids: NDArray[np.int32], doc_ptr: NDArray[np.int64], n_terms: int
 ) -> scipy.sparse.csr_matrix:
-    """Document-term counts, int32[n_docs, n_terms]."""
+    """Document-term counts.
+
+    Parameters
+    ----------
+    ids : int32[n_tokens], term of each token, -1 for none; doc_ptr : int64[n_docs + 1]
+
+    Returns
+    -------
+    int32[n_docs, n_terms], columns sorted within each row
+    """
     data, indices, indptr = count_by_document(ids, doc_ptr, n_terms)
     return scipy.sparse.csr_matrix((data, indices, indptr), shape=(len(doc_ptr) - 1, n_terms))
 

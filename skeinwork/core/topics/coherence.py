@@ -73,6 +73,15 @@ def npmi(joint: NDArray[np.int64], total: int) -> NDArray[np.float64]:
     """Normalised pointwise mutual information of every pair, in [-1, 1].
 
     log((p_ij + e) / (p_i p_j)) / -log(p_ij + e), with e = 1e-12; words never seen give -1.
+
+    Parameters
+    ----------
+    joint : int64[n_words, n_words], windows that hold both, the diagonal those that hold one
+    total : all windows
+
+    Returns
+    -------
+    float64[n_words, n_words]
     """
     p = joint / max(total, 1)
     single = np.diag(p)
@@ -83,7 +92,12 @@ def npmi(joint: NDArray[np.int64], total: int) -> NDArray[np.float64]:
 
 
 def watched_words(top_words: NDArray[np.int64]) -> NDArray[np.int64]:
-    """The union of all topics' top words, sorted: the only words that need counting."""
+    """The union of all topics' top words, sorted: the only words that need counting.
+
+    Parameters
+    ----------
+    top_words : int64[n_topics, n_top]
+    """
     return np.unique(top_words)
 
 
@@ -112,6 +126,11 @@ def umass(top_words: NDArray[np.int64], counts: scipy.sparse.csr_matrix) -> NDAr
     """UMass coherence of each topic, float64[n_topics].
 
     Mean of log((D(i, j) + 1) / D(j)) over pairs with j ranked before i; D counts documents.
+
+    Parameters
+    ----------
+    top_words : int64[n_topics, n_top], the most probable first
+    counts : int[n_docs, n_terms]
     """
     presence = (counts[:, watched_words(top_words)] > 0).astype(np.int64)
     joint = np.asarray((presence.T @ presence).todense())

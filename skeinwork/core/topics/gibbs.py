@@ -79,7 +79,16 @@ def sweep(
 
 @njit(cache=True, nogil=True)
 def count_topics(words: Any, doc_ptr: Any, z: Any, n_terms: int, n_topics: int) -> Any:
-    """Counts by (term, topic), by (document, topic) and by topic from the tokens' topics."""
+    """Counts from the tokens' topics.
+
+    Parameters
+    ----------
+    words, z : int32[n_tokens], term and topic of each token; doc_ptr : int64[n_docs + 1]
+
+    Returns
+    -------
+    int32[n_terms, n_topics], int32[n_docs, n_topics], int64[n_topics]
+    """
     word_topic = np.zeros((n_terms, n_topics), dtype=np.int32)
     doc_topic = np.zeros((len(doc_ptr) - 1, n_topics), dtype=np.int32)
     total = np.zeros(n_topics, dtype=np.int64)
@@ -94,7 +103,20 @@ def count_topics(words: Any, doc_ptr: Any, z: Any, n_terms: int, n_topics: int) 
 def optimise_alpha(
     doc_counts: NDArray[np.int32], alpha: NDArray[np.float64], rounds: int = 5
 ) -> NDArray[np.float64]:
-    """Minka's fixed point for an asymmetric Dirichlet prior over int32[n_docs, n_topics] counts."""
+    """Minka's fixed point for an asymmetric Dirichlet prior over topics.
+
+    alpha_k <- alpha_k * sum_d [psi(n_dk + alpha_k) - psi(alpha_k)] /
+    sum_d [psi(n_d + sum alpha) - psi(sum alpha)]
+
+    Parameters
+    ----------
+    doc_counts : int32[n_docs, n_topics]; documents without tokens say nothing
+    alpha : float64[n_topics], to begin with
+
+    Returns
+    -------
+    float64[n_topics], kept within [1e-4, 50]
+    """
     lengths = doc_counts.sum(axis=1)
     doc_counts, lengths = doc_counts[lengths > 0], lengths[lengths > 0]
     psi = scipy.special.psi
@@ -108,7 +130,17 @@ def optimise_alpha(
 def optimise_beta(
     word_topic: NDArray[np.int32], topic_total: NDArray[np.int64], beta: float, rounds: int = 3
 ) -> float:
-    """Minka's fixed point for the symmetric prior over words."""
+    """Minka's fixed point for the symmetric prior over words.
+
+    Parameters
+    ----------
+    word_topic : int32[n_terms, n_topics]; topic_total : int64[n_topics]
+    beta : to begin with
+
+    Returns
+    -------
+    The prior, kept within [1e-4, 10]
+    """
     n_terms, n_topics = word_topic.shape
     psi = scipy.special.psi
     for _ in range(rounds):

@@ -9,7 +9,19 @@ VERSION = 1
 
 
 def similarity(a: NDArray[np.float64], b: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Cosine of every topic of ``a`` with every topic of ``b``, float64[n_a, n_b], over the same terms."""
+    """Cosine of every topic of one fit with every topic of another.
+
+    Parameters
+    ----------
+    a, b : float64[n_topics, n_terms], words of each topic over the same terms
+
+    Returns
+    -------
+    float64[n_a, n_b], in [0, 1] for words that are not negative
+
+    >>> similarity(np.eye(2), np.array([[1.0, 1.0]])).round(3).tolist()
+    [[0.707], [0.707]]
+    """
     norm_a = np.sqrt((a * a).sum(axis=1))
     norm_b = np.sqrt((b * b).sum(axis=1))
     dots = np.einsum("iw,jw->ij", a, b)
@@ -17,7 +29,18 @@ def similarity(a: NDArray[np.float64], b: NDArray[np.float64]) -> NDArray[np.flo
 
 
 def match(a: NDArray[np.float64], b: NDArray[np.float64]) -> list[tuple[int, int, float]]:
-    """Pairs (topic of a, topic of b, cosine), each topic used once, the sum of cosines greatest."""
+    """Pairs of topics of two fits, each topic used once, so that the sum of cosines is greatest.
+
+    H. Kuhn, *The Hungarian method for the assignment problem*, 1955.
+
+    Parameters
+    ----------
+    a, b : float64[n_topics, n_terms]
+
+    Returns
+    -------
+    (topic of a, topic of b, cosine), as many as the smaller fit has topics
+    """
     from scipy.optimize import linear_sum_assignment  # slow to import, and seldom needed
 
     scores = similarity(a, b)
@@ -28,7 +51,16 @@ def match(a: NDArray[np.float64], b: NDArray[np.float64]) -> list[tuple[int, int
 def on_shared_terms(
     a: NDArray[np.float64], terms_a: list[str], b: NDArray[np.float64], terms_b: list[str]
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Both topic-word tables cut to the terms that both vocabularies hold, in one order."""
+    """Both topic-word tables cut to the terms that both vocabularies hold, in one order.
+
+    Parameters
+    ----------
+    a, b : float64[n_topics, n_terms], each over its own ``terms_a`` or ``terms_b``
+
+    Returns
+    -------
+    float64[n_a, n_shared] and float64[n_b, n_shared]; without shared terms they have no columns
+    """
     place = {term: at for at, term in enumerate(terms_b)}
     pairs = [(at, place[term]) for at, term in enumerate(terms_a) if term in place]
     left = np.array([at for at, _ in pairs], dtype=np.int64)
@@ -37,7 +69,16 @@ def on_shared_terms(
 
 
 def stability(fits: list[NDArray[np.float64]]) -> NDArray[np.float64]:
-    """For each fit, its mean matched cosine with the fits of other seeds, float64[n_fits]."""
+    """For each fit, its mean matched cosine with the fits of other seeds.
+
+    Parameters
+    ----------
+    fits : float64[n_topics, n_terms] each, over the same terms
+
+    Returns
+    -------
+    float64[n_fits]; NaN where there is one fit alone
+    """
     n = len(fits)
     agreement = np.full((n, n), np.nan)
     for i in range(n):
@@ -50,7 +91,17 @@ def stability(fits: list[NDArray[np.float64]]) -> NDArray[np.float64]:
 def recurrence(
     model: NDArray[np.float64], others: list[NDArray[np.float64]], least: float = 0.7
 ) -> NDArray[np.int64]:
-    """In how many other fits each topic is found again (matched at a cosine of ``least``)."""
+    """In how many other fits each topic is found again.
+
+    Parameters
+    ----------
+    model : float64[n_topics, n_terms]; others : the same of other seeds
+    least : cosine from which a matched topic counts as the same
+
+    Returns
+    -------
+    int64[n_topics], between 0 and the number of others
+    """
     found = np.zeros(len(model), dtype=np.int64)
     for other in others:
         for topic, _, cosine in match(model, other):

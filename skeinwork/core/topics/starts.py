@@ -18,7 +18,12 @@ _ROUNDS = 3
 
 
 def unit_rows(counts: scipy.sparse.csr_matrix) -> scipy.sparse.csr_matrix:
-    """tf-idf rows of Euclidean length 1; zero rows stay zero."""
+    """tf-idf rows of Euclidean length 1; zero rows stay zero.
+
+    Parameters
+    ----------
+    counts : int[n_docs, n_terms]
+    """
     weighted = weigh(counts, "tf-idf")
     rows = np.repeat(np.arange(counts.shape[0]), np.diff(counts.indptr))
     norms = np.sqrt(np.bincount(rows, weighted.data**2, counts.shape[0]))
@@ -29,7 +34,17 @@ def unit_rows(counts: scipy.sparse.csr_matrix) -> scipy.sparse.csr_matrix:
 def spread_seeds(
     rows: scipy.sparse.csr_matrix, count: int, rng: np.random.Generator
 ) -> NDArray[np.int64]:
-    """``count`` rows, each drawn with a chance that grows with its distance from those before."""
+    """Rows that lie far apart, each drawn with a chance that grows with its distance from the others.
+
+    Parameters
+    ----------
+    rows : float64[n_docs, n_terms] of length 1; count : how many
+    rng : the only source of chance
+
+    Returns
+    -------
+    int64[count], numbers of rows; rows without words are drawn only where there are no others
+    """
     n = rows.shape[0]
     pool = rng.choice(n, size=min(n, _MOST_CANDIDATES), replace=False)
     candidates = rows[pool]
@@ -49,7 +64,16 @@ def spread_seeds(
 def gathered_documents(
     counts: scipy.sparse.csr_matrix, topics: int, rng: np.random.Generator
 ) -> NDArray[np.int64]:
-    """The group of every document, int64[n_docs], after a few rounds of spherical k-means."""
+    """A group for every document, after a few rounds of spherical k-means from seeds far apart.
+
+    Parameters
+    ----------
+    counts : int[n_docs, n_terms]; topics : how many groups
+
+    Returns
+    -------
+    int64[n_docs], in [0, topics)
+    """
     rows = unit_rows(counts)
     centres = rows[spread_seeds(rows, topics, rng)]
     nearest = np.zeros(rows.shape[0], dtype=np.int64)

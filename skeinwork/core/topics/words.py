@@ -7,12 +7,33 @@ from numpy.typing import NDArray
 
 
 def top_words(topic_word: NDArray[np.float64], count: int = 10) -> NDArray[np.int64]:
-    """The most probable terms of each topic, int64[n_topics, count]; ties go to the lower index."""
+    """The most probable terms of each topic; ties go to the lower index.
+
+    Parameters
+    ----------
+    topic_word : float64[n_topics, n_terms]
+
+    Returns
+    -------
+    int64[n_topics, count], fewer columns where there are fewer terms
+
+    >>> top_words(np.array([[0.1, 0.7, 0.2]]), 2).tolist()
+    [[1, 2]]
+    """
     return np.argsort(-topic_word, axis=1, kind="stable")[:, :count]
 
 
 def ownness(topic_word: NDArray[np.float64]) -> NDArray[np.float64]:
-    """How much of each word's probability a topic holds: phi_kw / sum over topics of phi."""
+    """How much of each word's probability a topic holds: phi_kw / sum over topics of phi_kw.
+
+    Parameters
+    ----------
+    topic_word : float64[n_topics, n_terms], phi
+
+    Returns
+    -------
+    float64[n_topics, n_terms]; columns sum to 1
+    """
     return topic_word / np.maximum(topic_word.sum(axis=0, keepdims=True), 1e-300)
 
 
@@ -28,7 +49,16 @@ def frex(topic_word: NDArray[np.float64], weight: float = 0.5) -> NDArray[np.flo
     """FREX of every term in every topic: the harmonic mean of two ranks within the topic.
 
     J. Bischof and E. Airoldi, *Summarizing topical content with word frequency and exclusivity*,
-    ICML 2012. ``weight`` goes to exclusivity, the rest to frequency.
+    ICML 2012.
+
+    Parameters
+    ----------
+    topic_word : float64[n_topics, n_terms]
+    weight : of exclusivity, in [0, 1]; the rest goes to frequency
+
+    Returns
+    -------
+    float64[n_topics, n_terms], in (0, 1]
     """
     n_terms = topic_word.shape[1]
     exclusive = np.array([_ranks(row) for row in ownness(topic_word)]) / n_terms
@@ -37,6 +67,15 @@ def frex(topic_word: NDArray[np.float64], weight: float = 0.5) -> NDArray[np.flo
 
 
 def exclusivity(topic_word: NDArray[np.float64], count: int = 10) -> NDArray[np.float64]:
-    """Mean ownness of each topic's top words, float64[n_topics], between 1/n_topics and 1."""
+    """Mean ownness of each topic's top words.
+
+    Parameters
+    ----------
+    topic_word : float64[n_topics, n_terms]; count : how many top words
+
+    Returns
+    -------
+    float64[n_topics], between 1 / n_topics and 1
+    """
     rows = np.arange(len(topic_word))[:, None]
     return ownness(topic_word)[rows, top_words(topic_word, count)].mean(axis=1)

@@ -65,9 +65,10 @@ class EvidenceQuery(Selection):
 
 
 def _title(chosen: Selected, selection: Selection) -> str | None:
-    """The readable words of a selected term."""
+    """The readable words of a selected term, or what a selected pass did."""
     if selection.term is None:
-        return None
+        by = selection.removed_by
+        return evidence.pass_title(chosen.view, by) if by is not None else None
     return chosen.view.matrix.display[chosen.view.term_place[selection.term]]
 
 

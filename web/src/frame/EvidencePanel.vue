@@ -40,7 +40,7 @@ const found = computed(() => (evidence.isPlaceholderData.value ? undefined : evi
 function titleOf(choice: Selection) {
   if (choice.topic !== undefined && choice.topic !== null) return label(choice.topic)
   if (choice.term) return choice.term
-  if (choice.removed_by) return `Pass: ${choice.removed_by.replaceAll('-', ' ')}`
+  if (choice.removed_by) return choice.removed_by.replaceAll('-', ' ')
   if (choice.flag) return FLAGS[choice.flag]?.title ?? choice.flag
   if (choice.words_from !== undefined)
     return choice.words_to

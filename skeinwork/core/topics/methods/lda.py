@@ -107,7 +107,12 @@ class Chain:
 
 
 def check(counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> None:
-    """Raise ``BadInputError`` where a fit would mean nothing."""
+    """Raise ``BadInputError`` for weights, an empty vocabulary, or more topics than documents.
+
+    Parameters
+    ----------
+    counts : int[n_docs, n_terms]
+    """
     if not np.issubdtype(counts.dtype, np.integer):
         raise BadInputError("LDA reads counts, not weights. Fit it on the counts of this matrix.")
     filled = int((np.diff(counts.indptr) > 0).sum())
@@ -153,6 +158,12 @@ def fit(
     """Fit LDA to counts, int[n_docs, n_terms].
 
     The last ``_SAVED`` samples, spread over the last fifth of the iterations, are averaged.
+
+    Parameters
+    ----------
+    counts : int[n_docs, n_terms]; documents without terms get no shares
+    settings : topics, seed, iterations; priors that are None are optimised
+    report : told the phase, the share done, the trace and the top words so far
 
     Raises
     ------

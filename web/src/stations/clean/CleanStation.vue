@@ -94,7 +94,7 @@ useKey('k', 'previous specimen', () => go(-1))
             :disabled="!row.removed || stale"
             :title="`${count(row.types)} distinct words left`"
             @click="select({ removed_by: row.key })">
-            <span class="cut">{{ row.title }}</span>
+            <span class="cut">{{ row.title.toLowerCase() }}</span>
             <span class="track">
               <i :style="{ width: share(row.tokens) }" />
               <i v-if="at" class="lost" :style="{ width: share(row.removed) }" />

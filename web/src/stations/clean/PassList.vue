@@ -91,7 +91,7 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
         class="plain bead"
         role="switch"
         :aria-checked="pass.on"
-        :aria-label="`${passes.title(pass)} ${pass.on ? 'on' : 'off'}`"
+        :aria-label="`${passes.title(pass).toLowerCase()} ${pass.on ? 'on' : 'off'}`"
         @click="passes.set(at, { on: !pass.on })" />
       <div class="grow">
         <button
