@@ -2,9 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Container
+from typing import Any
+
 from pydantic import BaseModel
 
 from skeinwork.work.documents import Segment
+
+
+def fields_of(settings: type[BaseModel], without: Container[str]) -> dict[str, Any]:
+    """The schema of each setting, but for some; what may be left open has the type it has if not."""
+    fields: dict[str, Any] = {}
+    for name, field in settings.model_json_schema()["properties"].items():
+        if name not in without:
+            choices = [each for each in field.get("anyOf", []) if each.get("type") != "null"]
+            fields[name] = {**field, **(choices[0] if choices else {}), "open": bool(choices)}
+    return fields
 
 
 class Made(BaseModel):

@@ -294,15 +294,18 @@ class JobRunner:
     def _build(self, running: Running, strand: Strand, wanted: Wanted) -> str:
         """Shape, clean and weigh with the wanted settings; the matrix's identity."""
         corpus = self._shape(running, wanted)
-        (cleaning,) = self._run(running, [(steps.CLEANING.make, corpus, wanted.clean)])
+        made = {"corpus": corpus}
+        before = corpus
+        for step in steps.COMPUTED[:-1]:
+            settings = getattr(wanted, step.wanted)
+            (made[step.name],) = self._run(running, [(step.make, before, settings)])
+            before = made[step.name]
         tokens = steps.TOKENS.making(corpus, wanted.clean.tokenising()).identity
         self._mend(running, tokens)
         with self.store.connection():
             self.store.record(tokens)
-        (matrix,) = self._run(running, [(steps.MATRIX.make, cleaning, wanted.weigh)])
-        with self.store.connection():
-            strands.put(self.store, strand, corpus, cleaning, matrix)
-        return matrix
+            strands.put(self.store, strand, made)
+        return before
 
     def _build_job(self, running: Running, strand: Strand) -> None:
         self._rebuild(running, strand, Wanted.model_validate(running.record.request))

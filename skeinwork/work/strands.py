@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -78,7 +79,7 @@ def standing(store: Store, strand: Strand) -> dict[str, State]:
         if step.name == "fit" and made:
             ready = store.artefacts.open(made).making.inputs[0] == fresh
         else:
-            if isinstance(step, Step) and step is not steps.FIT:
+            if isinstance(step, Step) and step.name != "fit":
                 fresh = step.making(fresh, getattr(now, step.wanted)).identity
             ready = made == fresh
         found[step.name] = "empty" if not made else "ready" if ready else "stale"
@@ -155,19 +156,17 @@ def take_base(store: Store, strand: Strand, base: str) -> Strand:
     return strand
 
 
-def put(store: Store, strand: Strand, corpus: str, cleaning: str, matrix: str) -> None:
-    """Put a corpus with its cleaning and matrix on the strand.
+def put(store: Store, strand: Strand, made: Mapping[str, str]) -> None:
+    """Put a corpus with its cleaning and matrix on the strand, by their steps.
 
     A strand's results are always of one corpus: a fit of other documents leaves it, and the last fit
     of these documents that the strand had comes back.
     """
     with database.atomic("IMMEDIATE"):
         fit = Strand.get_by_id(strand.id).fit
-        if fit and store.artefacts.ancestor(fit, "corpus").identity != corpus:
-            fit = last_fit(store, strand, corpus)
-        Strand.update(corpus=corpus, cleaning=cleaning, matrix=matrix, fit=fit).where(
-            Strand.id == strand.id
-        ).execute()
+        if fit and store.artefacts.ancestor(fit, "corpus").identity != made["corpus"]:
+            fit = last_fit(store, strand, made["corpus"])
+        Strand.update(**made, fit=fit).where(Strand.id == strand.id).execute()
 
 
 def last_fit(store: Store, strand: Strand, corpus: str | None = None) -> str | None:
@@ -209,13 +208,12 @@ def take_fit(store: Store, strand: Strand, fit: str) -> None:
             TopicNote.insert_many(notes or _blank(strand, fit, count)).execute()
         stored = store.artefacts.open(fit)
         settings = {**strand.draft, "fit": dict(stored.making.settings)}
-        matrix = stored.making.inputs[0]
-        cleaning = store.artefacts.open(matrix).making.inputs[0]
-        corpus = store.artefacts.ancestor(cleaning, "corpus").identity
-        Strand.update(fit=fit, matrix=matrix, cleaning=cleaning, corpus=corpus).where(
-            Strand.id == strand.id
-        ).execute()
-        strand.fit, strand.matrix, strand.cleaning, strand.corpus = fit, matrix, cleaning, corpus
+        made = {
+            step.name: store.artefacts.ancestor(fit, step.name).identity for step in steps.CHAIN
+        }
+        Strand.update(**made).where(Strand.id == strand.id).execute()
+        for name, identity in made.items():
+            setattr(strand, name, identity)
         if strand.draft != settings:
             Draft.create(strand=strand, undone=False, settings=strand.draft)
             _set(strand, settings)

@@ -113,12 +113,11 @@ def run(
         store = ArtefactStore(Path(folder))
         base = steps.CORPUS.read(store, files, pattern.gather, report)
         places = {table.sha256: table.path for table in joined}
-        corpus = steps.make_shaped(store, base, pattern.shape, places, report)
-        cleaning = steps.CLEANING.make(store, corpus, pattern.clean, report)
-        matrix = steps.MATRIX.make(store, cleaning, pattern.weigh, report)
-        fit = steps.FIT.make(store, matrix, pattern.fit, report)
+        made = [steps.make_shaped(store, base, pattern.shape, places, report)]
+        for step in steps.COMPUTED:
+            made.append(step.make(store, made[-1], getattr(pattern, step.wanted), report))
         report("Writing", 1.0)
-        view = View(store, corpus, cleaning, matrix, fit)
+        view = View(store, *made)
         names = []
         for name, data in exports.files(view, pattern, {}):
             (out / name).write_bytes(data)

@@ -1,7 +1,6 @@
 """The compiled loops behind ``segment``: boundaries, recognisers, and interning of types.
 
-A kernel's callees all live in this module, because the compiler's cache does not see changes
-elsewhere. ``tests/core/text/test_segment.py`` holds the references these are checked against.
+``tests/core/test_segment.py`` holds the references these are checked against.
 """
 
 from __future__ import annotations
@@ -12,6 +11,14 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from skeinwork.core.text.recognise_kernel import (
+    abbreviation,
+    address,
+    hyphen_length,
+    is_name_byte,
+    run_end,
+    tag,
+)
 from skeinwork.core.text.unicode_classes import (
     ALETTER,
     CLASS_MASK,
@@ -43,7 +50,7 @@ from skeinwork.core.text.unicode_classes import (
 # Token classes, in the order of segment.CLASSES.
 _WORD, _NUMBER, _PUNCTUATION, _SYMBOL, _EMOJI, _ADDRESS, _HASHTAG, _MENTION = range(8)
 _UNICODE, _UAX29, _LETTERS = range(3)
-_AT, _HASH, _DOT, _HYPHEN, _SLASH, _COLON, _UNDERSCORE, _PERCENT = 64, 35, 46, 45, 47, 58, 95, 37
+_AT, _HASH, _DOT, _PERCENT = 64, 35, 46, 37
 
 
 @njit(cache=True, nogil=True, inline="always")
@@ -151,110 +158,10 @@ def _boundary(data: Any, start: int, end: int, index: Any, blocks: Any) -> tuple
 
 
 @njit(cache=True, nogil=True)
-def _is_name_byte(b: int) -> bool:
-    return 97 <= b <= 122 or 65 <= b <= 90 or 48 <= b <= 57 or b == _UNDERSCORE or b >= 128
-
-
-@njit(cache=True, nogil=True)
-def _chunk(data: Any, at: int, end: int) -> tuple[int, bool]:
-    """End of the run without ASCII white space that starts here; whether it may hold an address."""
-    special = False
-    while at < end:
-        b = data[at]
-        if b <= 32:
-            break
-        if (
-            b == _AT
-            or b == _HASH
-            or b == _SLASH
-            or (b == _DOT and at + 1 < end and data[at + 1] > 32)
-        ):
-            special = True
-        at += 1
-    return at, special
-
-
-@njit(cache=True, nogil=True)
-def _starts_with(data: Any, at: int, end: int, prefix: Any) -> bool:
-    if at + len(prefix) > end:
-        return False
-    for offset in range(len(prefix)):
-        if data[at + offset] | 32 != prefix[offset] | 32:
-            return False
-    return True
-
-
-_SCHEMES = tuple(
-    np.frombuffer(s, dtype=np.uint8) for s in (b"http://", b"https://", b"ftp://", b"www.")
-)
-
-
-@njit(cache=True, nogil=True)
-def _address(data: Any, at: int, end: int) -> int:
-    """End of the web or mail address that starts here, or ``at`` where there is none."""
-    for scheme in _SCHEMES:
-        if _starts_with(data, at, end, scheme):
-            stop = at
-            while stop < end and data[stop] not in (60, 62, 34):
-                stop += 1
-            while stop > at and data[stop - 1] in (46, 44, 59, 58, 33, 63, 39, 41, 93):
-                stop -= 1
-            return stop if stop > at + len(scheme) else at
-    stop = at
-    while stop < end and (_is_name_byte(data[stop]) or data[stop] in (46, 45, 43, 37)):
-        stop += 1
-    if stop == at or stop >= end or data[stop] != _AT:
-        return at
-    stop += 1
-    domain, dot = stop, -1
-    while stop < end and (_is_name_byte(data[stop]) or data[stop] in (46, 45)):
-        if (
-            data[stop] == _DOT
-            and stop > domain
-            and stop + 1 < end
-            and _is_name_byte(data[stop + 1])
-        ):
-            dot = stop
-        stop += 1
-    while stop > domain and data[stop - 1] in (46, 45):
-        stop -= 1
-    return stop if dot >= 0 else at
-
-
-@njit(cache=True, nogil=True)
-def _abbreviation(data: Any, at: int, end: int) -> int:
-    """End of a dotted abbreviation such as *e.g.* or *U.S.A.*, or ``at``."""
-    count, stop = 0, at
-    while stop + 1 < end and data[stop + 1] == _DOT and 65 <= (data[stop] & 223) <= 90:
-        count, stop = count + 1, stop + 2
-    if count < 2 or (stop < end and _is_name_byte(data[stop])):
-        return at
-    return stop
-
-
-@njit(cache=True, nogil=True)
-def _tag(data: Any, at: int, end: int) -> int:
-    stop = at + 1
-    while stop < end and _is_name_byte(data[stop]):
-        stop += 1
-    return stop if stop > at + 1 else at
-
-
-@njit(cache=True, nogil=True)
-def _hyphen_length(data: Any, at: int, end: int) -> int:
-    """Byte length of the hyphen at ``at``, or 0."""
-    if at < end and data[at] == _HYPHEN:
-        return 1
-    if at + 2 < end and data[at] == 0xE2 and data[at + 1] == 0x80:
-        return 3 if data[at + 2] in (0x90, 0x91) else 0
-    return 0
-
-
-@njit(cache=True, nogil=True)
 def _whole(data: Any, stop: int, end: int, flags: int, keep: bool, index: Any, blocks: Any) -> int:
     """Extend a segment of letters or digits over hyphens, percent and degree signs."""
     while keep and flags & LETTER:
-        width = _hyphen_length(data, stop, end)
+        width = hyphen_length(data, stop, end)
         if width == 0 or stop + width >= end:
             break
         point, _ = _decode(data, stop + width)
@@ -291,11 +198,11 @@ def _recognise(data: Any, at: int, chunk: int, fresh: bool) -> tuple[int, int]:
     if not fresh:
         return at, 0
     if b == _HASH or b == _AT:
-        return _tag(data, at, chunk), (_HASHTAG if b == _HASH else _MENTION)
-    stop = _address(data, at, chunk)
+        return tag(data, at, chunk), (_HASHTAG if b == _HASH else _MENTION)
+    stop = address(data, at, chunk)
     if stop > at:
         return stop, _ADDRESS
-    return _abbreviation(data, at, chunk), _WORD
+    return abbreviation(data, at, chunk), _WORD
 
 
 @njit(cache=True, nogil=True)
@@ -428,7 +335,7 @@ def _fill(
                 if data[at] <= 32:
                     at, chunk, fresh = at + 1, at + 1, True
                     continue
-                chunk, special = _chunk(data, at, end)
+                chunk, special = run_end(data, at, end)
             stop = -1 if special else _plain_word(data, at, end)
             if stop > at:
                 kind, wanted, fresh = _WORD, True, True
@@ -436,7 +343,7 @@ def _fill(
                 stop, kind, wanted = _token(
                     data, at, end, rule, keep, chunk, special, fresh, index, blocks
                 )
-                fresh = not _is_name_byte(data[stop - 1])
+                fresh = not is_name_byte(data[stop - 1])
             if wanted:
                 value = _hash(data, at, stop)
                 found, slot = _find(data, at, stop, value, table, hashes, first)

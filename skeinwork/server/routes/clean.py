@@ -12,7 +12,7 @@ from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.passes import PASSES
 from skeinwork.core.text.passes.base import BasePass
 from skeinwork.core.text.segment import Segments
-from skeinwork.server.records import SegmentRecord, segment_records
+from skeinwork.server.records import SegmentRecord, fields_of, segment_records
 from skeinwork.server.state import NotFoundError, Selected, SelectedStrand
 from skeinwork.work import documents, strands
 from skeinwork.work.steps import CLEANING, TOKENS
@@ -150,7 +150,7 @@ def list_passes(chosen: SelectedStrand) -> Passes:
     return Passes(
         offered=[
             PassKind(kind=each.model_fields["kind"].default, title=each.title, about=each.about,
-                     fields=_fields(each))
+                     fields=fields_of(each, BasePass.model_fields))
             for each in PASSES
         ],
         wanted=[
@@ -158,9 +158,3 @@ def list_passes(chosen: SelectedStrand) -> Passes:
             for at, each in enumerate(listed)
         ],
     )  # fmt: skip
-
-
-def _fields(kind: type[BasePass]) -> dict[str, Any]:
-    """The schema of each setting of a pass's own."""
-    described: dict[str, Any] = kind.model_json_schema()["properties"]
-    return {name: field for name, field in described.items() if name not in BasePass.model_fields}

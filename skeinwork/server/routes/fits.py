@@ -11,9 +11,9 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.topics import choose, matching, words
-from skeinwork.core.topics.methods import FitSettings, method_of
+from skeinwork.core.topics.methods import METHODS, FitSettings, method_of
 from skeinwork.core.topics.methods.base import MethodSettings, Verdict
-from skeinwork.server.records import Made
+from skeinwork.server.records import Made, fields_of
 from skeinwork.server.routes.skeins import StrandRecord, describe
 from skeinwork.server.state import Identity, NotFoundError, Selected, SelectedStrand, State, StateOf
 from skeinwork.store.artefacts import DamagedResultError
@@ -128,6 +128,25 @@ def list_fits(state: StateOf, chosen: SelectedStrand) -> FitList:
         candidates=suggestion.candidates if suggestion else [],
         usable=counted.documents - counted.emptied if counted else 0,
     )  # fmt: skip
+
+
+class MethodKind(BaseModel):
+    """A topic method: what it is called, what it is, and the schema of its settings."""
+
+    method: str
+    title: str
+    about: str
+    fields: dict[str, Any]
+
+
+@router.get("/methods")
+def list_methods(chosen: SelectedStrand) -> list[MethodKind]:
+    """The topic methods there are."""
+    return [
+        MethodKind(method=each.name, title=each.title, about=each.about,
+                   fields=fields_of(each.settings, {"method"}))
+        for each in METHODS.values()
+    ]  # fmt: skip
 
 
 class FitDetail(BaseModel):

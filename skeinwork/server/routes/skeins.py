@@ -71,6 +71,7 @@ class Ply(BaseModel):
     """One link of the chain: what was made, from which settings, and whether it is up to date."""
 
     step: strands.StepName
+    station: str
     state: strands.State
     identity: str | None
     settings: dict[str, Any]
@@ -106,6 +107,7 @@ def describe(state: State, strand: Strand) -> StrandRecord:
         identity = getattr(strand, step.name)
         ply = Ply(
             step=step.name,
+            station=step.station,
             state=now[step.name],
             identity=identity,
             settings={},

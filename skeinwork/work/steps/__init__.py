@@ -23,14 +23,15 @@ from skeinwork.work.steps.step import Link, Step
 from skeinwork.work.steps.tokens import TOKENS
 
 __all__ = (
-    "CHAIN", "CLEANING", "CORPUS", "FIT", "MATRIX", "STEPS", "TOKENS", "SourceFile", "Summaries",
+    "CHAIN", "CLEANING", "COMPUTED", "CORPUS", "FIT", "MATRIX", "STEPS", "TOKENS", "SourceFile", "Summaries",
     "make_shaped", "remake",
 )  # fmt: skip
 STEPS: dict[str, Link[Any, Any, Any]] = {
     each.name: each for each in (CORPUS, TOKENS, CLEANING, MATRIX, FIT)
 }
 # What a strand keeps and the analyst sees; a cleaning brings its tokens with it.
-CHAIN: tuple[Link[Any, Any, Any], ...] = (CORPUS, CLEANING, MATRIX, FIT)
+COMPUTED: tuple[Step[Any, Any, Any], ...] = (CLEANING, MATRIX, FIT)
+CHAIN: tuple[Link[Any, Any, Any], ...] = (CORPUS, *COMPUTED)
 
 # The summaries of a strand's results, by step.
 Summaries: Any = create_model(  # type: ignore[call-overload]

@@ -32,6 +32,7 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
     """Made from a token stream that its own settings ask for; named by the corpus of that."""
 
     name: ClassVar[str] = "cleaning"
+    station: ClassVar[str] = "clean"
     wanted: ClassVar[str] = "clean"
     VERSION: ClassVar[int] = clean.VERSION
     summary: ClassVar[type[BaseModel]] = CleaningSummary

@@ -85,6 +85,7 @@ class CorpusLink(Link[GatherSettings, Corpus, CorpusSummary]):
     """From files; the corpus as brought in."""
 
     name: ClassVar[str] = "corpus"
+    station: ClassVar[str] = "gather"
     summary: ClassVar[type[BaseModel]] = CorpusSummary
 
     def parse(self, settings: Mapping[str, Any]) -> GatherSettings:

@@ -61,6 +61,7 @@ class FitSummary(BaseModel):
 
 class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
     name: ClassVar[str] = "fit"
+    station: ClassVar[str] = "fit"
     wanted: ClassVar[str] = "fit"
     VERSION: ClassVar[int] = 1
     summary: ClassVar[type[BaseModel]] = FitSummary

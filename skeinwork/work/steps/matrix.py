@@ -30,6 +30,7 @@ class MatrixSummary(BaseModel):
 
 class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
     name: ClassVar[str] = "matrix"
+    station: ClassVar[str] = "weigh"
     wanted: ClassVar[str] = "weigh"
     VERSION: ClassVar[int] = matrix.VERSION
     summary: ClassVar[type[BaseModel]] = MatrixSummary

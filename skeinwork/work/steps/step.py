@@ -44,11 +44,13 @@ class Link(ABC, Generic[Settings, Value, Summary]):
     ----------
     name : of its results
     wanted : its name in the settings wanted of a strand, where it has settings there
+    station : the screen that shows it
     summary : what its results say of themselves in a few numbers
     """
 
     name: ClassVar[str]
     wanted: ClassVar[str] = ""
+    station: ClassVar[str]
     summary: ClassVar[type[BaseModel]]
 
     @abstractmethod

@@ -39,6 +39,7 @@ def loaded(stored: Artefact) -> Segments:
 
 class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
     name: ClassVar[str] = "tokens"
+    station: ClassVar[str] = "clean"
     VERSION: ClassVar[int] = tokenise.VERSION
     summary: ClassVar[type[BaseModel]] = TokensSummary
 

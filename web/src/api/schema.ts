@@ -698,6 +698,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/methods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Methods
+         * @description The topic methods there are.
+         */
+        get: operations["list_methods"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/fits/{identity}": {
         parameters: {
             query?: never;
@@ -2002,6 +2022,22 @@ export interface components {
             tokens: number;
         };
         /**
+         * MethodKind
+         * @description A topic method: what it is called, what it is, and the schema of its settings.
+         */
+        MethodKind: {
+            /** Method */
+            method: string;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+            /** Fields */
+            fields: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * MinimumEffect
          * @description How many terms would stay at a minimum number of documents.
          */
@@ -2265,6 +2301,8 @@ export interface components {
              * @enum {string}
              */
             step: "corpus" | "cleaning" | "matrix" | "fit";
+            /** Station */
+            station: string;
             /**
              * State
              * @enum {string}
@@ -4221,6 +4259,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_methods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodKind"][];
                 };
             };
             /** @description Validation Error */

@@ -18,12 +18,7 @@ const router = useRouter()
 const id = useStrandId()
 const menu = ref<InstanceType<typeof Popover>>()
 const open = ref('')
-const STATION: Record<string, string> = {
-  corpus: 'gather',
-  cleaning: 'clean',
-  matrix: 'weigh',
-  fit: 'fit',
-}
+const station = computed(() => props.strand?.plies.find((ply) => ply.step === open.value)?.station ?? 'gather')
 
 const plies = computed(() => {
   const strand = props.strand
@@ -132,7 +127,7 @@ async function fork() {
           <span v-if="open === 'corpus'" class="soft">{{ ' ' }}{{ version.said.size }}</span>
         </button>
         <div class="row wrap foot">
-          <RouterLink :to="`/strand/${id}/${STATION[open] ?? 'gather'}`">Go to {{ STATION[open] }}</RouterLink>
+          <RouterLink :to="`/strand/${id}/${station}`">Go to {{ station }}</RouterLink>
           <button class="plain link" @click="fork">Fork this strand</button>
         </div>
       </div>

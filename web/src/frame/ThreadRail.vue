@@ -11,16 +11,13 @@ const props = defineProps<{ strand?: Strand }>()
 const route = useRoute()
 
 type Knot = 'empty' | 'ready' | 'working' | 'stale' | 'failed'
-/** The step whose result a station shows, and the job that works on it. */
-const STEP: Record<string, [string, string[]]> = {
-  gather: ['corpus', ['gather']],
-  clean: ['cleaning', ['build', 'gather']],
-  weigh: ['matrix', ['build', 'gather']],
-  fit: ['fit', ['fit', 'build']],
-  choose: ['fit', ['sweep']],
-  label: ['fit', []],
-  track: ['fit', []],
-  share: ['fit', []],
+/** The jobs that work on what a station shows. */
+const KINDS: Record<string, string[]> = {
+  gather: ['gather'],
+  clean: ['build', 'gather'],
+  weigh: ['build', 'gather'],
+  fit: ['fit', 'build'],
+  choose: ['sweep'],
 }
 const SAID: Record<Knot, string> = {
   empty: 'nothing yet',
@@ -32,9 +29,10 @@ const SAID: Record<Knot, string> = {
 
 const knots = computed(() =>
   STATIONS.map((station) => {
-    const [step, kinds] = STEP[station.name]
+    const kinds = KINDS[station.name] ?? []
     const mine = jobs.value.filter((job) => job.strand === props.strand?.id && kinds.includes(job.kind))
-    const ply = props.strand?.plies.find((each) => each.step === step)
+    const plies = props.strand?.plies ?? []
+    const ply = plies.find((each) => each.station === station.name) ?? plies.at(-1)
     let state: Knot = ply?.state ?? 'empty'
     const swept = station.name === 'choose' && mine.some((job) => job.state === 'done')
     if (state === 'empty' && swept) state = 'ready'

@@ -36,7 +36,7 @@ class Method(ABC, Generic[S]):
     Attributes
     ----------
     name : ``method`` in its settings
-    title : what the screens call it
+    title, about : what the screens call it, and what it is in one line
     VERSION : raised when it gives other results
     settings : the class of its settings
     watches : what its trace holds after the iteration; the last value of the first judges a fit
@@ -44,6 +44,7 @@ class Method(ABC, Generic[S]):
 
     name: ClassVar[str]
     title: ClassVar[str]
+    about: ClassVar[str]
     VERSION: ClassVar[int]
     settings: ClassVar[type[MethodSettings]]
     watches: ClassVar[tuple[str, ...]]

@@ -29,6 +29,7 @@ _SAVED = 10
 _STARTS = 8
 _START_ITERATIONS = 10
 _FOLLOW = 0.9
+_OPEN = {"left_open": "optimised"}
 
 
 class LdaSettings(MethodSettings):
@@ -36,8 +37,12 @@ class LdaSettings(MethodSettings):
 
     method: Literal["lda"] = "lda"
     iterations: int = Field(400, ge=20, le=20_000)
-    alpha: float | None = Field(None, gt=0, le=100, description="document prior per topic")
-    beta: float | None = Field(None, gt=0, le=100, description="word prior per term")
+    alpha: float | None = Field(
+        None, gt=0, le=100, description="document prior per topic", json_schema_extra=_OPEN
+    )
+    beta: float | None = Field(
+        None, gt=0, le=100, description="word prior per term", json_schema_extra=_OPEN
+    )
 
 
 class Chain:
@@ -199,6 +204,7 @@ class Lda(Method[LdaSettings]):
 
     name: ClassVar[str] = "lda"
     title: ClassVar[str] = "LDA"
+    about: ClassVar[str] = "latent Dirichlet allocation"
     VERSION: ClassVar[int] = 2
     settings: ClassVar[type[LdaSettings]] = LdaSettings
     watches: ClassVar[tuple[str, str]] = ("log-likelihood per token", "tokens that changed topic")

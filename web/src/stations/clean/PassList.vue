@@ -3,9 +3,9 @@ import { computed, nextTick, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import { useWanted } from '@/api/strand'
+import SettingField from '@/frame/SettingField.vue'
 import { count, counted } from '@/marks/format'
 
-import PassField from './PassField.vue'
 import { usePasses, type Pass } from './passes'
 
 const props = defineProps<{ survivals: Schemas['PassSurvival'][] }>()
@@ -109,7 +109,7 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
           <p v-if="passes.hint(pass)" class="soft">{{ passes.hint(pass) }}</p>
           <component :is="ownPart(pass)" v-if="ownPart(pass)" :pass="pass" @change="passes.set(at, $event)" />
           <template v-else>
-            <PassField
+            <SettingField
               v-for="[name, field] in passes.fields(pass)"
               :key="name"
               :field="field"

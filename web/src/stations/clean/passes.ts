@@ -2,19 +2,9 @@ import { computed } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery, useWanted } from '@/api/strand'
+import type { Field } from '@/frame/settings'
 
 export type Pass = NonNullable<Schemas['CleanSettings']['passes']>[number]
-
-/** The schema of one setting. */
-export interface Field {
-  type?: string
-  title: string
-  description?: string
-  enum?: string[]
-  words?: boolean
-  minimum?: number
-  maximum?: number
-}
 
 /** A list with one of its members at another place. */
 export function moved<T>(list: T[], from: number, to: number): T[] {

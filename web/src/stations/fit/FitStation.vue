@@ -6,6 +6,8 @@ import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandChange, useStrandQuery, useWanted } from '@/api/strand'
 import { useTopics } from '@/api/topics'
 import JobState from '@/frame/JobState.vue'
+import SettingField from '@/frame/SettingField.vue'
+import type { Field } from '@/frame/settings'
 import { cancelJob, jobs, useWorking } from '@/frame/jobs'
 import { useSelection } from '@/frame/selection'
 import Swatch from '@/marks/Swatch.vue'
@@ -65,13 +67,21 @@ const trace = computed(() => task.value?.trace ?? (job.value ? [] : (found.value
 const watches = computed(() => task.value?.watches ?? found.value?.watches ?? [])
 const usable = computed(() => (made.value.matrix?.documents ?? 0) - (made.value.matrix?.emptied ?? 0))
 const shownJob = computed(() => job.value ?? stopped.value)
+const methods = useStrandQuery('methods', 0, (strandId) =>
+  ask(client.GET('/api/strands/{strand_id}/methods', { params: strandPath(strandId) })),
+)
+const method = computed(() => methods.data.value?.find((each) => each.method === settings.value.method))
+const hints = computed(() =>
+  Object.entries((method.value?.fields ?? {}) as Record<string, Field>)
+    .filter(([, field]) => field.description)
+    .map(([name, field]) => `${name}: ${field.description}`),
+)
 const few = computed(() => usable.value > 0 && usable.value < 50)
 const VERDICTS: Record<string, string> = {
   settled: 'Settled: the likelihood no longer rises beyond its own noise.',
   'still moving': 'Still moving: the likelihood was rising at the end. Ask for more iterations.',
   stuck: 'Stuck: no token changed its topic. Look at the vocabulary.',
 }
-const optional = (event: Event) => Number((event.target as HTMLInputElement).value) || null
 </script>
 
 <template>
@@ -81,44 +91,24 @@ const optional = (event: Event) => Number((event.target as HTMLInputElement).val
         {{ job ? 'Fitting' : found ? `${found.said.name}, ${found.said.size}` : 'Fit a topic model' }}
       </h1>
       <span class="soft small"
-        >on {{ count(made.matrix?.tokens ?? 0) }} tokens of {{ counted(usable, 'document') }}</span
+        >{{ method?.about }} on {{ count(made.matrix?.tokens ?? 0) }} tokens of {{ counted(usable, 'document') }}</span
       >
     </div>
     <p v-if="!ply('matrix')?.identity" class="notice">
       There is no matrix yet. Bring documents in at Gather; cleaning and weighing follow by themselves.
     </p>
     <form v-else class="settings" @submit.prevent="start.mutate(settings)">
-      <label>topics <input v-model.number="settings.topics" type="number" min="2" max="500" required /></label>
-      <label>seed <input v-model.number="settings.seed" type="number" min="0" required /></label>
-      <label
-        >iterations <input v-model.number="settings.iterations" type="number" min="20" max="20000" step="10" required
-      /></label>
-      <label
-        >alpha
-        <input
-          type="number"
-          min="0.0001"
-          step="any"
-          :value="settings.alpha"
-          placeholder="optimised"
-          @change="settings.alpha = optional($event)"
-      /></label>
-      <label
-        >beta
-        <input
-          type="number"
-          min="0.0001"
-          step="any"
-          :value="settings.beta"
-          placeholder="optimised"
-          @change="settings.beta = optional($event)"
-      /></label>
+      <SettingField
+        v-for="(field, name) in method?.fields"
+        :key="name"
+        :name="String(name)"
+        :field="{ ...(field as Field), description: String(name) }"
+        :title="(field as Field).description"
+        :value="(settings as Record<string, unknown>)[name]"
+        @change="settings = { ...settings, [name]: $event }" />
       <Button v-if="!job" type="submit" label="Fit" :loading="start.isPending.value" />
       <Button v-else label="Cancel" severity="secondary" @click="cancelJob(job.id)" />
-      <small class="soft hint"
-        >Left open, alpha and beta are optimised: topics differ in size, and entries hold few of them. To compare
-        counts, go to Choose.</small
-      >
+      <small class="soft hint">{{ hints.join('; ') }}. To compare counts, go to Choose.</small>
     </form>
     <p v-if="few" class="notice">
       Only {{ counted(usable, 'document') }} hold words. Topics of fewer than about 50 documents say little; more

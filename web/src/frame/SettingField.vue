@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import WordListEditor from './WordListEditor.vue'
-import { type Field } from './passes'
+import { typedNumber, type Field } from './settings'
 
-/** One setting of a pass, drawn from its schema. */
-const props = defineProps<{ field: Field; value: unknown }>()
+/** One setting, drawn from its schema. */
+const props = defineProps<{ field: Field; value: unknown; name?: string }>()
 const emit = defineEmits<{ change: [unknown] }>()
 const checked = (event: Event) => (event.target as HTMLInputElement).checked
 const text = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 const number = (event: Event) => {
-  const given = Number(text(event))
-  if (given >= (props.field.minimum ?? -Infinity) && given <= (props.field.maximum ?? Infinity)) emit('change', given)
+  const given = typedNumber(props.field, text(event))
+  if (given !== undefined) emit('change', given)
 }
 </script>
 
@@ -37,12 +37,15 @@ const number = (event: Event) => {
       :max="field.maximum"
       :step="field.type === 'number' ? 'any' : 1"
       :value="value"
+      :placeholder="field.left_open"
+      :required="!field.open"
+      :aria-label="name"
       @change="field.type === 'string' ? emit('change', text($event)) : number($event)"
   /></label>
 </template>
 
 <style scoped>
 input[type='number'] {
-  width: 3.5rem;
+  width: 5rem;
 }
 </style>

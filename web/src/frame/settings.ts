@@ -1,0 +1,23 @@
+/** The schema of one setting, as the server sends it. */
+export interface Field {
+  type?: string
+  title: string
+  description?: string
+  enum?: string[]
+  words?: boolean
+  minimum?: number
+  maximum?: number
+  exclusiveMinimum?: number
+  /** It may be left open; what is done then. */
+  open?: boolean
+  left_open?: string
+}
+
+/** A number as it was typed: null where it may be left open and is; undefined where it is out of range. */
+export function typedNumber(field: Field, typed: string): number | null | undefined {
+  if (!typed.trim()) return field.open ? null : undefined
+  const value = Number(typed)
+  if (Number.isNaN(value) || (field.type === 'integer' && !Number.isInteger(value))) return undefined
+  if (value < (field.minimum ?? -Infinity) || value > (field.maximum ?? Infinity)) return undefined
+  return value > (field.exclusiveMinimum ?? -Infinity) ? value : undefined
+}
