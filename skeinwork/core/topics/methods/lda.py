@@ -29,7 +29,6 @@ _SAVED = 10
 _STARTS = 8
 _START_ITERATIONS = 10
 _FOLLOW = 0.9
-_OPEN = {"left_open": "optimised"}
 
 
 class LdaSettings(MethodSettings):
@@ -38,10 +37,18 @@ class LdaSettings(MethodSettings):
     method: Literal["lda"] = "lda"
     iterations: int = Field(400, ge=20, le=20_000)
     alpha: float | None = Field(
-        None, gt=0, le=100, description="document prior per topic", json_schema_extra=_OPEN
+        None,
+        gt=0,
+        le=100,
+        description="document prior per topic",
+        json_schema_extra={"left_open": "optimised"},
     )
     beta: float | None = Field(
-        None, gt=0, le=100, description="word prior per term", json_schema_extra=_OPEN
+        None,
+        gt=0,
+        le=100,
+        description="word prior per term",
+        json_schema_extra={"left_open": "optimised"},
     )
 
 
