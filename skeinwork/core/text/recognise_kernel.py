@@ -15,6 +15,7 @@ _AT, _HASH, _DOT, _HYPHEN, _SLASH, _UNDERSCORE = 64, 35, 46, 45, 47, 95
 
 @njit(cache=True, nogil=True)
 def is_name_byte(b: int) -> bool:
+    """Whether a byte may stand in a name: letters, digits, _ and all beyond ASCII."""
     return 97 <= b <= 122 or 65 <= b <= 90 or 48 <= b <= 57 or b == _UNDERSCORE or b >= 128
 
 
@@ -92,6 +93,7 @@ def abbreviation(data: Any, at: int, end: int) -> int:
 
 @njit(cache=True, nogil=True)
 def tag(data: Any, at: int, end: int) -> int:
+    """End of the hashtag or mention whose sign stands at ``at``; ``at`` where none is."""
     stop = at + 1
     while stop < end and is_name_byte(data[stop]):
         stop += 1
