@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Container
+from functools import cache
 from typing import Any
 
 from pydantic import BaseModel
@@ -10,7 +10,8 @@ from pydantic import BaseModel
 from skeinwork.work.documents import Segment
 
 
-def fields_of(settings: type[BaseModel], without: Container[str]) -> dict[str, Any]:
+@cache
+def fields_of(settings: type[BaseModel], without: frozenset[str]) -> dict[str, Any]:
     """The schema of each setting, but for some; what may be left open has the type it has if not."""
     fields: dict[str, Any] = {}
     for name, field in settings.model_json_schema()["properties"].items():

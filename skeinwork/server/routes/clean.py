@@ -150,7 +150,7 @@ def list_passes(chosen: SelectedStrand) -> Passes:
     return Passes(
         offered=[
             PassKind(kind=each.model_fields["kind"].default, title=each.title, about=each.about,
-                     fields=fields_of(each, BasePass.model_fields))
+                     fields=fields_of(each, frozenset(BasePass.model_fields)))
             for each in PASSES
         ],
         wanted=[

@@ -144,7 +144,7 @@ def list_methods(chosen: SelectedStrand) -> list[MethodKind]:
     """The topic methods there are."""
     return [
         MethodKind(method=each.name, title=each.title, about=each.about,
-                   fields=fields_of(each.settings, {"method"}))
+                   fields=fields_of(each.settings, frozenset({"method"})))
         for each in METHODS.values()
     ]  # fmt: skip
 

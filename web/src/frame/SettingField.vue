@@ -46,6 +46,6 @@ const number = (event: Event) => {
 
 <style scoped>
 input[type='number'] {
-  width: 5rem;
+  width: 6.2rem;
 }
 </style>
