@@ -36,7 +36,6 @@ from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.query import parse
 from skeinwork.core.text.segment import segment, segment_bytes
 from skeinwork.core.text.tokenise import tokenise
-from skeinwork.core.topics.methods.lda import LdaSettings
 from skeinwork.demo.generator import write_entries, write_files
 from skeinwork.store import search
 from skeinwork.store.artefacts import ArtefactStore
@@ -203,7 +202,7 @@ def sweeping(fits: int, size: int, iterations: int) -> list[Line]:
                         steps.FIT.make,
                         target,
                         made,
-                        LdaSettings(topics=2, seed=999 + w, iterations=20),
+                        steps.FIT.parse({"topics": 2, "seed": 999 + w, "iterations": 20}),
                     )
                     for w in range(workers)
                 ],
@@ -214,7 +213,7 @@ def sweeping(fits: int, size: int, iterations: int) -> list[Line]:
                     steps.FIT.make,
                     target,
                     made,
-                    LdaSettings(topics=8 + at % 3, seed=at, iterations=iterations),
+                    steps.FIT.parse({"topics": 8 + at % 3, "seed": at, "iterations": iterations}),
                 )
                 for at in range(fits)
             ]

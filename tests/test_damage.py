@@ -13,9 +13,8 @@ from skeinwork.store.artefacts import ArtefactStore
 from tests.conftest import bring_in, wait_for
 
 PLACES = {
-    "overview": "overview", "documents": "documents", "reader": "documents/0?marks=cleaning",
-    "specimen": "specimen", "vocabulary": "vocabulary", "topics": "topics", "fits": "fits",
-    "prevalence": "prevalence", "evidence": "evidence?topic=0",
+    "overview": "overview", "reader": "documents/0?marks=cleaning", "vocabulary": "vocabulary",
+    "topics": "topics", "fits": "fits", "evidence": "evidence?topic=0",
 }  # fmt: skip
 TEXT = "".join(
     f"{n},{2010 + n % 5},{'gale ice quay' if n % 2 else 'ferry ticket queue'} entry {n}\n"
