@@ -173,6 +173,7 @@ async function fork() {
   border-bottom: 2px dashed var(--weld);
 }
 .late {
+  margin-left: 0.4em;
   color: var(--weld);
   font-size: 0.86rem;
 }
