@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cached_property
 from typing import Annotated, Any
 
 from fastapi import Depends, Path, Request
@@ -69,8 +70,9 @@ class Selected:
         self.state = state
         self.strand = strand
 
-    @property
+    @cached_property
     def view(self) -> View:
+        """What the strand holds, looked over once a request."""
         return self.state.view(self.strand)
 
     def cached(self, name: str, make: Callable[[], Kept], *key: Any) -> Kept:

@@ -19,7 +19,7 @@ from skeinwork.store.models import Draft, Result, Strand, TopicNote, database
 from skeinwork.store.store import Store
 from skeinwork.work import steps
 from skeinwork.work.steps.corpus import renumbered, wanted_corpus
-from skeinwork.work.steps.step import Step, load
+from skeinwork.work.steps.step import load
 
 LEAST_MATCH = 0.5
 State = Literal["empty", "ready", "stale"]
@@ -72,18 +72,19 @@ def standing(store: Store, strand: Strand) -> dict[str, State]:
     A fit is out of date when its matrix is: its own settings are a choice among fits.
     """
     now = wanted(strand)
-    found: dict[str, State] = {}
     fresh = wanted_corpus(now.base, now.shape)
-    for step in steps.CHAIN:
+    ready = {"corpus": strand.corpus == fresh}
+    for step in steps.COMPUTED:
         made = getattr(strand, step.name)
-        if step.name == "fit" and made:
-            ready = store.artefacts.open(made).making.inputs[0] == fresh
+        if step is steps.FIT:
+            ready[step.name] = bool(made) and store.artefacts.open(made).making.inputs[0] == fresh
         else:
-            if isinstance(step, Step) and step.name != "fit":
-                fresh = step.making(fresh, getattr(now, step.wanted)).identity
-            ready = made == fresh
-        found[step.name] = "empty" if not made else "ready" if ready else "stale"
-    return found
+            fresh = step.making(fresh, getattr(now, step.wanted)).identity
+            ready[step.name] = made == fresh
+    return {
+        name: "empty" if not getattr(strand, name) else "ready" if fits else "stale"
+        for name, fits in ready.items()
+    }
 
 
 def edit(strand: Strand, settings: Wanted, revision: int) -> Strand:

@@ -57,7 +57,7 @@ def topic_words(state: State, identity: str) -> np.ndarray[Any, Any]:
     )
 
 
-def sound(state: State, identities: list[str]) -> list[str]:
+def readable(state: State, identities: list[str]) -> list[str]:
     """Those fits whose topics can be read; the files of damaged ones are removed."""
     artefacts, found = state.store.artefacts, []
     for identity in identities:
@@ -97,17 +97,18 @@ def list_fits(state: StateOf, chosen: SelectedStrand) -> FitList:
         rows = list(
             Result.select().where((Result.step == "fit") & (Result.parent == strand.matrix))
         ) if strand.matrix else []  # fmt: skip
-    whole = set(sound(state, [row.identity for row in rows]))
+    whole = set(readable(state, [row.identity for row in rows]))
     rows = [row for row in rows if row.identity in whole or row.identity == strand.fit]
     steady = _stability(state, [row for row in rows if row.identity in whole])
     made = {row.identity: FitSummary.model_validate(row.summary) for row in rows}
+    parsed = {row.identity: FIT.parse(row.settings) for row in rows}
     fits = [
         MadeFit(
-            identity=row.identity, settings=FIT.parse(row.settings),
+            identity=row.identity, settings=parsed[row.identity],
             coherence=made[row.identity].coherence, exclusivity=made[row.identity].exclusivity,
             stability=steady.get(row.identity), watched=made[row.identity].watched,
             verdict=made[row.identity].verdict, seconds=row.seconds,
-            said=FIT.said(FIT.parse(row.settings), made[row.identity]),
+            said=FIT.said(parsed[row.identity], made[row.identity]),
             current=row.identity == strand.fit,
         )
         for row in rows

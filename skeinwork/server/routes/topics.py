@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.topics import matching
 from skeinwork.core.topics.words import ownness, top_words
-from skeinwork.server.routes.fits import sound, topic_words
+from skeinwork.server.routes.fits import readable, topic_words
 from skeinwork.server.state import NotFoundError, Selected, SelectedStrand, StateOf
 from skeinwork.store.models import Result, TopicNote
 from skeinwork.work.steps.fit import Interval
@@ -69,7 +69,7 @@ def _recurrence(state: StateOf, chosen: Selected) -> tuple[list[int], int]:
             if row.identity != fit.identity
             and {k: v for k, v in row.settings.items() if k != "seed"} == mine
         )  # fmt: skip
-    others = sound(state, others)
+    others = readable(state, others)
     if not others:
         return [0] * len(chosen.view.model.topic_word), 0
     found = chosen.cached(

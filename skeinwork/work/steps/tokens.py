@@ -47,8 +47,8 @@ class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
         return TokensSettings.model_validate(settings)
 
     def told(self, settings: TokensSettings) -> dict[str, Any]:
-        text = [{**each, "key": ""} for each in super().told(settings).get("text", [])]
-        return {**super().told(settings), "text": text}
+        told = super().told(settings)
+        return {**told, "text": [{**each, "key": ""} for each in told.get("text", [])]}
 
     def parts(self, settings: TokensSettings) -> dict[str, int]:
         return {

@@ -69,8 +69,7 @@ class MultiwordPass(StreamPass):
 
     def join(self, tokens: Segments, forms: Forms) -> Joined | None:
         tree = self._tree()
-        firsts = [[part] for part in tree]
-        if not firsts:
+        if not tree:
             return None
         parts = [
             _parts(word) if alive else None
@@ -79,7 +78,7 @@ class MultiwordPass(StreamPass):
         for at, word in enumerate(forms.surface):
             if word in _HYPHENS:
                 parts[at] = []  # a hyphen that is a token of its own
-        begins = np.array([each is not None and each[:1] in firsts for each in parts])
+        begins = np.array([each[0] in tree if each else False for each in parts])
         found = self._matches(tokens, tree, parts, np.flatnonzero(begins[tokens.ids]))
         return _joined(tokens, forms, self.terms, found) if found else None
 
