@@ -27,10 +27,10 @@ lint: setup
 	cd web && npm run --silent check && npm run --silent lint && npm run --silent client:check
 
 bench: setup
-	$(PY) scripts/bench.py
+	PYTHONPATH=. $(PY) scripts/bench.py
 
 bench-quick: setup
-	$(PY) scripts/bench.py --quick
+	PYTHONPATH=. $(PY) scripts/bench.py --quick
 
 bench-faults: setup
 	$(PY) -m pytest tests/test_faults.py --rounds 50

@@ -13,7 +13,7 @@ import resource
 import statistics
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import asdict, dataclass
 from pathlib import Path
@@ -30,7 +30,6 @@ from skeinwork.core.corpus.gather import GatherSettings, gather, preview
 from skeinwork.core.corpus.survey import survey
 from skeinwork.core.formats.readers import detect_settings
 from skeinwork.core.matrix import counting
-from skeinwork.core.matrix.matrix import MatrixSettings
 from skeinwork.core.matrix.matrix import count as count_terms
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.query import parse
@@ -38,11 +37,12 @@ from skeinwork.core.text.segment import segment, segment_bytes
 from skeinwork.core.text.tokenise import tokenise
 from skeinwork.demo.generator import write_entries, write_files
 from skeinwork.store import search
-from skeinwork.store.artefacts import ArtefactStore
+from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import steps
+from skeinwork.work.executors.local import Local
 from skeinwork.work.finding import titles_of
-from skeinwork.work.pool import Pool
-from skeinwork.work.weave import source_files
+from skeinwork.work.strands import Wanted
+from tests.making import follow, read
 
 
 @dataclass
@@ -174,68 +174,42 @@ def importing(count: int) -> list[Line]:
     ]  # fmt: skip
 
 
-def sweeping(fits: int, size: int, iterations: int) -> list[Line]:
+def sweeping(wanted: int, size: int, iterations: int) -> list[Line]:
     """A sweep in two processes against one, and the cost of handing out a task."""
     with tempfile.TemporaryDirectory() as folder:
         store = ArtefactStore(Path(folder) / "results")
-        files = source_files([write_files(Path(folder), size=size)])
-        settings = detect_settings(files[0].path.read_bytes(), files[0].name)
-        roles = preview(files[0].path.read_bytes(), files[0].name, settings).roles
-        corpus = steps.CORPUS.read(
-            store, files, GatherSettings(files=(settings.model_copy(update={"roles": roles}),))
-        )
-        cleaned = steps.CLEANING.make(store, corpus, CleanSettings.model_validate({}))
-        made = steps.MATRIX.make(store, cleaned, MatrixSettings.model_validate({}))
+        corpus = read(store, [write_files(Path(folder), size=size)])
+        matrix = steps.chain(corpus, Wanted())[2]
+        follow(store, corpus, Wanted(), 3)
         seconds, found = {}, {}
         for workers in (2, 1):
             (Path(folder) / f"tasks{workers}").mkdir()
-            pool = Pool(Path(folder) / f"tasks{workers}", workers)
             target = ArtefactStore(Path(folder) / f"fits{workers}")
+            local = Local(target, Path(folder), Path(folder) / f"tasks{workers}", workers)
             for identity in store.identities():
                 link = target.root / identity[:2] / identity
                 link.parent.mkdir(exist_ok=True)
                 link.symlink_to(store.open(identity).folder)
-            drain(
-                pool,
-                [
-                    pool.submit(
-                        steps.FIT.make,
-                        target,
-                        made,
-                        steps.FIT.parse({"topics": 2, "seed": 999 + w, "iterations": 20}),
-                    )
-                    for w in range(workers)
-                ],
-            )
+
+            def fits(wanted: Iterable[dict[str, int]], local: Local = local) -> list[str]:
+                settings = map(steps.FIT.parse, wanted)
+                return drain(local, [steps.FIT.making(matrix.identity, each) for each in settings])
+
+            fits({"topics": 2, "seed": 999 + w, "iterations": 20} for w in range(workers))
             begun = time.perf_counter()
-            tasks = [
-                pool.submit(
-                    steps.FIT.make,
-                    target,
-                    made,
-                    steps.FIT.parse({"topics": 8 + at % 3, "seed": at, "iterations": iterations}),
-                )
-                for at in range(fits)
-            ]
-            found[workers] = drain(pool, tasks)
+            found[workers] = fits(
+                {"topics": 8 + at % 3, "seed": at, "iterations": iterations} for at in range(wanted)
+            )
             seconds[workers] = time.perf_counter() - begun
             if workers == 2:
                 begun = time.perf_counter()
-                drain(
-                    pool,
-                    [
-                        pool.submit(
-                            steps.MATRIX.make, target, cleaned, MatrixSettings.model_validate({})
-                        )
-                        for _ in range(100)
-                    ],
-                )
+                drain(local, [matrix] * 100)
                 dispatch = (time.perf_counter() - begun) / 100
-            pool.close()
+            local.close()
     assert found[1] == found[2], "the fits differ with the number of workers"
     return [
         Line(
-            f"sweep of {fits} fits, 2 processes",
+            f"sweep of {wanted} fits, 2 processes",
             f"{size} texts",
             seconds[2],
             seconds[1],
@@ -298,10 +272,11 @@ def page_times(http: httpx.Client, count: int) -> list[float]:
     return times
 
 
-def drain(pool: Pool, tasks: list[Any]) -> list[Any]:
-    while not all(pool.finished(task) for task in tasks):
+def drain(local: Local, makings: Sequence[Making]) -> list[str]:
+    tasks = [local.submit(each) for each in makings]
+    while not all(local.progress(task).ended for task in tasks):
         time.sleep(0.002)
-    return [pool.result(task) for task in tasks]
+    return [local.result(task) for task in tasks]
 
 
 def screens() -> list[Line]:

@@ -50,6 +50,10 @@ def _parser() -> argparse.ArgumentParser:
         server.add_argument("--token", help="access token; needed for any address but loopback")
         server.add_argument("--workers", type=int, help="worker processes (default: one a core)")
         server.add_argument(
+            "--scheduler", metavar="ADDRESS",
+            help="compute on the Dask cluster of a scheduler, such as tcp://HOST:8786",
+        )  # fmt: skip
+        server.add_argument(
             "--upload-limit", type=int, default=2000, metavar="MB", help="largest file"
         )
         server.add_argument(

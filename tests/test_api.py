@@ -54,9 +54,8 @@ def test_a_file_becomes_a_cleaned_and_weighed_corpus(made: tuple[TestClient, int
 def test_the_overview_points_out_what_may_spoil_models(made: tuple[TestClient, int]) -> None:
     found = get(made, "overview")
     assert found["documents"] == 62
-    assert found["flags"] == {
-        "empty": 1, "short": 1, "long": 0, "undated": 1, "same": 54, "near": 0, "foreign": 0,
-        "garbled": 0,
+    assert {each["flag"]: each["count"] for each in found["flags"]} == {
+        "empty": 1, "short": 1, "undated": 1, "same": 54
     }  # fmt: skip
     harbours = next(field for field in found["fields"] if field["name"] == "harbour")
     assert {bar["label"]: bar["count"] for bar in harbours["values"]} == {
@@ -105,7 +104,7 @@ def test_the_reader_shows_the_text_whole_under_every_mark(made: tuple[TestClient
         for p in get(made, "documents/0", marks="cleaning")["segments"]
         if p["kind"] == "removed"
     }
-    assert removed["the"] == "stop-words"
+    assert removed["the"] == "stop words"
     assert get(made, "documents/0", find="WALL")["matches"] == 1
     assert get(made, "documents/0", find="w.ll|storm", expression=True)["matches"] == 2
 

@@ -11,38 +11,34 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skeinwork.core.corpus.gather import GatherSettings, preview
-from skeinwork.core.corpus.shape import Filter, matching
+from skeinwork.core.corpus.shaping.filter import Filter, matching
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats.readers import detect_settings
 from skeinwork.core.matrix.matrix import MatrixSettings
-from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.text.segment import segment
 from skeinwork.core.topics.methods.lda import LdaSettings
 from skeinwork.demo.generator import write_files
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
-from skeinwork.work import documents, evidence, exports, steps, track
+from skeinwork.work import documents, evidence, exports, track
 from skeinwork.work.documents import Segment
-from skeinwork.work.evidence import Selection
+from skeinwork.work.evidence import EvidenceRequest
+from skeinwork.work.evidence.topic import LEAST_SHARE
 from skeinwork.work.finding import find_unindexed
+from skeinwork.work.flags import flag_of
+from skeinwork.work.strands import Wanted
 from skeinwork.work.track import TrackSettings
 from skeinwork.work.view import View
-from skeinwork.work.weave import source_files
+from tests.making import follow, read
 
 
 @pytest.fixture(scope="module")
 def view(tmp_path_factory: pytest.TempPathFactory) -> View:
     folder: Path = tmp_path_factory.mktemp("view")
-    files = source_files([write_files(folder, size=350)])
-    found = detect_settings(files[0].path.read_bytes(), files[0].name)
-    roles = preview(files[0].path.read_bytes(), files[0].name, found).roles
     store = ArtefactStore(folder / "results")
-    gather = GatherSettings(files=(found.model_copy(update={"roles": roles}),))
-    corpus = steps.CORPUS.read(store, files, gather)
-    cleaning = steps.CLEANING.make(store, corpus, CleanSettings.model_validate({}))
-    matrix = steps.MATRIX.make(store, cleaning, MatrixSettings(longest=2, min_documents=3))
-    fit = steps.FIT.make(store, matrix, LdaSettings(topics=6, iterations=60))
-    return View(store, corpus, cleaning, matrix, fit)
+    corpus = read(store, [write_files(folder, size=350)])
+    wanted = Wanted(
+        weigh=MatrixSettings(longest=2, min_documents=3), fit=LdaSettings(topics=6, iterations=60)
+    )
+    return View(store, corpus, *follow(store, corpus, wanted)[1:])
 
 
 def texts(view: View) -> list[str]:
@@ -87,7 +83,7 @@ def test_lengths_count_words_and_numbers_but_no_punctuation(view: View) -> None:
 
 @pytest.mark.parametrize("flag", ["empty", "short", "long", "undated", "emptied"])
 def test_flagged_documents_are_what_the_flag_says(view: View, flag: str) -> None:
-    found = set(documents.flagged(view, flag).tolist())
+    found = set(np.flatnonzero(flag_of(flag).mask(view)).tolist())
     words = view.lengths
     expected = {
         "empty": {at for at, n in enumerate(words) if n == 0},
@@ -101,7 +97,7 @@ def test_flagged_documents_are_what_the_flag_says(view: View, flag: str) -> None
 
 def test_an_unknown_flag_field_or_order_is_refused(view: View) -> None:
     with pytest.raises(BadInputError, match="called “odd”"):
-        documents.flagged(view, "odd")
+        np.flatnonzero(flag_of("odd").mask(view))
     with pytest.raises(BadInputError, match="no field “odd”"):
         matching(view.corpus, Filter(where={"odd": ("x",)}), find_unindexed)
     with pytest.raises(BadInputError, match="can't be sorted"):
@@ -185,39 +181,39 @@ def test_segments_cover_the_text_whole(text: str) -> None:
 def test_evidence_of_a_term_is_every_document_that_holds_it(view: View) -> None:
     at = view.matrix.terms.index("engin")
     holding = {d for d in range(len(view.corpus)) if view.matrix.counts[d, at] > 0}
-    found = evidence.find(view, Selection(term="engin"))
+    found = evidence.find(view, EvidenceRequest(term="engin"))
     assert set(found.documents.tolist()) == holding
     assert (np.diff(found.scores) <= 0).all()
     first = int(found.documents[0])
     marks = [
         p.text.casefold()
-        for p in evidence.marked(view, Selection(term="engin"), first)
+        for p in evidence.marked(view, EvidenceRequest(term="engin"), first)
         if p.kind == "marked"
     ]
     assert set(marks) <= {"engine", "engines", "engined"}
-    said = evidence.piece(view, Selection(term="engin"), first, 1.0)
-    assert said.score_text == f"{len(marks)}×"
+    said = evidence.piece(view, EvidenceRequest(term="engin"), first, 1.0)
+    assert said.score == f"{len(marks)}×"
 
 
 def test_evidence_of_an_ngram_marks_both_words(view: View) -> None:
     pairs = [t for t, n in zip(view.matrix.terms, view.matrix.lengths, strict=True) if n == 2]
     assert pairs
-    found = evidence.find(view, Selection(term=pairs[0]))
+    found = evidence.find(view, EvidenceRequest(term=pairs[0]))
     marks = [
         p
-        for p in evidence.marked(view, Selection(term=pairs[0]), int(found.documents[0]))
+        for p in evidence.marked(view, EvidenceRequest(term=pairs[0]), int(found.documents[0]))
         if p.kind == "marked"
     ]
     assert len(marks) >= 2
 
 
 def test_evidence_of_a_topic_in_a_cell_is_inside_the_cell(view: View) -> None:
-    choice = Selection(topic=1, field="harbour", value="Kelpwick", period="year", at="2014")
+    choice = EvidenceRequest(topic=1, field="harbour", value="Kelpwick", period="year", at="2014")
     found = evidence.find(view, choice)
     for at in found.documents.tolist():
         assert documents.fields(view, at)["harbour"] == "Kelpwick"
         assert (documents.day_label(view, at) or "").endswith("2014")
-        assert view.model.doc_topic[at, 1] >= evidence.LEAST_SHARE
+        assert view.model.doc_topic[at, 1] >= LEAST_SHARE
 
 
 def test_words_of_a_topic_weigh_as_bayes_says(view: View) -> None:
@@ -237,17 +233,17 @@ def test_words_of_a_topic_weigh_as_bayes_says(view: View) -> None:
 
 
 def test_what_a_pass_removed_is_its_evidence(view: View) -> None:
-    found = evidence.find(view, Selection(removed_by="stop-words"))
+    found = evidence.find(view, EvidenceRequest(removed_by="stop-words"))
     first = int(found.documents[0])
     struck = [
         p.text
-        for p in evidence.marked(view, Selection(removed_by="stop-words"), first)
+        for p in evidence.marked(view, EvidenceRequest(removed_by="stop-words"), first)
         if p.kind == "removed"
     ]
     assert len(struck) == found.scores[0]
     assert {"the", "and", "of"} & {word.casefold() for word in struck}
     with pytest.raises(BadInputError, match="not part of this cleaning"):
-        evidence.find(view, Selection(removed_by="shrinking"))
+        evidence.find(view, EvidenceRequest(removed_by="shrinking"))
 
 
 @pytest.mark.parametrize(
@@ -261,8 +257,10 @@ def test_a_selection_that_does_not_exist_is_said(
     view: View, choice: dict[str, Any], words: str
 ) -> None:
     with pytest.raises(BadInputError, match=words):
-        evidence.find(view, Selection(**choice))
-    assert len(evidence.find(view, Selection(field="harbour", value="Atlantis")).documents) == 0
+        evidence.find(view, EvidenceRequest(**choice))
+    assert (
+        len(evidence.find(view, EvidenceRequest(field="harbour", value="Atlantis")).documents) == 0
+    )
 
 
 def test_groups_are_ordered_by_size_and_the_rest_counted(
@@ -302,10 +300,11 @@ def test_the_suggested_period_leaves_about_twenty_documents_in_each(view: View) 
 
 
 def test_exports_do_not_depend_on_when_they_are_written(monkeypatch: pytest.MonkeyPatch) -> None:
-    first = exports.to_zip(iter([("a.csv", b"1"), ("b.csv", b"2")]))
+    files = [exports.Written("a.csv", "", b"1"), exports.Written("b.csv", "", b"2")]
+    first = exports.to_zip(files)
     monkeypatch.setattr(time, "time", lambda: 1_000_000_000.0)
     monkeypatch.setattr(time, "localtime", lambda *_: time.gmtime(1_000_000_000))
-    assert first == exports.to_zip(iter([("a.csv", b"1"), ("b.csv", b"2")]))
+    assert first == exports.to_zip(files)
 
 
 def test_labels_stand_in_the_exports(view: View) -> None:

@@ -17,7 +17,7 @@ from skeinwork.demo.generator import write_files
 from skeinwork.server.app import make_app
 from skeinwork.server.run import open_state
 from skeinwork.server.state import State
-from skeinwork.work.pool import FileReport, Pool, Task
+from skeinwork.work.executors.local import FileReport, Pool, Task
 from tests.conftest import bring_in, wait_for
 
 
@@ -143,7 +143,7 @@ def test_a_cancelled_sweep_keeps_its_fits_and_is_continued(
         assert time.monotonic() < end
         time.sleep(0.05)
     live = next(j for j in client.get("/api/jobs").json() if j["id"] == job)
-    assert live["progress"]["total"] == 6
+    assert live["progress"]["parts"]["fit"]["total"] == 4
     assert 0 < live["progress"]["done"] <= 1
     client.post(f"/api/jobs/{job}/cancel")
     wait_for(client, job, "cancelled", seconds=10)

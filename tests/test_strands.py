@@ -10,16 +10,14 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from skeinwork.core.corpus.gather import GatherSettings, preview
-from skeinwork.core.formats.readers import detect_settings
 from skeinwork.core.text.passes import SUGGESTED
 from skeinwork.core.topics.methods.lda import LdaSettings
 from skeinwork.demo.generator import write_files
 from skeinwork.store.models import Draft, Skein, Strand, TopicNote
 from skeinwork.store.store import Store
-from skeinwork.work import steps, strands
+from skeinwork.work import strands
 from skeinwork.work.strands import EditConflictError, Wanted
-from skeinwork.work.weave import source_files
+from tests.making import follow, read
 
 
 @pytest.fixture(scope="module")
@@ -32,20 +30,15 @@ def store(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Store]:
 
 @pytest.fixture(scope="module")
 def corpus(store: Store) -> str:
-    files = source_files([write_files(store.folder / "demo", size=200)])
-    found = detect_settings(files[0].path.read_bytes(), files[0].name)
-    roles = preview(files[0].path.read_bytes(), files[0].name, found).roles
-    gather = GatherSettings(files=(found.model_copy(update={"roles": roles}),))
-    return steps.CORPUS.read(store.artefacts, files, gather)
+    return read(store.artefacts, [write_files(store.folder / "demo", size=200)])
 
 
 def build(store: Store, strand: Strand) -> str:
     """Make what is wanted and put it on the strand, as a rebuild does."""
     wanted = strands.wanted(strand)
-    strand.cleaning = steps.CLEANING.make(store.artefacts, strand.corpus, wanted.clean)
-    strand.matrix = steps.MATRIX.make(store.artefacts, strand.cleaning, wanted.weigh)
+    _, strand.cleaning, strand.matrix, fit = follow(store.artefacts, strand.corpus, wanted)
     strand.save()
-    return steps.FIT.make(store.artefacts, strand.matrix, wanted.fit)
+    return fit
 
 
 @pytest.fixture

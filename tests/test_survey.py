@@ -13,19 +13,20 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from skeinwork.core.corpus.corpus import encode_column
-from skeinwork.core.corpus.gather import GatherSettings, preview
+from skeinwork.core.corpus.gather import preview
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import nested
 from skeinwork.core.formats.encoding import decode, detect
 from skeinwork.core.formats.readers import detect_settings
 from skeinwork.core.formats.roles import guess_roles
 from skeinwork.store.artefacts import ArtefactStore
-from skeinwork.work import documents, steps
+from skeinwork.work import documents
 from skeinwork.work.finding import find_unindexed
+from skeinwork.work.flags import flag_of
 from skeinwork.work.steps import corpus as corpus_step
 from skeinwork.work.view import View
-from skeinwork.work.weave import source_files
 from tests import files
+from tests.making import read
 
 
 @pytest.mark.parametrize(
@@ -140,21 +141,13 @@ def view(tmp_path: Path) -> View:
     archive.write_bytes(
         files.zipped({"in/a.txt": "Quiet on the water and no ice.", "in/b.csv": "text\nfog\nice\n"})
     )
-    sources = source_files([table, archive])
-    wanted = []
-    for source in sources:
-        data = source.path.read_bytes()
-        found = detect_settings(data, source.name)
-        roles = preview(data, source.name, found).roles
-        wanted.append(found.model_copy(update={"roles": roles}))
     store = ArtefactStore(tmp_path / "results")
-    corpus = steps.CORPUS.read(store, sources, GatherSettings(files=tuple(wanted)))
-    return View(store, corpus, None, None, None)
+    return View(store, read(store, [table, archive]), None, None, None)
 
 
 def test_flags_point_at_repeats_other_languages_and_broken_letters(view: View) -> None:
     for flag, expected in (("same", [1]), ("near", [2]), ("foreign", [3]), ("garbled", [4])):
-        assert documents.flagged(view, flag).tolist() == expected, flag
+        assert np.flatnonzero(flag_of(flag).mask(view)).tolist() == expected, flag
     assert view.survey.words.tolist()[:2] == [20, 20] and view.survey.words[5] == 0
 
 

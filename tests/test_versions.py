@@ -15,15 +15,14 @@ from typing import Any
 
 import pytest
 
-from skeinwork.core.corpus.gather import GatherSettings, preview
-from skeinwork.core.corpus.shape import OPERATIONS
-from skeinwork.core.formats.readers import detect_settings
+from skeinwork.core.corpus.shaping import OPERATIONS
 from skeinwork.core.identity import canonical_json
 from skeinwork.demo.generator import write_files
 from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import steps
 from skeinwork.work.steps.step import Step
-from skeinwork.work.weave import source_files
+from skeinwork.work.strands import Wanted
+from tests.making import follow, read
 
 EVERY_PASS: list[dict[str, Any]] = [
     {"kind": "markup"}, {"kind": "addresses", "hashtags": True},
@@ -83,27 +82,24 @@ def digest(store: ArtefactStore, identity: str) -> str:
 
 def everything(store: ArtefactStore, folder: Path) -> Iterator[tuple[str, str]]:
     """Names and identities of results over several settings."""
-    files = source_files([write_files(folder, size=150)])
-    found = detect_settings(files[0].path.read_bytes(), files[0].name)
-    roles = preview(files[0].path.read_bytes(), files[0].name, found).roles
-    corpus = steps.CORPUS.read(
-        store, files, GatherSettings(files=(found.model_copy(update={"roles": roles}),))
-    )
+    corpus = read(store, [write_files(folder, size=150)])
     yield "corpus", corpus
     shape = OPERATIONS.validate_python([
         {"kind": "duplicates", "near": True}, {"kind": "filter", "words_from": 5},
         {"kind": "small-groups", "field": "harbour", "least": 20}, {"kind": "sample", "size": 90, "seed": 2},
     ])  # fmt: skip
-    yield "corpus, shaped", steps.make_shaped(store, corpus, shape, {})
+    yield "corpus, shaped", steps.make(store, steps.CORPUS.shaped(corpus, shape))
     for clean, wanted in CLEANINGS.items():
-        cleaning = steps.CLEANING.make(store, corpus, steps.CLEANING.parse(wanted))
-        yield f"tokens: {clean}", store.open(cleaning).making.inputs[0]
+        settings = steps.CLEANING.parse(wanted)
+        tokens = steps.make(store, steps.TOKENS.making(corpus, settings.tokenising()))
+        yield f"tokens: {clean}", tokens
+        cleaning = steps.make(store, steps.CLEANING.making(tokens, settings))
         yield f"cleaning: {clean}", cleaning
-        for weigh, settings in MATRICES.items():
-            matrix = steps.MATRIX.make(store, cleaning, steps.MATRIX.parse(settings))
+        for weigh, pruning in MATRICES.items():
+            matrix = steps.make(store, steps.MATRIX.making(cleaning, steps.MATRIX.parse(pruning)))
             yield f"matrix: {clean}, {weigh}", matrix
             for fit, chosen in FITS.items():
-                made = steps.FIT.make(store, matrix, steps.FIT.parse(chosen))
+                made = steps.make(store, steps.FIT.making(matrix, steps.FIT.parse(chosen)))
                 yield f"fit: {clean}, {weigh}, {fit}", made
 
 
@@ -128,8 +124,8 @@ def test_results_change_only_with_their_version(
 def test_making_again_gives_the_same_identity(made: tuple[ArtefactStore, dict[str, str]]) -> None:
     store, identities = made
     for name, settings in CLEANINGS.items():
-        again = steps.CLEANING.make(store, identities["corpus"], steps.CLEANING.parse(settings))
-        assert again == identities[f"cleaning: {name}"]
+        wanted = Wanted(clean=steps.CLEANING.parse(settings))
+        assert follow(store, identities["corpus"], wanted, 2)[1] == identities[f"cleaning: {name}"]
 
 
 @pytest.mark.parametrize("step", [each for each in steps.CHAIN if isinstance(each, Step)])

@@ -22,5 +22,9 @@ export default ts.config(
       'vue/require-default-prop': 'off',
     },
   },
+  {
+    files: ['src/api/**'],
+    rules: { 'no-restricted-imports': ['error', { patterns: ['@/frame/*', '@/marks/*', '@/stations/*'] }] },
+  },
   { ignores: ['src/api/schema.ts'] },
 )

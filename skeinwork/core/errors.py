@@ -15,3 +15,7 @@ class BadInputError(SkeinworkError):
 
 class CancelledError(SkeinworkError):
     """The analyst stopped the work."""
+
+
+class NotFoundError(SkeinworkError):
+    """Something that is not there, or not any more."""

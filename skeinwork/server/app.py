@@ -17,7 +17,7 @@ from peewee import OperationalError
 from starlette.middleware.gzip import GZipMiddleware
 
 from skeinwork import __version__
-from skeinwork.core.errors import BadInputError, SkeinworkError
+from skeinwork.core.errors import BadInputError, NotFoundError, SkeinworkError
 from skeinwork.server.routes import (
     clean,
     evidence,
@@ -25,7 +25,6 @@ from skeinwork.server.routes import (
     fits,
     gather,
     jobs,
-    reader,
     shape,
     share,
     skeins,
@@ -34,7 +33,7 @@ from skeinwork.server.routes import (
     track,
     weigh,
 )
-from skeinwork.server.state import NotFoundError, State, find_strand
+from skeinwork.server.state import State, find_strand
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.work.strands import EditConflictError
 
@@ -149,7 +148,7 @@ def make_app(
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         if state:
-            state.runner.pool.warm()
+            state.runner.executor.warm()
         yield
         app.state.stopping = True
         if state:
@@ -174,7 +173,6 @@ def make_app(
         jobs,
         gather,
         sources,
-        reader,
         shape,
         clean,
         weigh,

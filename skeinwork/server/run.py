@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import os
 import socket
 import sys
 from pathlib import Path
@@ -16,11 +15,12 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.readers import detect_settings
 from skeinwork.server.app import LOOPBACK, STATIC, make_app
 from skeinwork.server.state import State
-from skeinwork.store.models import Event, Skein, Strand
 from skeinwork.store.store import Store
-from skeinwork.work.jobs import GatheredFile, GatherRequest, JobRunner
-from skeinwork.work.pool import Pool
-from skeinwork.work.strands import Wanted
+from skeinwork.work import events, skeins, strands
+from skeinwork.work.events import NewEvent
+from skeinwork.work.executors import make_executor
+from skeinwork.work.jobs import JobRunner
+from skeinwork.work.plans import Gather, GatheredFile, GatherRequest
 
 DEMO = "Sollen Harbours"
 EVENTS = (
@@ -30,11 +30,18 @@ EVENTS = (
 )
 
 
-def open_state(folder: Path, workers: int | None = None, upload_limit_mb: int = 2000) -> State:
-    """The state of a data folder."""
+def open_state(
+    folder: Path, workers: int | None = None, upload_limit_mb: int = 2000,
+    scheduler: str | None = None,
+) -> State:  # fmt: skip
+    """The state of a data folder; results are computed here, or on a scheduler's cluster."""
     store = Store(folder)
-    pool = Pool(store.tasks, workers or os.cpu_count() or 1)
-    return State(store, JobRunner(store, pool), upload_limit_mb * 1_000_000)
+    try:
+        executor = make_executor(store, workers, scheduler)
+    except BaseException:
+        store.close()
+        raise
+    return State(store, JobRunner(store, executor), upload_limit_mb * 1_000_000)
 
 
 def ensure_demo(state: State, folder: Path) -> None:
@@ -42,7 +49,7 @@ def ensure_demo(state: State, folder: Path) -> None:
     from skeinwork.demo.generator import write_files
 
     with state.store.connection():
-        if Skein.select().where(Skein.name == DEMO).exists():
+        if any(each.name == DEMO for each in skeins.entries()):
             return
         path = write_files(folder / "demo")
         data = path.read_bytes()
@@ -51,13 +58,16 @@ def ensure_demo(state: State, folder: Path) -> None:
         upload = state.store.keep_upload(path.name, iter([data]), len(data))
         table = path.with_name("harbours.csv").read_bytes()
         state.store.keep_upload("harbours.csv", iter([table]), len(table))
-        skein = Skein.create(name=DEMO)
-        strand = Strand.create(skein=skein, draft=Wanted.model_validate({}).model_dump(mode="json"))
+        strand = skeins.begin(DEMO)
         for day, label in EVENTS:
-            Event.create(skein=skein, day=day, label=label)
+            events.add(strand.skein_id, NewEvent(day=day, label=label))
         file = GatheredFile(sha256=upload.sha256, name=path.name,
                             settings=settings.model_copy(update={"roles": roles}))  # fmt: skip
-        state.runner.start("gather", strand, GatherRequest(files=[file]), f"Bring in {DEMO}")
+        plan = Gather(
+            called=f"Bring in {DEMO}", request=GatherRequest(files=(file,)),
+            wanted=strands.wanted(strand),
+        )  # fmt: skip
+        state.runner.start(plan, strand)
 
 
 def _free_port(host: str, wanted: int) -> socket.socket:
@@ -86,7 +96,7 @@ def serve(options: argparse.Namespace, demo: bool) -> int:
     name = "demo" if demo else "data"
     folder: Path = options.data or platformdirs.user_data_path("skeinwork") / name
     listener = _free_port(options.host, options.port)
-    state = open_state(folder, options.workers, options.upload_limit)
+    state = open_state(folder, options.workers, options.upload_limit, options.scheduler)
     if demo:
         ensure_demo(state, folder)
     port = listener.getsockname()[1]

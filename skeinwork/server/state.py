@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from functools import cached_property
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import Depends, Path, Request
 
-from skeinwork.core.errors import SkeinworkError
+from skeinwork.core.errors import NotFoundError
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Strand
 from skeinwork.store.store import Store
-from skeinwork.work.cache import Cache, Kept
+from skeinwork.work.cache import Cache
 from skeinwork.work.jobs import JobRunner
 from skeinwork.work.view import View
 
@@ -20,12 +18,8 @@ VIEWS = 500 * 2**20
 COMPUTED = 1000 * 2**20
 
 
-class NotFoundError(SkeinworkError):
-    """Something that is not there, or not any more."""
-
-
 class State:
-    """The application's state; ``cache`` holds views and what was computed from them."""
+    """The application's state; ``cache`` holds what is computed from views."""
 
     def __init__(self, store: Store, runner: JobRunner, upload_limit: int) -> None:
         self.store = store
@@ -35,9 +29,9 @@ class State:
         self.cache = Cache(COMPUTED)
 
     def view(self, strand: Strand) -> View:
-        """The view of a strand's present results."""
+        """The view of a strand's present results, looked over."""
         key = (strand.corpus, strand.cleaning, strand.matrix, strand.fit)
-        view = self.views.get(key, lambda: View(self.store.artefacts, *key))
+        view = self.views.get(key, lambda: View(self.store.artefacts, *key, self.cache))
         try:
             view.check()
         except DamagedResultError:
@@ -52,6 +46,7 @@ def get_state(request: Request) -> State:
 
 
 RecordNumber = Annotated[int, Path(ge=1, le=2**31 - 1)]
+Identity = Annotated[str, Path(pattern="^[0-9a-f]{64}$")]
 StateOf = Annotated[State, Depends(get_state)]
 
 
@@ -63,31 +58,16 @@ def find_strand(strand_id: int) -> Strand:
     return strand
 
 
-class Selected:
-    """A strand, and what has been made on it."""
-
-    def __init__(self, state: State, strand: Strand) -> None:
-        self.state = state
-        self.strand = strand
-
-    @cached_property
-    def view(self) -> View:
-        """What the strand holds, looked over once a request."""
-        return self.state.view(self.strand)
-
-    def cached(self, name: str, make: Callable[[], Kept], *key: Any) -> Kept:
-        """A value that depends on the strand's results and ``key`` alone."""
-        strand = self.strand
-        made_from = (strand.corpus, strand.cleaning, strand.matrix, strand.fit)
-        return self.state.cache.get((name, *made_from, *key), make)
-
-
-Identity = Annotated[str, Path(pattern="^[0-9a-f]{64}$")]
-
-
-def get_selected(state: StateOf, strand_id: RecordNumber) -> Selected:
+def get_strand(state: StateOf, strand_id: RecordNumber) -> Strand:
     with state.store.connection():
-        return Selected(state, find_strand(strand_id))
+        return find_strand(strand_id)
 
 
-SelectedStrand = Annotated[Selected, Depends(get_selected)]
+StrandOf = Annotated[Strand, Depends(get_strand)]
+
+
+def get_view(state: StateOf, strand: StrandOf) -> View:
+    return state.view(strand)
+
+
+ViewOf = Annotated[View, Depends(get_view)]

@@ -13,22 +13,22 @@ from numpy.typing import NDArray
 from skeinwork.core.corpus.corpus import Column
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import dates
-from skeinwork.core.formats.dates import MISSING, PRECISIONS, from_days
+from skeinwork.core.formats.dates import MISSING, MONTHS, PRECISIONS, from_days
 from skeinwork.core.formats.readers import FORMATS
 from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.passes.base import TextPass
 from skeinwork.work.steps.corpus import base_of
 from skeinwork.work.view import View
 
-SHORT_WORDS = 5
-LONG_TIMES = 10
 _NUMBER = re.compile(r"[-+]?\d[\d,. ]*%?")
-_MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"]
 
 
 @dataclass(frozen=True)
 class Segment:
-    """A piece of a text: ``kind`` says what became of it, ``form`` what it was brought to."""
+    """A piece of a text: ``kind`` says what became of it, ``form`` what it was brought to.
+
+    ``by`` names the pass that decided, for people.
+    """
 
     text: str
     kind: str = "plain"
@@ -46,7 +46,7 @@ def day_label(view: View, document: int) -> str | None:
     if days == MISSING:
         return None
     day, precision = from_days(days), PRECISIONS[view.corpus.precision[document]]
-    month = f"{_MONTHS[day.month - 1]} {day.year}"
+    month = f"{MONTHS[day.month - 1]} {day.year}"
     return (
         str(day.year)
         if precision == "year"
@@ -86,40 +86,6 @@ def brief(view: View, document: int) -> str:
     """Groups and date in one line."""
     parts = [c.value(document) for c in view.corpus.columns if c.role in ("group", "author")][:3]
     return " · ".join(part for part in (*parts, day_label(view, document)) if part)
-
-
-FLAGS = ("empty", "short", "long", "undated", "same", "near", "foreign", "garbled", "emptied")
-
-
-def flagged(view: View, flag: str) -> NDArray[np.int64]:
-    """Documents that may spoil models, by one of ``FLAGS``.
-
-    ``same`` and ``near`` repeat an earlier document, ``foreign`` are in another language than most,
-    ``emptied`` have no term left after pruning.
-    """
-    if flag == "emptied":
-        return view.matrix.empty_documents
-    known = view.survey
-    own = np.arange(len(view.corpus))
-    masks: dict[str, Callable[[], NDArray[np.bool_]]] = {
-        "empty": lambda: view.lengths == 0,
-        "short": lambda: (view.lengths > 0) & (view.lengths < SHORT_WORDS),
-        "long": lambda: view.lengths > LONG_TIMES * max(np.median(view.lengths), 1),
-        "undated": lambda: view.corpus.days == MISSING,
-        "same": lambda: known.same != own,
-        "near": lambda: (known.near != own) & (known.same == own),
-        "foreign": lambda: _foreign(known.language),
-        "garbled": lambda: np.asarray(known.garbled),
-    }
-    if flag not in masks:
-        raise BadInputError(f"There is no set of documents called “{flag}”.")
-    return np.flatnonzero(masks[flag]())
-
-
-def _foreign(language: NDArray[np.int8]) -> NDArray[np.bool_]:
-    sure = language[language >= 0]
-    most = np.bincount(sure).argmax() if len(sure) else 0
-    return (language >= 0) & (language != most)
 
 
 def holds(column: Column) -> str:
@@ -231,20 +197,22 @@ def _finer(parts: list[Segment]) -> list[Segment]:
 def fate_segments(
     cleaning: Cleaning, settings: CleanSettings, document: int, data: bytes
 ) -> list[Segment]:
-    """A document's tokens with what became of each; ``by`` is the key of the pass that decided.
+    """A document's tokens with what became of each, and the pass that decided.
 
     What no token covers but white space was taken out by a text pass.
     """
-    keys = [each.key for each in settings.passes]
+    titles = [each.title.lower() for each in settings.passes]
     rows = cleaning.rows(document)
 
     def mark(token: int) -> Segment:
         fate, form, by = cleaning.fate(rows.start + token)
-        return Segment("", fate, form=form, by=keys[by] if by >= 0 else None)
+        return Segment("", fate, form=form, by=titles[by] if by >= 0 else None)
 
     tokens = cleaning.tokens
     parts = segments(data, tokens.starts[rows], tokens.ends[rows], mark)
-    text = next((each.key for each in settings.passes if isinstance(each, TextPass)), None)
+    text = next(
+        (each.title.lower() for each in settings.passes if isinstance(each, TextPass)), None
+    )
     return [
         Segment(part.text, "removed", by=text)
         if part.kind == "plain" and part.text.strip()

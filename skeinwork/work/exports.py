@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import json
 import zipfile
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -168,50 +168,91 @@ def rejected_table(view: View) -> bytes:
     return to_csv(["file", "line", "reason", "left out, as it was"], rows)
 
 
-def files(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, bytes]]:
-    """Name and content of every file."""
-    yield "pattern.json", pattern.to_json().encode()
-    yield "documents.csv", documents_table(view, labels)
-    yield "topics.json", topics_json(view, labels)
-    yield "topic-words.csv", topic_words_table(view, labels)
-    yield "vocabulary.csv", vocabulary_table(view)
-    comment = "documents by terms; rows as in documents.csv, columns as in vocabulary.csv"
-    yield "matrix.mtx", to_matrix_market(view.fit_matrix.counts, comment)
+def _prevalence(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, bytes]]:
     for settings in pattern.track:
         parts = [f"by-{settings.group}" if settings.group else "", settings.period or ""]
         name = "-".join(
             ["prevalence", *(p.lower().replace(" ", "-").replace("/", "-") for p in parts if p)]
         )
         yield f"{name}.csv", prevalence_table(view, settings, labels)
-    yield "rejected.csv", rejected_table(view)
-    yield "README.txt", _explanation(view).encode()
+
+
+def _matrix(view: View) -> bytes:
+    comment = "documents by terms; rows as in documents.csv, columns as in vocabulary.csv"
+    return to_matrix_market(view.fit_matrix.counts, comment)
+
+
+Write = Callable[[View, Pattern, Labels], Iterator[tuple[str, bytes]]]
+
+
+@dataclass(frozen=True)
+class Export:
+    """One file, or several of a kind: what it is called, what it is, and what writes it."""
+
+    name: str
+    about: str
+    write: Write
+
+
+def _one(name: str, about: str, write: Callable[[View, Pattern, Labels], bytes]) -> Export:
+    return Export(name, about, lambda *given: iter([(name, write(*given))]))
+
+
+# One is added by its entry here.
+EXPORTS: tuple[Export, ...] = (
+    _one("pattern.json", "all steps and settings, to run again with skeinwork weave",
+         lambda v, p, labels: p.to_json().encode()),
+    _one("documents.csv", "every document with its fields and topic shares",
+         lambda v, p, labels: documents_table(v, labels)),
+    _one("topics.json", "topics with labels, notes, coherence, share of tokens with 95 % interval",
+         lambda v, p, labels: topics_json(v, labels)),
+    _one("topic-words.csv", "probability of terms within each topic, comparable within a topic",
+         lambda v, p, labels: topic_words_table(v, labels)),
+    _one("vocabulary.csv", "the columns of the matrix", lambda v, p, labels: vocabulary_table(v)),
+    _one("matrix.mtx", f"{FORMULAS['counts']}, in Matrix Market format",
+         lambda v, p, labels: _matrix(v)),
+    Export("prevalence-*.csv", "mean share of topics with 95 % intervals", _prevalence),
+    _one("rejected.csv", "rows left out or noted when the documents were brought in",
+         lambda v, p, labels: rejected_table(v)),
+    _one("README.txt", "what each file is", lambda v, p, labels: _explanation(v).encode()),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Written:
+    """A file with what it is."""
+
+    name: str
+    about: str
+    data: bytes
+
+
+def files(view: View, pattern: Pattern, labels: Labels) -> Iterator[Written]:
+    """Every file."""
+    for export in EXPORTS:
+        for name, data in export.write(view, pattern, labels):
+            yield Written(name, export.about, data)
 
 
 def _explanation(view: View) -> str:
     emptied = len(view.fit_matrix.empty_documents)
+    width = max(len(each.name) for each in EXPORTS) + 2
+    listed = "".join(f"{each.name:<{width}}{each.about}\n" for each in EXPORTS[:-1])
     return (
-        f"Made by Skeinwork {__version__}.\n\n"
-        "pattern.json        all steps and settings; run again with: skeinwork weave pattern.json\n"
-        "documents.csv       every document with its fields and topic shares\n"
-        "topics.json         topics with labels, coherence, share of tokens with 95 % interval\n"
-        "topic-words.csv     probability of terms within each topic; comparable within a topic\n"
-        "vocabulary.csv      the columns of the matrix\n"
-        f"matrix.mtx          {FORMULAS['counts']} (Matrix Market)\n"
-        "prevalence-*.csv    mean share of topics, weighted as the pattern says, with 95 % intervals\n"
-        "rejected.csv        rows left out or noted when the documents were brought in\n\n"
+        f"Made by Skeinwork {__version__}.\n\n{listed}\n"
         f"{emptied} documents have no counted word; they have no shares.\n"
         "A cell that a spreadsheet would take for a formula begins with an apostrophe.\n"
     )
 
 
-def to_zip(contents: Iterator[tuple[str, bytes]]) -> bytes:
+def to_zip(contents: Iterable[Written]) -> bytes:
     """A zip archive whose bytes depend on its contents alone."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        for name, data in contents:
-            entry = zipfile.ZipInfo(name, date_time=(1980, 1, 1, 0, 0, 0))
+        for each in contents:
+            entry = zipfile.ZipInfo(each.name, date_time=(1980, 1, 1, 0, 0, 0))
             entry.compress_type = zipfile.ZIP_DEFLATED
-            archive.writestr(entry, data)
+            archive.writestr(entry, each.data)
     return out.getvalue()
 
 

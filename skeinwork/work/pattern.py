@@ -11,7 +11,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from skeinwork.core.corpus.gather import GatherSettings
-from skeinwork.core.corpus.shape import Operation
+from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix.matrix import MatrixSettings
 from skeinwork.core.text.clean import CleanSettings

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from skeinwork.core.corpus.shape import Operation
+from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.errors import SkeinworkError
 from skeinwork.core.matrix.matrix import MatrixSettings, suggest_min_documents
 from skeinwork.core.text.clean import CleanSettings
@@ -19,7 +19,7 @@ from skeinwork.store.models import Draft, Result, Strand, TopicNote, database
 from skeinwork.store.store import Store
 from skeinwork.work import steps
 from skeinwork.work.steps.corpus import renumbered, wanted_corpus
-from skeinwork.work.steps.step import load
+from skeinwork.work.steps.step import OnDisk, load
 
 LEAST_MATCH = 0.5
 State = Literal["empty", "ready", "stale"]
@@ -56,6 +56,11 @@ def suggested(base: str, documents: int) -> Wanted:
     return Wanted(base=base, weigh=MatrixSettings.model_validate({"min_documents": least}))
 
 
+def get(strand_id: int) -> Strand:
+    found: Strand = Strand.get_by_id(strand_id)
+    return found
+
+
 def wanted(strand: Strand) -> Wanted:
     return Wanted.model_validate(strand.draft)
 
@@ -72,15 +77,13 @@ def standing(store: Store, strand: Strand) -> dict[str, State]:
     A fit is out of date when its matrix is: its own settings are a choice among fits.
     """
     now = wanted(strand)
-    fresh = wanted_corpus(now.base, now.shape)
-    ready = {"corpus": strand.corpus == fresh}
-    for step in steps.COMPUTED:
-        made = getattr(strand, step.name)
-        if step is steps.FIT:
-            ready[step.name] = bool(made) and store.artefacts.open(made).making.inputs[0] == fresh
-        else:
-            fresh = step.making(fresh, getattr(now, step.wanted)).identity
-            ready[step.name] = made == fresh
+    corpus = wanted_corpus(now.base, now.shape)
+    fresh = {making.step: making for making in steps.chain(corpus, now)}
+    ready = {"corpus": strand.corpus == corpus}
+    for name in ("cleaning", "matrix"):
+        ready[name] = getattr(strand, name) == fresh[name].identity
+    made = strand.fit and store.artefacts.open(strand.fit).making.inputs[0]
+    ready["fit"] = made == fresh["matrix"].identity
     return {
         name: "empty" if not getattr(strand, name) else "ready" if fits else "stale"
         for name, fits in ready.items()
@@ -140,21 +143,27 @@ def undo_depth(strand: Strand) -> tuple[int, int]:
     return mine.where(~Draft.undone).count(), mine.where(Draft.undone).count()
 
 
-def take_base(store: Store, strand: Strand, base: str) -> Strand:
-    """Want another corpus as brought in; the first one brings suggested settings with it.
+def rebased(store: Store, now: Wanted, base: str) -> Wanted:
+    """What is wanted of another corpus as brought in; the first one brings suggested settings with it.
 
     Steps that name documents by their numbers name the same ones in the new corpus.
     """
+    if now.base:
+        shape = renumbered(store.artefacts, now.shape, now.base, base)
+        return now.model_copy(update={"base": base, "shape": shape})
+    return suggested(base, steps.CORPUS.summarised(store.artefacts.open(base)).documents)
+
+
+def take_base(store: Store, strand: Strand, base: str) -> None:
+    """Want another corpus as brought in."""
     with database.atomic("IMMEDIATE"):
         strand = Strand.get_by_id(strand.id)
         now = wanted(strand)
+        settings = rebased(store, now, base)
         if now.base:
-            shape = renumbered(store.artefacts, now.shape, now.base, base)
-            change = {"base": base, "shape": shape}
-            return edit(strand, now.model_copy(update=change), strand.revision)
-        settings = suggested(base, steps.CORPUS.summarised(store.artefacts.open(base)).documents)
-        _set(strand, settings.model_dump(mode="json"))
-    return strand
+            edit(strand, settings, strand.revision)
+        else:
+            _set(strand, settings.model_dump(mode="json"))
 
 
 def put(store: Store, strand: Strand, made: Mapping[str, str]) -> None:
@@ -244,8 +253,8 @@ def _carried(store: Store, strand: Strand, before: str, fit: str) -> list[dict[s
     artefacts = store.artefacts
     both = [artefacts.open(each) for each in (before, fit)]
     matrices = [artefacts.open(each.making.inputs[0]) for each in both]
-    terms = [load(artefacts, steps.MATRIX, each).terms for each in matrices]
-    words = [load(artefacts, steps.FIT, each).topic_word for each in both]
+    terms = [load(OnDisk(artefacts), steps.MATRIX, each).terms for each in matrices]
+    words = [load(OnDisk(artefacts), steps.FIT, each).topic_word for each in both]
     old, new = matching.on_shared_terms(words[0], terms[0], words[1], terms[1])
     rows = _blank(strand, fit, len(words[1]))
     if old.shape[1] == 0:

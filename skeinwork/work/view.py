@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, TypeVar
 
@@ -17,18 +18,22 @@ from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.segment import PUNCTUATION, SYMBOL, Segments
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.model import TopicModel
+from skeinwork.core.topics.words import top_words
 from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultError
 from skeinwork.work import steps
+from skeinwork.work.cache import Cache
 from skeinwork.work.steps.corpus import load_survey
 from skeinwork.work.steps.fit import FitSummary, token_weights
-from skeinwork.work.steps.step import Link, load
+from skeinwork.work.steps.step import Link, OnDisk, load
 
 Kept = TypeVar("Kept")
+Made = TypeVar("Made")
+_KEPT = 200 * 2**20
 
 
 @dataclass(frozen=True)
 class View:
-    """A strand's results, each loaded when first asked for.
+    """A strand's results, each loaded when first asked for; ``cache`` keeps what is computed of them.
 
     Raises ``BadInputError`` with what to do first where a result does not exist yet.
     """
@@ -38,6 +43,12 @@ class View:
     cleaning_id: str | None
     matrix_id: str | None
     fit_id: str | None
+    cache: Cache = field(default_factory=lambda: Cache(_KEPT), repr=False, compare=False)
+
+    def cached(self, name: str, make: Callable[[], Made], *key: Any) -> Made:
+        """A value that depends on these results and ``key`` alone."""
+        made_from = (self.corpus_id, self.cleaning_id, self.matrix_id, self.fit_id)
+        return self.cache.get((name, *made_from, *key), make)
 
     def _need(self, identity: str | None, remedy: str) -> Artefact:
         if identity is None:
@@ -64,7 +75,7 @@ class View:
                 identity = stored.making.inputs[0] if stored.making.step != "corpus" else None
 
     def _loaded(self, step: Link[Any, Kept, Any], stored: Artefact) -> Kept:
-        return load(self.store, step, stored)
+        return load(OnDisk(self.store), step, stored)
 
     @cached_property
     def corpus_record(self) -> Artefact:
@@ -125,6 +136,11 @@ class View:
         """The cleaning that the fit was made on."""
         matrix = self._earlier(self.fit_record)
         return self._loaded(steps.CLEANING, self._earlier(matrix))
+
+    def topic_words(self, topic: int) -> str:
+        """What to call a topic that has no label: its first words."""
+        first = top_words(self.model.topic_word[topic : topic + 1], 3)[0]
+        return " ".join(self.fit_matrix.display[term] for term in first)
 
     @cached_property
     def term_place(self) -> dict[str, int]:

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import hashlib
+import os
+import shutil
 import tempfile
 from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import islice
 from pathlib import Path
 
 from skeinwork.core.corpus.gather import preview
-from skeinwork.core.corpus.join import Join
+from skeinwork.core.corpus.shaping import Table
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.archive import pack
 from skeinwork.core.formats.readers import head
@@ -17,8 +21,16 @@ from skeinwork.core.progress import Report, silent
 from skeinwork.store.artefacts import ArtefactStore
 from skeinwork.work import exports, steps
 from skeinwork.work.pattern import Pattern
-from skeinwork.work.steps import SourceFile
 from skeinwork.work.view import View
+
+
+@dataclass(frozen=True)
+class SourceFile:
+    """A file as it lies on this machine, with the analyst's name for it and its checksum."""
+
+    path: Path
+    name: str
+    sha256: str
 
 
 def source_files(paths: Sequence[Path]) -> list[SourceFile]:
@@ -86,18 +98,29 @@ def for_tables(pattern: Pattern, tables: Sequence[SourceFile]) -> Pattern:
     BadInputError
         naming the tables that are wanted.
     """
-    joins = [at for at, each in enumerate(pattern.shape) if isinstance(each, Join)]
-    if len(joins) != len(tables):
-        names = [each.name for each in pattern.shape if isinstance(each, Join)]
+    names = [table.name for each in pattern.shape for table in each.tables()]
+    if len(names) != len(tables):
         wanted = f"joins {len(names)} tables ({', '.join(names)})" if names else "joins no table"
         raise BadInputError(
             f"The pattern {wanted}, but {len(tables)} were given. Give them with --tables, in this order."
         )
-    operations = list(pattern.shape)
-    for at, table in zip(joins, tables, strict=True):
-        change = {"sha256": table.sha256, "name": table.name}
-        operations[at] = operations[at].model_copy(update=change)
-    return pattern.model_copy(update={"shape": tuple(operations)})
+    given = (Table(each.sha256, each.name) for each in tables)
+    shape = [each.with_tables(list(islice(given, len(each.tables())))) for each in pattern.shape]
+    return pattern.model_copy(update={"shape": tuple(shape)})
+
+
+def bring_in(files: Sequence[SourceFile], folder: Path) -> Path:
+    """Put files by their checksums into a folder."""
+    folder.mkdir(exist_ok=True)
+    for each in files:
+        target = folder / each.sha256
+        try:
+            os.link(each.path, target)
+        except FileExistsError:
+            continue
+        except OSError:  # another disk, or one that has no links
+            shutil.copyfile(each.path, target)
+    return folder
 
 
 def run(
@@ -110,16 +133,19 @@ def run(
         files = source_files([_packed(path, Path(folder)) for path in paths])
         joined = source_files(tables)
         pattern = for_tables(for_files(pattern, files), joined)
-        store = ArtefactStore(Path(folder))
-        base = steps.CORPUS.read(store, files, pattern.gather, report)
-        places = {table.sha256: table.path for table in joined}
-        made = [steps.make_shaped(store, base, pattern.shape, places, report)]
-        for step in steps.COMPUTED:
-            made.append(step.make(store, made[-1], getattr(pattern, step.wanted), report))
+        store = ArtefactStore(Path(folder) / "results")
+        uploads = bring_in([*files, *joined], Path(folder) / "files")
+        named = [(file.sha256, file.name) for file in files]
+        made = [steps.CORPUS.of_files(named, pattern.gather)]
+        if pattern.shape:
+            made.append(steps.CORPUS.shaped(made[0].identity, pattern.shape))
+        made += steps.chain(made[-1].identity, pattern)
+        by_step = {making.step: steps.make(store, making, uploads, report) for making in made}
         report("Writing", 1.0)
-        view = View(store, *made)
+        corpus, cleaning, matrix, fit = (by_step[step.name] for step in steps.CHAIN)
+        view = View(store, corpus, cleaning, matrix, fit)
         names = []
-        for name, data in exports.files(view, pattern, {}):
-            (out / name).write_bytes(data)
-            names.append(name)
+        for each in exports.files(view, pattern, {}):
+            (out / each.name).write_bytes(each.data)
+            names.append(each.name)
     return names

@@ -14,9 +14,9 @@ from hypothesis import strategies as st
 from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_groups
 from skeinwork.core.corpus.gather import GatherSettings, gather
-from skeinwork.core.corpus.join import Join
 from skeinwork.core.corpus.renumber import renumber
-from skeinwork.core.corpus.shape import OPERATIONS, Sources, apply, said, shape
+from skeinwork.core.corpus.shaping import OPERATIONS, Sources, apply, shape
+from skeinwork.core.corpus.shaping.join import Join
 from skeinwork.core.corpus.survey import survey
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import cut
@@ -205,7 +205,7 @@ def test_operations_follow_each_other_and_each_says_what_it_did(corpus: Corpus) 
     found, reports = shape(corpus, steps, SOURCES)
     assert [(each.before, each.after) for each in reports] == [(30, 20), (20, 2), (2, 1)]
     assert numbers(found)[0] in (4, 5)
-    assert [said(step) for step in steps] == [
+    assert [step.in_words() for step in steps] == [
         "leave out harbour Kelpwick", "keep only topic 3", "draw 1 at random, seed 1",
     ]  # fmt: skip
 

@@ -13,9 +13,9 @@ import ThreadRail from '@/frame/ThreadRail.vue'
 import WorkTray from '@/frame/WorkTray.vue'
 import { followJobs } from '@/frame/jobs'
 import { useKey } from '@/frame/keys'
-import { useAddress } from '@/frame/selection'
+import { useAddress } from '@/frame/address'
 import DyeDefs from '@/marks/DyeDefs.vue'
-import { STATIONS } from '@/router'
+import { STATIONS } from '@/stations'
 
 const route = useRoute()
 const router = useRouter()

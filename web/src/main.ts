@@ -4,18 +4,20 @@ import '@fontsource-variable/literata/wght.css'
 import './theme/tokens.css'
 import './theme/base.css'
 
-import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { MutationCache, QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import PrimeVue from 'primevue/config'
 import { createApp } from 'vue'
 
 import App from './App.vue'
 import { listenToKeys } from './frame/keys'
+import { say } from './frame/notices'
 import { router } from './router'
 import { applyTheme } from './theme/mode'
 import { preset } from './theme/preset'
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content
 const queries = new QueryClient({
+  mutationCache: new MutationCache({ onError: (fault) => say(fault.message, 'bad') }),
   defaultOptions: { queries: { staleTime: 30_000, retry: 0, refetchOnWindowFocus: false } },
 })
 

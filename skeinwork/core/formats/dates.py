@@ -12,6 +12,7 @@ from skeinwork.core.formats.records import DateOrder
 MISSING = -(2**31)
 Precision = Literal["day", "month", "year"]
 PRECISIONS: tuple[Precision, ...] = ("day", "month", "year")
+MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 _EPOCH = date(1970, 1, 1).toordinal()
 _MONTHS = {
     name: number

@@ -13,6 +13,7 @@ from collections.abc import Iterator
 from itertools import islice
 
 from skeinwork.core.formats import quoting
+from skeinwork.core.formats.format import Format, of_text
 from skeinwork.core.formats.heading import LOOKED_AT, passed_over, with_heading
 from skeinwork.core.formats.quoting import Dialect
 from skeinwork.core.formats.records import FileSettings, Noted, Record, Records, Rejected, Row
@@ -197,3 +198,20 @@ def _record(
         if note:
             yield Noted(line, note)
         yield Row(line, dict(zip(columns, cells, strict=True)))
+
+
+def looks_like_table(text: str) -> bool:
+    """Whether a text without other marks is a table: lines of as many short cells."""
+    delimiter = sniff_delimiter(text)
+    rows = first_rows(text[:20_000], delimiter)[:20]
+    widths = {len(row) for row in rows[:-1] or rows}
+    if len(rows) < 2 or len(widths) != 1 or widths == {1}:
+        return False
+    return all(0 < len(cell.strip()) < 60 for cell in rows[0])
+
+
+FORMAT = Format(
+    "delimited", "a table", of_text(lambda text, _, settings: read(text, settings)),
+    ("encoding", "delimiter", "begin", "header", "escaped"), by_line=True,
+    endings=(".csv", ".tsv", ".tab"),
+)  # fmt: skip

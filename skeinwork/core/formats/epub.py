@@ -9,6 +9,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import html
 from skeinwork.core.formats.archive import open_zip, read_member
 from skeinwork.core.formats.encoding import decode
+from skeinwork.core.formats.format import Format
 from skeinwork.core.formats.records import Break, FileSettings, Records, Rejected, Row
 from skeinwork.core.formats.xml_records import parse
 
@@ -60,3 +61,6 @@ def read(data: bytes, name: str) -> Records:
     fields = {key: package.findtext(f".//{tag}", namespaces=_SPACES) for key, tag in found.items()}
     cells = {key: value for key, value in fields.items() if value}
     yield Row(1, {**cells, "text": text, "file": name}, breaks=tuple(breaks))
+
+
+FORMAT = Format("epub", "an EPUB book", lambda data, name, _: read(data, name))

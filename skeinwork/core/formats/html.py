@@ -15,6 +15,7 @@ from typing import Any
 from selectolax.lexbor import LexborHTMLParser, SelectolaxError
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.format import Beginning, Format, of_text
 from skeinwork.core.formats.records import Break, FileSettings, Records, Rejected, Row
 
 _BLOCKS = frozenset(
@@ -269,3 +270,14 @@ def looks_like_page(cells: list[str]) -> bool:
         for cell in filled
     )
     return bool(filled) and pages > 0.6 * len(filled)
+
+
+def _guess(given: Beginning) -> str | None:
+    marks = r"(?:<!--.*?-->\s*)*(?:<!doctype html|<html|<head|<body)"
+    return "html" if re.match(marks, given.begin, re.I | re.S) else None
+
+
+FORMAT = Format(
+    "html", "an HTML page", of_text(read), ("encoding", "page", "selector"),
+    endings=(".htm", ".html", ".xhtml"), guess=_guess,
+)  # fmt: skip

@@ -9,6 +9,7 @@ from typing import Any
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import nested
+from skeinwork.core.formats.format import Beginning, Format, of_text
 from skeinwork.core.formats.records import Records, Rejected, Row
 
 _SPACE = re.compile(r"[ \t\r\n]*")
@@ -104,3 +105,41 @@ def read_lines(text: str) -> Records:
             yield Rejected(number, "is JSON, but not an object with named fields", line)
             continue
         yield Row(number, nested.flatten(value))
+
+
+_LONG_LINE = 1_000_000
+_BEGINS_JSON = re.compile(
+    r"""\ufeff?\s*(?:\{\s*"(?:[^"\\]|\\.)*"\s*: | \[\s*(?: [{\[] | \]\s*$ | "(?:[^"\\]|\\.)*"\s*[,\]]
+    | -?\d[\d.eE+-]*\s*, ))""",
+    re.VERBOSE,
+)
+
+
+def _guess(given: Beginning) -> str | None:
+    """JSON or JSON Lines; a very long first line is not read for it."""
+    if not given.begin.startswith(("{", "[")):
+        return None
+    text, first = given.text, given.begin.split("\n", 1)[0].strip()
+    begins = "json" if _BEGINS_JSON.match(text[:5000]) else None
+    if len(first) > _LONG_LINE:
+        return begins
+    try:
+        value = nested.unkeyed(json.loads(first))
+        several = bool(text.lstrip("\ufeff \t\r\n")[len(first) :].strip())
+        flat = not nested.likely_records(nested.outline(value))
+        return "json-lines" if isinstance(value, dict) and (several or flat) else "json"
+    except RecursionError:
+        return "json"
+    except json.JSONDecodeError:
+        pass
+    return begins
+
+
+JSON = Format(
+    "json", "JSON", of_text(lambda text, name, settings: read(text, name, settings.records)),
+    ("encoding", "records"), "record", guess=_guess,
+)  # fmt: skip
+JSON_LINES = Format(
+    "json-lines", "JSON Lines", of_text(lambda text, *_: read_lines(text)), ("encoding",),
+    by_line=True, endings=(".jsonl", ".ndjson"),
+)  # fmt: skip

@@ -13,6 +13,7 @@ from email.utils import parsedate_to_datetime
 
 from skeinwork.core.formats import html
 from skeinwork.core.formats.encoding import decode
+from skeinwork.core.formats.format import Format
 from skeinwork.core.formats.records import FileSettings, Records, Rejected, Row
 
 _BEGINS = re.compile(rb"^From [^\n]*\n(?=[!-9;-~]+:)", re.MULTILINE)
@@ -117,3 +118,6 @@ def read(data: bytes, name: str) -> Records:
             yield Rejected(line, "holds neither headers nor text", decode(raw[:2000]).text)
             continue
         yield Row(line, {**cells, "text": text})
+
+
+FORMAT = Format("mail", "e-mail", lambda data, name, _: read(data, name), by_line=True)

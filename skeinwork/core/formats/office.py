@@ -9,6 +9,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import apart_worker
 from skeinwork.core.formats.apart import read_apart
 from skeinwork.core.formats.archive import open_zip, read_member
+from skeinwork.core.formats.format import Format
 from skeinwork.core.formats.records import Break, Records, Rejected, Row
 from skeinwork.core.formats.xml_records import parse
 
@@ -92,3 +93,7 @@ def read_odt(data: bytes, name: str) -> Records:
         fields = {key: about.findtext(f".//{tag}", namespaces=_ODF) for key, tag in found.items()}
     body = content.find(".//office:text", _ODF)
     yield from _row(_odt_paragraphs(body) if body is not None else iter(()), fields, name)
+
+
+DOCX = Format("docx", "a DOCX document", lambda data, name, _: read_docx(data, name))
+ODT = Format("odt", "an ODT document", lambda data, name, _: read_odt(data, name))

@@ -6,6 +6,7 @@ import io
 import logging
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.format import Format
 from skeinwork.core.formats.records import Break, Noted, Records, Rejected, Row
 
 logging.getLogger("pypdf").setLevel(logging.CRITICAL)
@@ -51,3 +52,8 @@ def read(data: bytes, name: str) -> Records:
     if made:
         cells["date"] = made.date().isoformat()
     yield Row(1, {**cells, "text": text, "file": name}, breaks=tuple(breaks))
+
+
+FORMAT = Format(
+    "pdf", "a PDF document", lambda data, name, _: read(data, name), unit="page", signature=b"%PDF"
+)

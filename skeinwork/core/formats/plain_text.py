@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from skeinwork.core.formats.format import Format, of_text
 from skeinwork.core.formats.records import Break, Records, Row
 
 _PAGE = "\f"
@@ -34,3 +35,17 @@ def read_file(text: str, name: str) -> Records:
         pages = [0, *(found.end() for found in re.finditer(_PAGE, text))]
         breaks: list[Break] = [("page", at, str(n)) for n, at in enumerate(pages, start=1)]
         yield Row(1, {"text": text, "file": name}, breaks=tuple(breaks) if breaks[1:] else ())
+
+
+LINES = Format(
+    "text-lines", "text, a document a line", of_text(lambda text, *_: read_lines(text)),
+    ("encoding",), by_line=True,
+)  # fmt: skip
+BLOCKS = Format(
+    "text-blocks", "text, blank lines between documents",
+    of_text(lambda text, *_: read_blocks(text)), ("encoding",), by_line=True,
+)  # fmt: skip
+FILE = Format(
+    "text-file", "text, one document", of_text(lambda text, name, _: read_file(text, name)),
+    ("encoding",),
+)  # fmt: skip

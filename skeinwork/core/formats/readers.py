@@ -1,4 +1,4 @@
-"""Choose a reader for a file, and read it. To add a format: its reader, its line below, its guess.
+"""Choose a reader for a file, and read it. A format is added by its file and its entry in ``FORMATS``.
 
 A library that only one format needs is imported by its reader when it is used: together they would
 take a fifth of the start.
@@ -7,13 +7,10 @@ take a fifth of the start.
 from __future__ import annotations
 
 import io
-import json
-import re
 import zipfile
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import chain, islice
-from pathlib import Path, PurePath
+from pathlib import Path
 
 from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.formats import (
@@ -23,6 +20,7 @@ from skeinwork.core.formats import (
     html,
     json_records,
     mail,
+    markdown,
     nested,
     office,
     pdf,
@@ -32,10 +30,9 @@ from skeinwork.core.formats import (
     xml_records,
 )  # fmt: skip
 from skeinwork.core.formats.encoding import decode
+from skeinwork.core.formats.format import Beginning, Format
 from skeinwork.core.formats.records import (
     FileSettings,
-    FormatName,
-    Noted,
     Record,
     Records,
     Rejected,
@@ -59,103 +56,6 @@ _REFUSED = (
     (b"\x7fELF", "a program"),
     (b"MZ\x90", "a program"),
 )
-_LONG_LINE = 1_000_000
-_BEGINS_JSON = re.compile(
-    r"""\ufeff?\s*(?:\{\s*"(?:[^"\\]|\\.)*"\s*: | \[\s*(?: [{\[] | \]\s*$ | "(?:[^"\\]|\\.)*"\s*[,\]]
-    | -?\d[\d.eE+-]*\s*, ))""",
-    re.VERBOSE,
-)
-Reader = Callable[[bytes, str, FileSettings], Records]
-
-
-def _of_text(read: Callable[[str, str, FileSettings], Records]) -> Reader:
-    """A reader of bytes from a reader of text; bytes outside of the encoding are noted."""
-
-    def reader(data: bytes, name: str, settings: FileSettings) -> Records:
-        decoded = decode(data, settings.encoding)
-        if decoded.doubtful:
-            yield Noted(0, f"{decoded.doubtful} bytes are not {settings.encoding}; shown as �")
-        yield from read(decoded.text, name, settings)
-
-    return reader
-
-
-def _read_markdown(text: str, name: str, settings: FileSettings) -> Records:
-    """A Markdown file as one document; a heading of ``name: value`` lines gives fields."""
-    import yaml
-    from markdown_it import MarkdownIt
-
-    fields: dict[str, str] = {}
-    if found := re.match(r"---[ \t]*\n(.*?)\n(?:---|\.\.\.)[ \t]*(?:\n|\Z)", text, re.DOTALL):
-        try:
-            given = yaml.safe_load(found[1])
-            fields = nested.flatten(json.loads(json.dumps(given, default=str)))
-            text = text[found.end() :]
-        except (yaml.YAMLError, ValueError, RecursionError):
-            yield Noted(1, "the heading between --- is not readable and was taken as text")
-    page = MarkdownIt("commonmark").enable("table").render(text)
-    whole = settings.model_copy(update={"page": "whole"})
-    words, breaks = html.page_text(f"<body>{page}</body>", whole)
-    title = {"title": breaks[0][2]} if breaks else {}
-    if words.strip():
-        yield Row(1, {**title, **fields, "text": words, "file": name}, breaks=breaks)
-
-
-@dataclass(frozen=True)
-class Format:
-    """How one kind of file is read.
-
-    Attributes
-    ----------
-    label : what the screens call it
-    unit : what a place in it is counted in
-    by_line : whether its first part alone can be previewed
-    encoded : whether its bytes are text in some encoding
-    """
-
-    label: str
-    read: Reader
-    unit: str = "line"
-    by_line: bool = False
-    encoded: bool = True
-
-
-FORMATS: dict[FormatName, Format] = {
-    "delimited": Format("a table", _of_text(lambda t, n, s: delimited.read(t, s)), by_line=True),
-    "spreadsheet": Format("a spreadsheet", tables.read_spreadsheet, "row", encoded=False),
-    "parquet": Format(
-        "a Parquet table", lambda d, n, s: tables.read_parquet(d, n), "row", encoded=False
-    ),
-    "json": Format(
-        "JSON", _of_text(lambda t, n, s: json_records.read(t, n, s.records)), "record"
-    ),
-    "json-lines": Format(
-        "JSON Lines", _of_text(lambda t, n, s: json_records.read_lines(t)), by_line=True
-    ),
-    "xml": Format("XML", lambda d, n, s: xml_records.read(d, n, s.records), encoded=False),
-    "ris": Format("RIS", _of_text(lambda t, n, s: references.read_ris(t)), by_line=True),
-    "bibtex": Format("BibTeX", _of_text(lambda t, n, s: references.read_bibtex(t))),
-    "text-lines": Format(
-        "text, a document a line", _of_text(lambda t, n, s: plain_text.read_lines(t)), by_line=True
-    ),
-    "text-blocks": Format(
-        "text, blank lines between documents",
-        _of_text(lambda t, n, s: plain_text.read_blocks(t)), by_line=True,
-    ),
-    "text-file": Format(
-        "text, one document", _of_text(lambda t, n, s: plain_text.read_file(t, n))
-    ),
-    "markdown": Format("Markdown", _of_text(_read_markdown)),
-    "html": Format("an HTML page", _of_text(html.read)),
-    "docx": Format("a DOCX document", lambda d, n, s: office.read_docx(d, n), encoded=False),
-    "odt": Format("an ODT document", lambda d, n, s: office.read_odt(d, n), encoded=False),
-    "epub": Format("an EPUB book", lambda d, n, s: epub.read(d, n), encoded=False),
-    "pdf": Format("a PDF document", lambda d, n, s: pdf.read(d, n), "page", encoded=False),
-    "mail": Format("e-mail", lambda d, n, s: mail.read(d, n), by_line=True, encoded=False),
-    "archive": Format(
-        "an archive or folder", lambda d, n, s: _read_archive(d, n, s), "file", encoded=False
-    ),
-}  # fmt: skip
 
 
 def _read_archive(data: bytes, name: str, settings: FileSettings) -> Records:
@@ -210,6 +110,21 @@ def _placed(record: Record, path: str) -> Record:
     return replace(record, place=path)
 
 
+ARCHIVE = Format(
+    "archive", "an archive or folder", _read_archive, ("page", "selector"), unit="file"
+)
+# In the order in which they are guessed.
+FORMATS: dict[str, Format] = {
+    each.name: each
+    for each in (
+        delimited.FORMAT, tables.SPREADSHEET, tables.PARQUET, json_records.JSON,
+        json_records.JSON_LINES, html.FORMAT, xml_records.FORMAT, references.RIS,
+        references.BIBTEX, plain_text.LINES, plain_text.BLOCKS, plain_text.FILE, markdown.FORMAT,
+        office.DOCX, office.ODT, epub.FORMAT, pdf.FORMAT, mail.FORMAT, ARCHIVE,
+    )
+}  # fmt: skip
+
+
 def refuse_unreadable(data: bytes, name: str) -> None:
     """Raise ``BadInputError`` for what is no text: empty files and known binary formats."""
     if not data.strip():
@@ -225,7 +140,7 @@ def refuse_unreadable(data: bytes, name: str) -> None:
         raise BadInputError(f"{name} is not text: it holds {nuls} NUL bytes near its beginning.")
 
 
-def _zip_format(data: bytes, name: str) -> FormatName:
+def _zip_format(data: bytes, name: str) -> str:
     """An office document, a book, or an archive of files."""
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as found:
@@ -246,70 +161,28 @@ def _zip_format(data: bytes, name: str) -> FormatName:
     return "spreadsheet" if "opendocument.spreadsheet" in kind else "archive"
 
 
-def _binary_format(data: bytes, name: str) -> FormatName | None:
+def _binary_format(data: bytes, name: str) -> str | None:
     if data.startswith(b"PK\x03\x04"):
         return _zip_format(data, name)
-    if data.startswith(b"%PDF"):
-        return "pdf"
-    if data.startswith(b"PAR1"):
-        return "parquet"
+    for each in FORMATS.values():
+        if each.signature and data.startswith(each.signature):
+            return each.name
     if data.startswith(b"\xd0\xcf\x11\xe0") and name.lower().endswith((".xls", ".xlt")):
         return "spreadsheet"
     return "archive" if archive.is_archive(data) else None
 
 
-def guess_format(text: str, name: str) -> FormatName:
-    """The format by content first, by name where the content leaves it open."""
-    begin = text.lstrip("\ufeff \t\r\n")[:200_000]
-    first = begin.split("\n", 1)[0].strip()
-    if begin.startswith(("{", "[")) and (found := _json_format(text, first)):
+def guess_format(text: str, name: str) -> str:
+    """The format of a text by content first, by name where the content leaves it open."""
+    given = Beginning.of(text, name)
+    guesses = (each.guess(given) for each in FORMATS.values())
+    named = (each.name for each in FORMATS.values() if given.suffix in each.endings)
+    if found := next(chain(filter(None, guesses), named), None):
         return found
-    if re.match(r"(?:<!--.*?-->\s*)*(?:<!doctype html|<html|<head|<body)", begin, re.I | re.S):
-        return "html"
-    suffix = PurePath(name).suffix.lower()
-    if begin.startswith("<?xml") or (suffix == ".xml" and begin.startswith("<")):
-        return "html" if re.search(r"<html[\s>]", begin[:2000]) else "xml"
-    if references.looks_like_ris(begin):
-        return "ris"
-    if references.looks_like_bibtex(begin) and suffix != ".txt":
-        return "bibtex"
-    by_name: dict[str, FormatName] = {
-        ".csv": "delimited", ".tsv": "delimited", ".tab": "delimited", ".jsonl": "json-lines",
-        ".ndjson": "json-lines", ".md": "markdown", ".markdown": "markdown", ".htm": "html",
-        ".html": "html", ".xhtml": "html",
-    }  # fmt: skip
-    if suffix in by_name:
-        return by_name[suffix]
-    return "delimited" if _looks_like_table(text) else "text-lines"
+    return "delimited" if delimited.looks_like_table(text) else "text-lines"
 
 
-def _json_format(text: str, first: str) -> FormatName | None:
-    """JSON or JSON Lines; a very long first line is not read for it."""
-    begins: FormatName | None = "json" if _BEGINS_JSON.match(text[:5000]) else None
-    if len(first) > _LONG_LINE:
-        return begins
-    try:
-        value = nested.unkeyed(json.loads(first))
-        several = bool(text.lstrip("\ufeff \t\r\n")[len(first) :].strip())
-        flat = not nested.likely_records(nested.outline(value))
-        return "json-lines" if isinstance(value, dict) and (several or flat) else "json"
-    except RecursionError:
-        return "json"
-    except json.JSONDecodeError:
-        pass
-    return begins
-
-
-def _looks_like_table(text: str) -> bool:
-    delimiter = delimited.sniff_delimiter(text)
-    rows = delimited.first_rows(text[:20_000], delimiter)[:20]
-    widths = {len(row) for row in rows[:-1] or rows}
-    if len(rows) < 2 or len(widths) != 1 or widths == {1}:
-        return False
-    return all(0 < len(cell.strip()) < 60 for cell in rows[0])
-
-
-def detect_format(data: bytes, name: str) -> FormatName:
+def detect_format(data: bytes, name: str) -> str:
     """The format of a file, or of its first part."""
     if binary := _binary_format(data, name):
         return binary

@@ -4,20 +4,35 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
 Role = Literal[
     "text", "title", "identifier", "date", "group", "author", "source", "language", "kept", "ignored"
 ]  # fmt: skip
-FormatName = Literal[
-    "delimited", "spreadsheet", "json", "json-lines", "xml", "parquet", "ris", "bibtex",
-    "text-lines", "text-blocks", "text-file", "markdown", "html", "docx", "odt", "epub", "pdf",
-    "mail", "archive",
-]  # fmt: skip
 FieldName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
 DateOrder = Literal["day-first", "month-first"]
+
+
+def _formats() -> list[str]:
+    """The names of the formats there are."""
+    from skeinwork.core.formats.readers import FORMATS  # which needs this module
+
+    return list(FORMATS)
+
+
+def _known(name: str) -> str:
+    if name not in _formats():
+        raise ValueError(f"there is no format {name}")
+    return name
+
+
+def _listed(schema: dict[str, Any]) -> None:
+    schema["enum"] = _formats()
+
+
+FormatName = Annotated[str, AfterValidator(_known), Field(json_schema_extra=_listed)]
 
 
 class Cut(BaseModel):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 import re
 
+from skeinwork.core.formats.format import Beginning, Format, of_text
 from skeinwork.core.formats.records import Records, Rejected, Row
 
 logging.getLogger("bibtexparser").setLevel(logging.CRITICAL)
@@ -95,3 +96,21 @@ def read_bibtex(text: str) -> Records:
             name = {"journal": "source", "booktitle": "source"}.get(name, name)
             cells[name] = value.replace(" and ", "; ") if name == "author" else value
         yield Row(line, _settled(cells))
+
+
+def _guess_ris(given: Beginning) -> str | None:
+    return "ris" if looks_like_ris(given.begin) else None
+
+
+def _guess_bibtex(given: Beginning) -> str | None:
+    return "bibtex" if looks_like_bibtex(given.begin) and given.suffix != ".txt" else None
+
+
+RIS = Format(
+    "ris", "RIS", of_text(lambda text, *_: read_ris(text)), ("encoding",), by_line=True,
+    guess=_guess_ris,
+)  # fmt: skip
+BIBTEX = Format(
+    "bibtex", "BibTeX", of_text(lambda text, *_: read_bibtex(text)), ("encoding",),
+    guess=_guess_bibtex,
+)  # fmt: skip

@@ -8,6 +8,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import nested
 from skeinwork.core.formats.apart import read_apart
 from skeinwork.core.formats.delimited import column_names
+from skeinwork.core.formats.format import Format
 from skeinwork.core.formats.heading import LOOKED_AT, passed_over, with_heading
 from skeinwork.core.formats.records import FileSettings, Records, Row
 
@@ -54,3 +55,12 @@ def read_parquet(data: bytes, name: str) -> Records:
     flat = dict.fromkeys(next(rows), "")
     for number, cells in enumerate(rows, start=1):
         yield Row(number, {**flat, **nested.flatten(cells)})
+
+
+SPREADSHEET = Format(
+    "spreadsheet", "a spreadsheet", read_spreadsheet, ("sheet", "begin", "header"), "row"
+)
+PARQUET = Format(
+    "parquet", "a Parquet table", lambda data, name, _: read_parquet(data, name), unit="row",
+    signature=b"PAR1",
+)  # fmt: skip

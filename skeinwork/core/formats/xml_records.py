@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from lxml import etree
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import nested
+from skeinwork.core.formats.format import Beginning, Format
 from skeinwork.core.formats.records import Records, Row
 
 
@@ -82,3 +84,17 @@ def _elements(root: Any, names: list[str]) -> list[Any]:
     for step in names[1:]:
         found = [each for holder in found for each in holder if _name(each) == step]
     return found
+
+
+def _guess(given: Beginning) -> str | None:
+    """XML; what it holds may be a page."""
+    begin = given.begin
+    if not begin.startswith("<?xml") and not (given.suffix == ".xml" and begin.startswith("<")):
+        return None
+    return "html" if re.search(r"<html[\s>]", begin[:2000]) else "xml"
+
+
+FORMAT = Format(
+    "xml", "XML", lambda data, name, settings: read(data, name, settings.records), ("records",),
+    guess=_guess,
+)  # fmt: skip

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.formats.dates import MISSING
+from skeinwork.core.formats.dates import MISSING, MONTHS
 
 Period = Literal["month", "quarter", "year"]
 _MONTHS: dict[Period, int] = {"month": 1, "quarter": 3, "year": 12}
@@ -45,3 +45,15 @@ def _name(number: int, period: Period) -> str:
     if period == "quarter":
         return f"{1970 + number // 4:04d}-Q{number % 4 + 1}"
     return f"{1970 + number // 12:04d}-{number % 12 + 1:02d}"
+
+
+def said(name: str) -> str:
+    """A period's name for people.
+
+    >>> said("2014-Q1"), said("2014-01"), said("2014")
+    ('Q1 2014', 'Jan 2014', '2014')
+    """
+    year, _, part = name.partition("-")
+    if not part:
+        return year
+    return f"{part if part.startswith('Q') else MONTHS[int(part) - 1]} {year}"

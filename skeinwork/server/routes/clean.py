@@ -1,160 +1,24 @@
-"""Clean: a specimen under the wanted passes, and how much survives each of them."""
+"""Clean: a specimen under the wanted passes, and the passes there are."""
 
 from __future__ import annotations
 
-from typing import Any
-
 from fastapi import APIRouter
-from pydantic import BaseModel
 
-from skeinwork.core.text import clean, tokenise
-from skeinwork.core.text.clean import Cleaning, CleanSettings
-from skeinwork.core.text.passes import PASSES
-from skeinwork.core.text.passes.base import BasePass
-from skeinwork.core.text.segment import Segments
-from skeinwork.server.records import SegmentRecord, fields_of, segment_records
-from skeinwork.server.state import NotFoundError, Selected, SelectedStrand
-from skeinwork.work import documents, strands
-from skeinwork.work.steps import CLEANING, TOKENS
-from skeinwork.work.steps.step import load
+from skeinwork.server.state import StrandOf, ViewOf
+from skeinwork.work import strands
+from skeinwork.work.screens import clean
+from skeinwork.work.screens.clean import Passes, Specimen
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["clean"])
-SAMPLE = 4000
-
-
-class PassSurvival(BaseModel):
-    """Tokens and forms left after a pass, by its key; the first row is before them all."""
-
-    key: str
-    title: str
-    on: bool
-    tokens: int
-    types: int
-    removed: int
-
-
-class Family(BaseModel):
-    """Words that share a form, the most frequent first, and their tokens."""
-
-    form: str
-    words: list[str]
-    tokens: int
-
-
-class Specimen(BaseModel):
-    """What the wanted passes do to one document, and to the corpus."""
-
-    document: int
-    name: str
-    brief: str
-    segments: list[SegmentRecord]
-    survivals: list[PassSurvival]
-    sample: int | None
-    families: list[Family]
-
-
-def wanted_cleaning(chosen: Selected, settings: CleanSettings) -> tuple[Cleaning, int | None]:
-    """The corpus (or its first documents) under settings that may not have been made yet."""
-    view, store = chosen.view, chosen.state.store.artefacts
-    corpus_id = view.corpus_record.identity
-    tokens_id = TOKENS.making(corpus_id, settings.tokenising()).identity
-
-    def make_tokens() -> tuple[Segments, int | None]:
-        if store.has(tokens_id):
-            return load(store, TOKENS, store.open(tokens_id)), None
-        count = min(len(view.corpus), SAMPLE)
-        texts = [view.corpus.text(at) for at in range(count)]
-        sample = count if count < len(view.corpus) else None
-        return tokenise.tokenise(texts, settings.tokenising()), sample
-
-    tokens, sample = chosen.state.cache.get(
-        ("tokens", tokens_id, store.has(tokens_id)), make_tokens
-    )
-    key = ("cleaning", CLEANING.making(corpus_id, settings).identity, sample)
-    return chosen.state.cache.get(key, lambda: clean.clean(tokens, settings)), sample
-
-
-def _survivals(settings: CleanSettings, cleaning: Cleaning) -> list[PassSurvival]:
-    rows = cleaning.survivals
-    first = PassSurvival(
-        key="tokens", title="Tokens", on=True, tokens=rows[0].tokens, types=rows[0].types, removed=0
-    )
-    return [first] + [
-        PassSurvival(key=after.key, title=step.title, on=step.on, tokens=after.tokens,
-                     types=after.types, removed=before.tokens - after.tokens)
-        for step, before, after in zip(settings.passes, rows, rows[1:], strict=False)
-    ]  # fmt: skip
-
-
-def _families(cleaning: Cleaning) -> list[Family]:
-    """The widest families: words that share a form, with their tokens."""
-    return [
-        Family(
-            form=form, tokens=sum(words.values()),
-            words=sorted(words, key=lambda word: (-words[word], word))[:8],
-        )
-        for form, words in cleaning.families(12)
-    ]  # fmt: skip
 
 
 @router.get("/specimen")
-def specimen(chosen: SelectedStrand, document: int = 0) -> Specimen:
+def specimen(strand: StrandOf, view: ViewOf, document: int = 0) -> Specimen:
     """One document under the wanted passes."""
-    view = chosen.view
-    if not 0 <= document < len(view.corpus):
-        raise NotFoundError(f"There is no document {document + 1}.")
-    settings = strands.wanted(chosen.strand).clean
-    cleaning, sample = wanted_cleaning(chosen, settings)
-    data = view.corpus.text(document).encode("utf-8", "surrogatepass")
-    shown, at = cleaning, document
-    if sample is not None and document >= sample:
-        own = tokenise.tokenise([view.corpus.text(document)], settings.tokenising())
-        shown, at = clean.clean(own, settings), 0
-    parts = documents.fate_segments(shown, settings, at, data)
-    key = ("families", CLEANING.making(view.corpus_record.identity, settings).identity, sample)
-    families = chosen.state.cache.get(key, lambda: _families(cleaning))
-    return Specimen(
-        document=document, name=documents.name(view, document), brief=documents.brief(view, document),
-        segments=segment_records(parts), survivals=_survivals(settings, cleaning), sample=sample,
-        families=families,
-    )  # fmt: skip
-
-
-class PassKind(BaseModel):
-    """A kind of pass that can be added: what it is called and does, and its settings' schema."""
-
-    kind: str
-    title: str
-    about: str
-    fields: dict[str, Any]
-
-
-class WantedPass(BaseModel):
-    """A pass of the wanted cleaning in words."""
-
-    key: str
-    title: str
-    said: str
-    hint: str
-
-
-class Passes(BaseModel):
-    offered: list[PassKind]
-    wanted: list[WantedPass]
+    return clean.specimen(view, strands.wanted(strand).clean, document)
 
 
 @router.get("/passes")
-def list_passes(chosen: SelectedStrand) -> Passes:
+def list_passes(strand: StrandOf) -> Passes:
     """The kinds of pass there are, with the schema of their settings, and the wanted ones in words."""
-    listed = strands.wanted(chosen.strand).clean.passes
-    return Passes(
-        offered=[
-            PassKind(kind=each.model_fields["kind"].default, title=each.title, about=each.about,
-                     fields=fields_of(each, frozenset(BasePass.model_fields)))
-            for each in PASSES
-        ],
-        wanted=[
-            WantedPass(key=each.key, title=each.title, said=each.said(), hint=each.hint(listed[:at]))
-            for at, each in enumerate(listed)
-        ],
-    )  # fmt: skip
+    return clean.passes(strands.wanted(strand).clean)

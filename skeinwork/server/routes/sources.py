@@ -8,13 +8,11 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel
 
 from skeinwork.core.corpus.gather import Repeated
-from skeinwork.core.errors import NO_DOCUMENTS, BadInputError
 from skeinwork.server.records import Made
-from skeinwork.server.routes.files import FilePreview, find_upload, preview_file
-from skeinwork.server.state import NotFoundError, SelectedStrand, State, StateOf
-from skeinwork.store.models import Job, Strand, Upload
-from skeinwork.work import strands
-from skeinwork.work.jobs import GatheredFile, GatherRequest
+from skeinwork.server.state import StateOf, StrandOf
+from skeinwork.work import strands, uploads
+from skeinwork.work.plans import Gather, GatherRequest
+from skeinwork.work.screens.files import FilePreview, preview_file
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["gather"])
 
@@ -27,49 +25,25 @@ class SourceFiles(BaseModel):
     repeated: Repeated
 
 
-def check_brought_in(request: GatherRequest) -> None:
-    """Refuse files that are not there; call inside a connection."""
-    known = {row.sha256 for row in Upload.select(Upload.sha256)}
-    for file in request.files:
-        if file.sha256 not in known:
-            raise NotFoundError(f"{file.name} was not brought in. Choose it again.")
-
-
-def _gathered(state: State, strand: Strand) -> GatherRequest:
-    """What the wanted documents were brought in with; before there are any, what was tried last."""
-    if base := strands.wanted(strand).base:
-        making = state.store.artefacts.open(base).making
-        named = zip(making.inputs, making.settings["names"], making.settings["files"], strict=True)
-        return GatherRequest(
-            files=[GatheredFile(sha256=sha256, name=name, settings=each)
-                   for sha256, name, each in named],
-            repeated=making.settings["repeated"],
-        )  # fmt: skip
-    with state.store.connection():
-        tried = Job.select().where((Job.strand == strand) & (Job.kind == "gather"))
-        last = tried.order_by(Job.id.desc()).first()
-    if last is None:
-        raise BadInputError(NO_DOCUMENTS)
-    return GatherRequest.model_validate(last.request)
-
-
 @router.get("/files")
-def list_files(state: StateOf, chosen: SelectedStrand) -> SourceFiles:
+def list_files(state: StateOf, strand: StrandOf) -> SourceFiles:
     """The files that the wanted documents come from, with how each is read."""
-    request = _gathered(state, chosen.strand)
-    return SourceFiles(
-        base=strands.wanted(chosen.strand).base,
-        files=[
-            preview_file(state, find_upload(state, file.sha256), file.name, file.settings)
-            for file in request.files
-        ],
-        repeated=request.repeated,
-    )
+    with state.store.connection():
+        request = uploads.gathered(state.store, strand)
+        kept = [uploads.find(file.sha256) for file in request.files]
+    files = [
+        preview_file(
+            state.store.upload_path(each.sha256), each.model_copy(update={"name": file.name}),
+            file.settings,
+        )
+        for file, each in zip(request.files, kept, strict=True)
+    ]  # fmt: skip
+    return SourceFiles(base=strands.wanted(strand).base, files=files, repeated=request.repeated)
 
 
 @router.post("/gather")
 def gather_again(
-    state: StateOf, chosen: SelectedStrand, request: GatherRequest,
+    state: StateOf, strand: StrandOf, request: GatherRequest,
     base: Annotated[str, Query(max_length=64)],
 ) -> Made:  # fmt: skip
     """Bring files in again, with others or read otherwise, and make what follows from them.
@@ -77,8 +51,12 @@ def gather_again(
     Refused with 409 if they have been brought in again since ``base`` was.
     """
     with state.store.connection():
-        if base != strands.wanted(chosen.strand).base:
+        wanted = strands.wanted(strand)
+        if base != wanted.base:
             raise strands.EditConflictError
-        check_brought_in(request)
-        job = state.runner.start("gather", chosen.strand, request, "Bring the files in again")
-    return Made(strand=chosen.strand.id, job=job.id)
+        uploads.check_brought_in(request)
+        refit = bool(strands.last_fit(state.store, strand))
+        plan = Gather(
+            called="Bring the files in again", request=request, wanted=wanted, refit=refit
+        )
+        return Made.of(strand, state.runner.start(plan, strand))

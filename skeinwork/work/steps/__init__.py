@@ -1,6 +1,6 @@
 """The chain of a strand: corpus > tokens > cleaning > matrix > fit, written down here and only here.
 
-The server runs steps as jobs, ``weave`` runs them in line; both get the same bytes.
+The server makes results as jobs, ``weave`` in line; both get the same bytes.
 """
 
 from __future__ import annotations
@@ -10,28 +10,24 @@ from typing import Any
 
 from pydantic import create_model
 
-from skeinwork.core.corpus.join import Join
-from skeinwork.core.corpus.shape import OPERATIONS
 from skeinwork.core.errors import SkeinworkError
 from skeinwork.core.progress import Report, silent
 from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work.steps.cleaning import CLEANING
-from skeinwork.work.steps.corpus import CORPUS, SourceFile, make_shaped
+from skeinwork.work.steps.corpus import CORPUS
 from skeinwork.work.steps.fit import FIT
 from skeinwork.work.steps.matrix import MATRIX
-from skeinwork.work.steps.step import Link, Step
+from skeinwork.work.steps.step import Inputs, Link, OnDisk, Product, Step
 from skeinwork.work.steps.tokens import TOKENS
 
 __all__ = (
-    "CHAIN", "CLEANING", "COMPUTED", "CORPUS", "FIT", "MATRIX", "STEPS", "TOKENS", "SourceFile", "Summaries",
-    "make_shaped", "remake",
+    "CHAIN", "CLEANING", "COMPUTED", "CORPUS", "FIT", "MATRIX", "STEPS", "TOKENS", "Summaries",
+    "chain", "make", "produce", "remaking",
 )  # fmt: skip
-STEPS: dict[str, Link[Any, Any, Any]] = {
-    each.name: each for each in (CORPUS, TOKENS, CLEANING, MATRIX, FIT)
-}
+COMPUTED: tuple[Step[Any, Any, Any], ...] = (TOKENS, CLEANING, MATRIX, FIT)
 # What a strand keeps and the analyst sees; a cleaning brings its tokens with it.
-COMPUTED: tuple[Step[Any, Any, Any], ...] = (CLEANING, MATRIX, FIT)
-CHAIN: tuple[Link[Any, Any, Any], ...] = (CORPUS, *COMPUTED)
+CHAIN: tuple[Link[Any, Any, Any], ...] = (CORPUS, CLEANING, MATRIX, FIT)
+STEPS: dict[str, Link[Any, Any, Any]] = {each.name: each for each in (CORPUS, *COMPUTED)}
 
 # The summaries of a strand's results, by step.
 Summaries: Any = create_model(  # type: ignore[call-overload]
@@ -39,38 +35,42 @@ Summaries: Any = create_model(  # type: ignore[call-overload]
 )
 
 
-def remake(
-    store: ArtefactStore, identity: str, making: Making, uploads: Path, report: Report = silent
-) -> str:
-    """Make a result that was damaged on disk again, from the same inputs.
+def chain(corpus: str, wanted: Any) -> list[Making]:
+    """What is made of a corpus with the settings wanted of a strand or a pattern, step by step."""
+    found: list[Making] = []
+    for step in COMPUTED:
+        before = found[-1].identity if found else corpus
+        found.append(step.making(before, step.settings_of(wanted)))
+    return found
 
-    Parameters
-    ----------
-    uploads : the folder of the files that were brought in, by their checksums
+
+def remaking(store: ArtefactStore, identity: str) -> Making:
+    """What a result has to be made from again.
 
     Raises
     ------
     SkeinworkError
-        where this version of the program would make another result of them.
+        where this version of the program would make another one.
     """
-    step, settings, inputs = STEPS[making.step], making.settings, making.inputs
-    if "shape" in settings:
-        operations = OPERATIONS.validate_python(settings["shape"])
-        tables = {
-            each.sha256: uploads / each.sha256 for each in operations if isinstance(each, Join)
-        }
-        made = make_shaped(store, inputs[0], operations, tables, report)
-    elif step is CORPUS:
-        named = zip(inputs, settings["names"], strict=True)
-        files = [SourceFile(uploads / sha256, name, sha256) for sha256, name in named]
-        made = CORPUS.read(store, files, CORPUS.parse(settings), report)
-    else:
-        assert isinstance(step, Step)
-        before = store.ancestor(inputs[0], "corpus").identity if step is CLEANING else inputs[0]
-        made = step.make(store, before, step.parse(settings), report)
-    if made != identity:
+    made = store.open(identity).making
+    making = STEPS[made.step].current(made)
+    if making.identity != identity:
         raise SkeinworkError(
-            f"The {making.step} was made by an earlier version of Skeinwork and can't be made again as "
+            f"The {made.step} was made by an earlier version of Skeinwork and can't be made again as "
             "it was. Rebuild (r) to make a present one."
         )
-    return made
+    return making
+
+
+def produce(making: Making, inputs: Inputs, report: Report = silent) -> Product:
+    """Compute a result from its inputs, wherever they lie."""
+    return STEPS[making.step].produce(making, inputs, report)
+
+
+def make(
+    store: ArtefactStore, making: Making, uploads: Path = Path(), report: Report = silent
+) -> str:
+    """The identity of a result, made where it is not there yet."""
+    if not store.has(making.identity):
+        store.write(making, *produce(making, OnDisk(store, uploads), report))
+    return making.identity

@@ -9,12 +9,12 @@ from typing import Any, ClassVar
 from pydantic import BaseModel
 
 from skeinwork.core.kinds import differing
-from skeinwork.core.progress import Report, silent
+from skeinwork.core.progress import Report
 from skeinwork.core.text import clean
 from skeinwork.core.text.clean import Cleaning, CleanSettings, Survival
-from skeinwork.store.artefacts import Artefact, ArtefactStore, Making
+from skeinwork.store.artefacts import Making
 from skeinwork.work.steps import tokens as token_stream
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, count
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, count
 from skeinwork.work.steps.tokens import TOKENS
 
 _ARRAYS = ("removed_by", "changed_by", "form_of")
@@ -29,13 +29,14 @@ class CleaningSummary(BaseModel):
 
 
 class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
-    """Made from a token stream that its own settings ask for; named by the corpus of that."""
+    """Made from the token stream that its own settings ask for."""
 
     name: ClassVar[str] = "cleaning"
-    station: ClassVar[str] = "clean"
+    called: ClassVar[str] = "the cleaning"
     wanted: ClassVar[str] = "clean"
     VERSION: ClassVar[int] = clean.VERSION
     summary: ClassVar[type[BaseModel]] = CleaningSummary
+    needs = (TOKENS,)
 
     def parse(self, settings: Mapping[str, Any]) -> CleanSettings:
         return CleanSettings.model_validate(settings)
@@ -43,17 +44,8 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
     def told(self, settings: CleanSettings) -> dict[str, Any]:
         return {"rule": differing(settings.rule), "passes": clean.told(settings)}
 
-    def making(self, before: str, settings: CleanSettings) -> Making:
-        """``before`` is the corpus."""
-        stream = TOKENS.making(before, settings.tokenising()).identity
-        return super().making(stream, settings)
-
-    def make(
-        self, store: ArtefactStore, before: str, settings: CleanSettings, report: Report = silent
-    ) -> str:
-        """Clean, and tokenise first where that has not been done; ``before`` is the corpus."""
-        TOKENS.make(store, before, settings.tokenising(), report)
-        return self.finish(store, self.making(before, settings), settings, report)
+    def seconds(self, making: Making, size: int) -> float:
+        return 5e-8 * size
 
     def compute(
         self, earlier: Earlier, settings: CleanSettings, report: Report
@@ -72,7 +64,7 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
             "survivals": [asdict(each) for each in value.survivals],
         }
 
-    def load(self, stored: Artefact, earlier: Earlier) -> Cleaning:
+    def load(self, stored: Stored, earlier: Earlier) -> Cleaning:
         joined = stored.holds("ids")
         return Cleaning(
             token_stream.loaded(stored) if joined else earlier.load(TOKENS),

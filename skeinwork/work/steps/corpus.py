@@ -11,20 +11,30 @@ from typing import Any, ClassVar
 import numpy as np
 from pydantic import BaseModel
 
-from skeinwork.core.corpus import gather, shape
+from skeinwork.core.corpus import gather, shaping
 from skeinwork.core.corpus.corpus import Column, Corpus
 from skeinwork.core.corpus.gather import GatherSettings
-from skeinwork.core.corpus.join import Join
-from skeinwork.core.corpus.renumber import renumber
-from skeinwork.core.corpus.shape import OPERATIONS, Done, Filter, Operation, Sources
+from skeinwork.core.corpus.shaping import OPERATIONS, Done, Operation, Sources
 from skeinwork.core.corpus.survey import Survey, survey
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING
 from skeinwork.core.kinds import differing
-from skeinwork.core.progress import Report, silent
-from skeinwork.store.artefacts import Artefact, ArtefactStore, Making
+from skeinwork.core.progress import Report
+from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import finding
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Link, Said, count, plain
+from skeinwork.work.steps.step import (
+    Arrays,
+    Documents,
+    Earlier,
+    Inputs,
+    Link,
+    Product,
+    Reads,
+    Said,
+    Stored,
+    count,
+    plain,
+)
 
 _ARRAYS = ("data", "pointer", "days", "precision", "lines", "sources", "numbers")
 _SURVEY = tuple(each.name for each in fields(Survey))
@@ -41,15 +51,6 @@ class CorpusSummary(BaseModel):
     first_day: int | None
     last_day: int | None
     shaped: int
-
-
-@dataclass(frozen=True)
-class SourceFile:
-    """A file as it lies on this machine, with the analyst's name for it and its checksum."""
-
-    path: Path
-    name: str
-    sha256: str
 
 
 @dataclass(frozen=True)
@@ -82,40 +83,80 @@ def sound(path: Path, sha256: str, name: str) -> Path:
 
 
 class CorpusLink(Link[GatherSettings, Corpus, CorpusSummary]):
-    """From files; the corpus as brought in."""
+    """From files; or from a corpus as brought in, by the analyst's operations."""
 
     name: ClassVar[str] = "corpus"
-    station: ClassVar[str] = "gather"
+    called: ClassVar[str] = "the documents"
     summary: ClassVar[type[BaseModel]] = CorpusSummary
 
     def parse(self, settings: Mapping[str, Any]) -> GatherSettings:
         given = {key: value for key, value in settings.items() if key != "names"}
         return GatherSettings.model_validate(given)
 
-    def of_files(self, files: Sequence[SourceFile], settings: GatherSettings) -> Making:
-        """What a corpus of files is made from."""
-        names = {"names": [file.name for file in files]}
-        sums = [file.sha256 for file in files]
+    def of_files(self, named: Sequence[tuple[str, str]], settings: GatherSettings) -> Making:
+        """What a corpus of files is made from, each the checksum and the analyst's name of one."""
+        names = {"names": [name for _, name in named]}
+        sums = [sha256 for sha256, _ in named]
         told = {**differing(settings), **names}
         return Making("corpus", gather.VERSION, {**plain(settings), **names}, sums, told)
 
-    def read(
-        self, store: ArtefactStore, files: Sequence[SourceFile], settings: GatherSettings,
-        report: Report = silent,
-    ) -> str:  # fmt: skip
-        """Read files into a corpus."""
-        making = self.of_files(files, settings)
-        if store.has(making.identity):
-            return making.identity
-        paths = [(sound(each.path, each.sha256, each.name), each.name) for each in files]
-        corpus, trouble = gather.gather(paths, settings, report)
-        report("Looking for languages and repeats", 0.9)
-        return self.write(store, making, Made(corpus, [asdict(each) for each in trouble], []))
+    def shaped(self, base: str, operations: Sequence[Operation]) -> Making:
+        """What a corpus shaped by operations is made from."""
+        settings = {"shape": [plain(each) for each in operations]}
+        told = {"shape": [differing(each) for each in operations]}
+        return Making("corpus", shaping.VERSION, settings, [base], told)
 
-    def write(self, store: ArtefactStore, making: Making, made: Made) -> str:
+    def current(self, making: Making) -> Making:
+        if operations := operations_of(making):
+            return self.shaped(making.inputs[0], operations)
+        named = list(zip(making.inputs, making.settings["names"], strict=True))
+        return self.of_files(named, self.parse(making.settings))
+
+    def reads(self, making: Making, inputs: Inputs) -> Reads:
+        operations = operations_of(making)
+        if not operations:
+            return Reads([], list(making.inputs))
+        before, done = self._nearest(making, inputs)
+        tables = [table.sha256 for each in operations[done:] for table in each.tables()]
+        return Reads([before], tables)
+
+    def seconds(self, making: Making, size: int) -> float:
+        return 6e-7 * size
+
+    def produce(self, making: Making, inputs: Inputs, report: Report) -> Product:
+        if operations_of(making):
+            return self._shape(making, inputs, report)
+        named = zip(making.inputs, making.settings["names"], strict=True)
+        paths = [(sound(inputs.file(sha256), sha256, name), name) for sha256, name in named]
+        corpus, trouble = gather.gather(paths, self.parse(making.settings), report)
+        report("Looking for languages and repeats", 0.9)
+        return self._product(Made(corpus, [asdict(each) for each in trouble], []))
+
+    def _nearest(self, making: Making, inputs: Inputs) -> tuple[str, int]:
+        """What the most of the operations have made that is there, and how many those are."""
+        base, operations = making.inputs[0], operations_of(making)
+        for number in range(len(operations) - 1, 0, -1):
+            earlier = self.shaped(base, operations[:number]).identity
+            if inputs.has(earlier):
+                return earlier, number
+        return base, 0
+
+    def _shape(self, making: Making, inputs: Inputs, report: Report) -> Product:
+        before, done = self._nearest(making, inputs)
+        rest, stored = operations_of(making)[done:], inputs.result(before)
+        tables = {
+            table.sha256: sound(inputs.file(table.sha256), table.sha256, table.name)
+            for each in rest for table in each.tables()
+        }  # fmt: skip
+        sources = Sources(finding.find_unindexed, tables, load_survey(stored))
+        corpus, reports = shaping.shape(load_corpus(stored), rest, sources, report)
+        all_done = [*load_done(stored), *(asdict(each) for each in reports)]
+        return self._product(Made(corpus, stored.document("trouble"), all_done))
+
+    def _product(self, made: Made) -> Product:
         arrays, documents = self.save(made.corpus)
         documents |= {"trouble": made.trouble, "done": made.done}
-        return store.write(making, arrays, documents, _summary(made).model_dump())
+        return Product(arrays, documents, _summary(made).model_dump())
 
     def save(self, value: Corpus) -> tuple[Arrays, Documents]:
         known = survey(value)
@@ -125,7 +166,7 @@ class CorpusLink(Link[GatherSettings, Corpus, CorpusSummary]):
         columns = [{"name": c.name, "role": c.role, "values": c.values} for c in value.columns]
         return arrays, {"fields": columns, "names": value.names}
 
-    def load(self, stored: Artefact, earlier: Earlier) -> Corpus:
+    def load(self, stored: Stored, earlier: Earlier) -> Corpus:
         return load_corpus(stored)
 
     def said(self, settings: GatherSettings, summary: CorpusSummary) -> Said:
@@ -136,7 +177,7 @@ class CorpusLink(Link[GatherSettings, Corpus, CorpusSummary]):
 CORPUS = CorpusLink()
 
 
-def load_corpus(stored: Artefact) -> Corpus:
+def load_corpus(stored: Stored) -> Corpus:
     """A stored corpus; results of earlier versions have no numbers of their own."""
     columns = [
         Column(f["name"], f["role"], stored.array(f"codes_{at}"), f["values"])
@@ -151,14 +192,14 @@ def load_corpus(stored: Artefact) -> Corpus:
     )  # fmt: skip
 
 
-def load_survey(stored: Artefact) -> Survey:
+def load_survey(stored: Stored) -> Survey:
     """The survey of a corpus, made now where an earlier version stored none."""
     if not stored.holds("survey_words"):
         return survey(load_corpus(stored))
     return Survey(**{name: stored.array(f"survey_{name}") for name in _SURVEY})
 
 
-def load_done(stored: Artefact) -> list[dict[str, Any]]:
+def load_done(stored: Stored) -> list[dict[str, Any]]:
     """What the operations on a corpus have done."""
     found: list[dict[str, Any]] = stored.document("done") if stored.holds("done") else []
     return found
@@ -179,45 +220,14 @@ def _summary(made: Made) -> CorpusSummary:
     )
 
 
-def shaped_making(base: str, operations: Sequence[Operation]) -> Making:
-    """What a shaped corpus is made from."""
-    settings = {"shape": [plain(each) for each in operations]}
-    told = {"shape": [differing(each) for each in operations]}
-    return Making("corpus", shape.VERSION, settings, [base], told)
+def operations_of(making: Making) -> tuple[Operation, ...]:
+    """The operations that a corpus was shaped by."""
+    return OPERATIONS.validate_python(making.settings.get("shape", []))
 
 
 def wanted_corpus(base: str, operations: Sequence[Operation]) -> str:
     """The identity of a corpus shaped by operations."""
-    return shaped_making(base, operations).identity if operations else base
-
-
-def make_shaped(
-    store: ArtefactStore, base: str, operations: Sequence[Operation], tables: dict[str, Path],
-    report: Report = silent,
-) -> str:  # fmt: skip
-    """Shape a corpus as brought in; without operations it is that corpus itself.
-
-    What the operations but the last have made is taken from the store where it is there.
-    """
-    if not operations:
-        return base
-    making = shaped_making(base, operations)
-    if store.has(making.identity):
-        return making.identity
-    before, rest = base, list(operations)
-    for number in range(len(operations) - 1, 0, -1):
-        earlier = shaped_making(base, operations[:number]).identity
-        if store.has(earlier):
-            before, rest = earlier, list(operations[number:])
-            break
-    for each in rest:
-        if isinstance(each, Join):
-            sound(tables[each.sha256], each.sha256, each.name)
-    stored = store.open(before)
-    sources = Sources(finding.find_unindexed, tables, load_survey(stored))
-    corpus, done = shape.shape(load_corpus(stored), rest, sources, report)
-    all_done = [*load_done(stored), *(asdict(each) for each in done)]
-    return CORPUS.write(store, making, Made(corpus, stored.document("trouble"), all_done))
+    return CORPUS.shaped(base, operations).identity if operations else base
 
 
 def base_of(store: ArtefactStore, corpus: str) -> str:
@@ -226,12 +236,7 @@ def base_of(store: ArtefactStore, corpus: str) -> str:
     return making.inputs[0] if "shape" in making.settings else corpus
 
 
-def shape_of(store: ArtefactStore, corpus: str) -> tuple[Operation, ...]:
-    """The operations that a corpus was shaped by."""
-    return OPERATIONS.validate_python(store.open(corpus).making.settings.get("shape", []))
-
-
-def done_of(stored: Artefact) -> list[Done]:
+def done_of(stored: Stored) -> list[Done]:
     """What the operations on a corpus have done, one by one."""
     return [Done(**each) for each in load_done(stored)]
 
@@ -240,11 +245,7 @@ def renumbered(
     store: ArtefactStore, operations: Sequence[Operation], before: str, after: str
 ) -> tuple[Operation, ...]:
     """Operations for another corpus as brought in; those that name documents name the same ones."""
-    if not any(isinstance(each, Filter) and each.numbers is not None for each in operations):
+    if not any(each.numbered() for each in operations):
         return tuple(operations)
     old, new = (load_corpus(store.open(each)) for each in (before, after))
-    return tuple(
-        each.model_copy(update={"numbers": renumber(old, new, each.numbers)})
-        if isinstance(each, Filter) and each.numbers is not None else each
-        for each in operations
-    )  # fmt: skip
+    return tuple(each.renumbered(old, new) for each in operations)

@@ -17,12 +17,14 @@ from skeinwork.core.topics import coherence, methods, words
 from skeinwork.core.topics.methods import FitSettings
 from skeinwork.core.topics.methods.base import Method, MethodSettings, Verdict
 from skeinwork.core.topics.model import Samples, TopicModel
-from skeinwork.store.artefacts import Artefact
+from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.matrix import MATRIX
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored
+from skeinwork.work.steps.tokens import TOKENS
 
 TOP = 10
+BYTES_A_TOKEN = 10  # of those that a matrix counts, about
 _SETTINGS: TypeAdapter[Any] = TypeAdapter(FitSettings)
 _SAMPLES = ("data", "indices", "indptr", "prior")
 
@@ -61,10 +63,11 @@ class FitSummary(BaseModel):
 
 class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
     name: ClassVar[str] = "fit"
-    station: ClassVar[str] = "fit"
+    called: ClassVar[str] = "the fit and its labels"
     wanted: ClassVar[str] = "fit"
     VERSION: ClassVar[int] = 1
     summary: ClassVar[type[BaseModel]] = FitSummary
+    needs = (MATRIX, CLEANING, TOKENS)
 
     def parse(self, settings: Mapping[str, Any]) -> MethodSettings:
         parsed: MethodSettings = _SETTINGS.validate_python(settings)
@@ -76,6 +79,10 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
             "coherence": coherence.VERSION,
             "prevalence": prevalence.VERSION,
         }
+
+    def seconds(self, making: Making, size: int) -> float:
+        settings = self.parse(making.settings)
+        return methods.method_of(settings).seconds(settings, size // BYTES_A_TOKEN)
 
     def compute(
         self, earlier: Earlier, settings: MethodSettings, report: Report
@@ -104,7 +111,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
             arrays |= {f"samples_{name}": getattr(value.samples, name) for name in _SAMPLES}
         return arrays, {"numbers": {"by_topic": list(value.by_topic), "overall": value.overall}}
 
-    def load(self, stored: Artefact, earlier: Earlier) -> TopicModel:
+    def load(self, stored: Stored, earlier: Earlier) -> TopicModel:
         part = stored.array
         if not stored.holds("numbers"):  # of the first version
             return TopicModel(part("topic_word"), part("doc_topic"), None, part("trace"))

@@ -12,9 +12,10 @@ from pydantic import BaseModel
 from skeinwork.core.matrix import counting, matrix
 from skeinwork.core.matrix.matrix import Matrix, MatrixSettings
 from skeinwork.core.progress import Report
-from skeinwork.store.artefacts import Artefact
+from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, count
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, count
+from skeinwork.work.steps.tokens import TOKENS
 
 
 class MatrixSummary(BaseModel):
@@ -30,16 +31,20 @@ class MatrixSummary(BaseModel):
 
 class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
     name: ClassVar[str] = "matrix"
-    station: ClassVar[str] = "weigh"
+    called: ClassVar[str] = "the matrix"
     wanted: ClassVar[str] = "weigh"
     VERSION: ClassVar[int] = matrix.VERSION
     summary: ClassVar[type[BaseModel]] = MatrixSummary
+    needs = (CLEANING, TOKENS)
 
     def parse(self, settings: Mapping[str, Any]) -> MatrixSettings:
         return MatrixSettings.model_validate(settings)
 
     def parts(self, settings: MatrixSettings) -> dict[str, int]:
         return {"counting": counting.VERSION}
+
+    def seconds(self, making: Making, size: int) -> float:
+        return 1e-7 * size * making.settings["longest"]
 
     def compute(
         self, earlier: Earlier, settings: MatrixSettings, report: Report
@@ -63,7 +68,7 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
         }  # fmt: skip
         return arrays, {"terms": value.terms, "display": value.display}
 
-    def load(self, stored: Artefact, earlier: Earlier) -> Matrix:
+    def load(self, stored: Stored, earlier: Earlier) -> Matrix:
         """The counts are memory-mapped, so never changed in place."""
         part = stored.array
         rows, columns = (int(n) for n in part("shape"))

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Mapping, Sequence
-from typing import Any, ClassVar, Generic, TypeVar
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, ClassVar, Generic, NamedTuple, Protocol, TypeVar
 
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from skeinwork.core.kinds import differing
-from skeinwork.core.progress import Report, silent
-from skeinwork.store.artefacts import Artefact, ArtefactStore, Making
+from skeinwork.core.progress import Report
+from skeinwork.store.artefacts import ArtefactStore, Making
 
 Arrays = dict[str, NDArray[Any]]
 Documents = dict[str, Any]
@@ -37,6 +39,72 @@ class Said(BaseModel):
     size: str
 
 
+class Stored(Protocol):
+    """A result as its step reads it, on disk or in memory."""
+
+    @property
+    def making(self) -> Making:
+        """What it was made from."""
+
+    @property
+    def summary(self) -> dict[str, Any]:
+        """What it says of itself."""
+
+    def holds(self, name: str) -> bool:
+        """Whether it has an array or document; results of earlier versions lack the new ones."""
+
+    def array(self, name: str) -> NDArray[Any]:
+        """An array, not to be changed."""
+
+    def document(self, name: str) -> Any:
+        """A JSON document."""
+
+
+class Product(NamedTuple):
+    """A result before it is stored."""
+
+    arrays: Arrays
+    documents: Documents
+    summary: dict[str, Any]
+
+
+class Inputs(Protocol):
+    """Results and files that something is made from, wherever they lie."""
+
+    def has(self, identity: str) -> bool:
+        """Whether a result is there and whole."""
+
+    def result(self, identity: str) -> Stored:
+        """A result."""
+
+    def file(self, sha256: str) -> Path:
+        """A file that was brought in."""
+
+
+@dataclass(frozen=True)
+class OnDisk:
+    """Inputs on this machine; ``uploads`` holds files by their checksums."""
+
+    store: ArtefactStore
+    uploads: Path = Path()
+
+    def has(self, identity: str) -> bool:
+        return self.store.has(identity)
+
+    def result(self, identity: str) -> Stored:
+        return self.store.open(identity)
+
+    def file(self, sha256: str) -> Path:
+        return self.uploads / sha256
+
+
+class Reads(NamedTuple):
+    """What a making needs at hand: results by identity, files by checksum."""
+
+    results: list[str]
+    files: list[str]
+
+
 class Link(ABC, Generic[Settings, Value, Summary]):
     """One kind of result in the chain. It holds no state; ``STEPS`` is all there is of them.
 
@@ -44,13 +112,13 @@ class Link(ABC, Generic[Settings, Value, Summary]):
     ----------
     name : of its results
     wanted : its name in the settings wanted of a strand, where it has settings there
-    station : the screen that shows it
+    called : for people, after “out of date:”
     summary : what its results say of themselves in a few numbers
     """
 
     name: ClassVar[str]
     wanted: ClassVar[str] = ""
-    station: ClassVar[str]
+    called: ClassVar[str]
     summary: ClassVar[type[BaseModel]]
 
     @abstractmethod
@@ -58,18 +126,34 @@ class Link(ABC, Generic[Settings, Value, Summary]):
         """Settings from JSON values."""
 
     @abstractmethod
+    def current(self, making: Making) -> Making:
+        """The same as this version of the program would make it."""
+
+    @abstractmethod
+    def reads(self, making: Making, inputs: Inputs) -> Reads:
+        """What of the inputs at hand ``produce`` will ask for."""
+
+    @abstractmethod
+    def produce(self, making: Making, inputs: Inputs, report: Report) -> Product:
+        """Compute a result."""
+
+    @abstractmethod
+    def seconds(self, making: Making, size: int) -> float:
+        """About how long that takes for a corpus of so many bytes; only ratios matter."""
+
+    @abstractmethod
     def save(self, value: Value) -> tuple[Arrays, Documents]:
         """A result as arrays and JSON documents."""
 
     @abstractmethod
-    def load(self, stored: Artefact, earlier: Earlier) -> Value:
+    def load(self, stored: Stored, earlier: Earlier) -> Value:
         """A stored result; ``earlier`` holds what it was made from."""
 
     @abstractmethod
     def said(self, settings: Settings, summary: Summary) -> Said:
         """What the strand bar calls a result, and its size."""
 
-    def summarised(self, stored: Artefact) -> Summary:
+    def summarised(self, stored: Stored) -> Summary:
         """The summary of a stored result."""
         found: Summary = self.summary.model_validate(stored.summary)  # type: ignore[assignment]
         return found
@@ -81,9 +165,16 @@ class Step(Link[Settings, Value, Summary]):
     Attributes
     ----------
     VERSION : of what the step itself does; ``parts`` are those of what takes part with settings
+    needs : the steps whose results ``compute`` loads, the latest first, without gaps
     """
 
     VERSION: ClassVar[int]
+    needs: ClassVar[tuple[Link[Any, Any, Any], ...]]
+
+    def settings_of(self, wanted: Any) -> Settings:
+        """Its settings among those of a strand or a pattern."""
+        found: Settings = getattr(wanted, self.wanted)
+        return found
 
     def told(self, settings: Settings) -> dict[str, Any]:
         """What of the settings makes a result another one: those that differ from their defaults."""
@@ -98,21 +189,20 @@ class Step(Link[Settings, Value, Summary]):
         told = {**self.told(settings), "versions": self.parts(settings)}
         return Making(self.name, self.VERSION, plain(settings), [before], told)
 
-    def make(
-        self, store: ArtefactStore, before: str, settings: Settings, report: Report = silent
-    ) -> str:
-        """The identity of the result, made where it is not there yet."""
-        return self.finish(store, self.making(before, settings), settings, report)
+    def current(self, making: Making) -> Making:
+        return self.making(making.inputs[0], self.parse(making.settings))
 
-    def finish(
-        self, store: ArtefactStore, making: Making, settings: Settings, report: Report
-    ) -> str:
-        """Compute a result and store it, unless it is there."""
-        if not store.has(making.identity):
-            earlier = Earlier(store, making.inputs[0])
-            value, summary = self.compute(earlier, settings, report)
-            store.write(making, *self.save(value), summary.model_dump(mode="json"))
-        return making.identity
+    def reads(self, making: Making, inputs: Inputs) -> Reads:
+        found, identity = [], making.inputs[0]
+        for _ in self.needs:
+            found.append(identity)
+            identity = (inputs.result(identity).making.inputs or [""])[0]
+        return Reads(found, [])
+
+    def produce(self, making: Making, inputs: Inputs, report: Report) -> Product:
+        settings = self.parse(making.settings)
+        value, summary = self.compute(Earlier(inputs, making.inputs[0]), settings, report)
+        return Product(*self.save(value), summary.model_dump(mode="json"))
 
     @abstractmethod
     def compute(
@@ -124,17 +214,19 @@ class Step(Link[Settings, Value, Summary]):
 class Earlier:
     """The results that one was made from, or is being made from, each loaded when asked for."""
 
-    def __init__(self, store: ArtefactStore, last: str) -> None:
-        self.store = store
+    def __init__(self, inputs: Inputs, last: str) -> None:
+        self.inputs = inputs
         self.last = last
 
     def load(self, step: Link[Any, Value, Any]) -> Value:
         """The result of a step before."""
-        stored = self.store.ancestor(self.last, step.name)
-        return load(self.store, step, stored)
+        stored = self.inputs.result(self.last)
+        while stored.making.step != step.name:
+            stored = self.inputs.result(stored.making.inputs[0])
+        return load(self.inputs, step, stored)
 
 
-def load(store: ArtefactStore, step: Link[Any, Value, Any], stored: Artefact) -> Value:
+def load(inputs: Inputs, step: Link[Any, Value, Any], stored: Stored) -> Value:
     """A stored result with what it was made from at hand."""
-    inputs: Sequence[str] = stored.making.inputs
-    return step.load(stored, Earlier(store, inputs[0] if inputs else ""))
+    before = stored.making.inputs
+    return step.load(stored, Earlier(inputs, before[0] if before else ""))

@@ -11,9 +11,9 @@ from skeinwork.core.progress import Report
 from skeinwork.core.text import tokenise
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import TokensSettings
-from skeinwork.store.artefacts import Artefact
+from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.corpus import CORPUS
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, count
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, count
 
 ARRAYS = ("ids", "starts", "ends", "doc_ptr", "classes")
 
@@ -28,7 +28,7 @@ def saved(tokens: Segments) -> tuple[Arrays, Documents]:
     return {name: getattr(tokens, name) for name in ARRAYS}, {"types": tokens.types}
 
 
-def loaded(stored: Artefact) -> Segments:
+def loaded(stored: Stored) -> Segments:
     """A stored token stream."""
     part = stored.array
     return Segments(
@@ -39,12 +39,17 @@ def loaded(stored: Artefact) -> Segments:
 
 class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
     name: ClassVar[str] = "tokens"
-    station: ClassVar[str] = "clean"
+    called: ClassVar[str] = "the tokens"
     VERSION: ClassVar[int] = tokenise.VERSION
     summary: ClassVar[type[BaseModel]] = TokensSummary
+    needs = (CORPUS,)
 
     def parse(self, settings: Mapping[str, Any]) -> TokensSettings:
         return TokensSettings.model_validate(settings)
+
+    def settings_of(self, wanted: Any) -> TokensSettings:
+        settings: TokensSettings = wanted.clean.tokenising()
+        return settings
 
     def told(self, settings: TokensSettings) -> dict[str, Any]:
         told = super().told(settings)
@@ -56,6 +61,9 @@ class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
             for each in settings.text
             for at, version in enumerate(each.versions())
         }
+
+    def seconds(self, making: Making, size: int) -> float:
+        return 1e-7 * size
 
     def compute(
         self, earlier: Earlier, settings: TokensSettings, report: Report
@@ -69,7 +77,7 @@ class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
     def save(self, value: Segments) -> tuple[Arrays, Documents]:
         return saved(value)
 
-    def load(self, stored: Artefact, earlier: Earlier) -> Segments:
+    def load(self, stored: Stored, earlier: Earlier) -> Segments:
         return loaded(stored)
 
 

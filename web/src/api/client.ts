@@ -7,7 +7,7 @@ export type Strand = Schemas['StrandRecord']
 export type Job = Schemas['JobRecord']
 export type Topic = Schemas['Topic']
 export type Wanted = Schemas['Wanted']
-export type Piece = Schemas['SegmentRecord']
+export type Piece = Schemas['Segment']
 
 export const client = createClient<paths>({
   baseUrl: '/',

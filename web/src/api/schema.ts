@@ -452,48 +452,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/strands/{strand_id}/files": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Files
-         * @description The files that the wanted documents come from, with how each is read.
-         */
-        get: operations["list_files"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/strands/{strand_id}/gather": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Gather Again
-         * @description Bring files in again, with others or read otherwise, and make what follows from them.
-         *
-         *     Refused with 409 if they have been brought in again since ``base`` was.
-         */
-        post: operations["gather_again"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/strands/{strand_id}/documents/{document}": {
         parameters: {
             query?: never;
@@ -554,6 +512,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Files
+         * @description The files that the wanted documents come from, with how each is read.
+         */
+        get: operations["list_files"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/gather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Gather Again
+         * @description Bring files in again, with others or read otherwise, and make what follows from them.
+         *
+         *     Refused with 409 if they have been brought in again since ``base`` was.
+         */
+        post: operations["gather_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/shape": {
         parameters: {
             query?: never;
@@ -566,6 +566,26 @@ export interface paths {
          * @description The wanted operations in their order, with what those already done have done.
          */
         get: operations["list_steps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/shape/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Kinds
+         * @description The kinds of operation that can be added.
+         */
+        get: operations["list_kinds"];
         put?: never;
         post?: never;
         delete?: never;
@@ -594,7 +614,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/strands/{strand_id}/shape/chosen": {
+    "/api/strands/{strand_id}/shape/step": {
         parameters: {
             query?: never;
             header?: never;
@@ -602,10 +622,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Chosen Numbers
-         * @description The documents that a search and filters choose.
+         * Step Of Query
+         * @description The documents that a search and filters choose, as an operation.
          */
-        get: operations["chosen_numbers"];
+        get: operations["step_of_query"];
         put?: never;
         post?: never;
         delete?: never;
@@ -891,7 +911,7 @@ export interface paths {
         };
         /**
          * Get Evidence
-         * @description The documents behind a selection.
+         * @description The documents behind what is selected.
          */
         get: operations["get_evidence"];
         put?: never;
@@ -1051,6 +1071,18 @@ export interface components {
             file: string;
         };
         /**
+         * Brought
+         * @description A file that was brought in.
+         */
+        Brought: {
+            /** Sha256 */
+            sha256: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /**
          * CasePass
          * @description Full case folding, and the possessive *'s* cut off when asked.
          */
@@ -1189,7 +1221,10 @@ export interface components {
              * @enum {string}
              */
             kind: "combine";
-            /** Field */
+            /**
+             * Field
+             * @description one document for each
+             */
             field: string;
         };
         /**
@@ -1278,12 +1313,17 @@ export interface components {
             /** There */
             there: unknown;
         };
-        /** DocumentPage */
+        /**
+         * DocumentPage
+         * @description A page of documents, of so many; ``flagged`` says what those of the asked flag are.
+         */
         DocumentPage: {
             /** Total */
             total: number;
             /** Rows */
             rows: components["schemas"]["DocumentRow"][];
+            /** Flagged */
+            flagged?: string | null;
         };
         /** DocumentRow */
         DocumentRow: {
@@ -1344,18 +1384,19 @@ export interface components {
             kind: "duplicates";
             /**
              * Near
-             * @description nearly the same too, not only the very same words
+             * @description near-repeats too, not only the very same words
              * @default false
              */
             near: boolean;
             /**
              * Threshold
-             * @description least Jaccard similarity, for near
+             * @description near from this likeness (Jaccard)
              * @default 0.8
              */
             threshold: number;
             /**
              * Keep
+             * @description keep the
              * @default first
              * @enum {string}
              */
@@ -1371,12 +1412,14 @@ export interface components {
             label: string;
         };
         /**
-         * Evidence
-         * @description Documents behind a selection, best first, with the words that matter marked.
+         * EvidenceAnswer
+         * @description Documents behind what is selected, best first, with the words that count marked.
          */
-        Evidence: {
+        EvidenceAnswer: {
             /** Title */
-            title: string | null;
+            title: string;
+            /** Where */
+            where: string[];
             /** Total */
             total: number;
             /** Corpus */
@@ -1396,21 +1439,28 @@ export interface components {
             name: string;
             /** Brief */
             brief: string;
-            /** Score Text */
-            score_text: string;
+            /** Score */
+            score: string;
             /** Reason */
             reason: string;
             /** Passage */
-            passage: components["schemas"]["SegmentRecord"][];
+            passage: components["schemas"]["Segment"][];
         };
-        /** ExportFile */
+        /**
+         * ExportFile
+         * @description A file of the archive: what it is, how large, and how it begins.
+         */
         ExportFile: {
             /** Name */
             name: string;
+            /** About */
+            about: string;
             /** Size */
             size: number;
             /** Beginning */
             beginning: string;
+            /** Whole */
+            whole: boolean;
         };
         /**
          * Family
@@ -1446,7 +1496,7 @@ export interface components {
         };
         /**
          * FilePreview
-         * @description The beginning of a file as it would be read with these settings.
+         * @description The beginning of a file as it would be read with these settings; ``asks`` names those it heeds.
          */
         FilePreview: {
             /** Sha256 */
@@ -1484,6 +1534,8 @@ export interface components {
             formats: {
                 [key: string]: string;
             };
+            /** Asks */
+            asks: string[];
         };
         /**
          * FileSettings
@@ -1495,7 +1547,7 @@ export interface components {
              * @default delimited
              * @enum {string}
              */
-            format: "delimited" | "spreadsheet" | "json" | "json-lines" | "xml" | "parquet" | "ris" | "bibtex" | "text-lines" | "text-blocks" | "text-file" | "markdown" | "html" | "docx" | "odt" | "epub" | "pdf" | "mail" | "archive";
+            format: "delimited" | "spreadsheet" | "parquet" | "json" | "json-lines" | "html" | "xml" | "ris" | "bibtex" | "text-lines" | "text-blocks" | "text-file" | "markdown" | "docx" | "odt" | "epub" | "pdf" | "mail" | "archive";
             /**
              * Encoding
              * @default utf-8
@@ -1719,8 +1771,24 @@ export interface components {
             remarks: string;
         };
         /**
+         * FlaggedSet
+         * @description Documents that may spoil models: how many, what they are, and the operation that drops them.
+         */
+        FlaggedSet: {
+            /** Flag */
+            flag: string;
+            /** Count */
+            count: number;
+            /** Said */
+            said: string;
+            /** Why */
+            why: string;
+            /** Out */
+            out: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"]) | null;
+        };
+        /**
          * GatherRequest
-         * @description Make a corpus, then clean and weigh it with the suggested settings.
+         * @description Files to make a corpus of.
          */
         GatherRequest: {
             /** Files */
@@ -1761,6 +1829,30 @@ export interface components {
             high: number;
         };
         /**
+         * JobProgress
+         * @description Phase, share done, seconds left (None before that can be told), and what the tasks say.
+         */
+        JobProgress: {
+            /** Phase */
+            phase: string;
+            /** Done */
+            done: number;
+            /** Seconds Left */
+            seconds_left: number | null;
+            /** Finished */
+            finished: number;
+            /** Total */
+            total: number;
+            /** Parts */
+            parts: {
+                [key: string]: components["schemas"]["Part"];
+            };
+            /** Tasks */
+            tasks: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
          * JobRecord
          * @description A job; ``progress`` is live while it is at work.
          */
@@ -1790,14 +1882,7 @@ export interface components {
             done: number;
             /** Total */
             total: number;
-            /** Request */
-            request: {
-                [key: string]: unknown;
-            };
-            /** Progress */
-            progress: {
-                [key: string]: unknown;
-            } | null;
+            progress: components["schemas"]["JobProgress"] | null;
         };
         /**
          * Join
@@ -1844,18 +1929,6 @@ export interface components {
              * @enum {string}
              */
             repeated: "refuse" | "first";
-        };
-        /**
-         * KeptFile
-         * @description A file that was brought in before.
-         */
-        KeptFile: {
-            /** Sha256 */
-            sha256: string;
-            /** Name */
-            name: string;
-            /** Size */
-            size: number;
         };
         /**
          * LdaSettings
@@ -2125,14 +2198,6 @@ export interface components {
             set_aside: boolean;
         };
         /**
-         * Numbers
-         * @description Documents by their number as brought in, to be kept or left out by a step.
-         */
-        Numbers: {
-            /** Numbers */
-            numbers: number[];
-        };
-        /**
          * NumbersPass
          * @description Remove numbers; those joined to letters (*12kn*, *3rd*) only when asked.
          */
@@ -2159,6 +2224,24 @@ export interface components {
              * @default false
              */
             keep_with_letters: boolean;
+        };
+        /**
+         * OperationKind
+         * @description A kind of operation that can be added, and the schema of its settings.
+         */
+        OperationKind: {
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+            /** Action */
+            action: string;
+            /** Fields */
+            fields: {
+                [key: string]: unknown;
+            };
         };
         /**
          * OutlineRecord
@@ -2202,9 +2285,7 @@ export interface components {
             /** Fields */
             fields: components["schemas"]["FieldSummary"][];
             /** Flags */
-            flags: {
-                [key: string]: number;
-            };
+            flags: components["schemas"]["FlaggedSet"][];
             /** Languages */
             languages: components["schemas"]["Bar"][];
             /** Longest */
@@ -2229,6 +2310,16 @@ export interface components {
             found: string;
             /** Whole */
             whole: string;
+        };
+        /**
+         * Part
+         * @description Tasks of one step: how many are finished, of how many.
+         */
+        Part: {
+            /** Finished */
+            finished: number;
+            /** Total */
+            total: number;
         };
         /**
          * PassKind
@@ -2301,8 +2392,8 @@ export interface components {
              * @enum {string}
              */
             step: "corpus" | "cleaning" | "matrix" | "fit";
-            /** Station */
-            station: string;
+            /** Called */
+            called: string;
             /**
              * State
              * @enum {string}
@@ -2376,7 +2467,7 @@ export interface components {
         };
         /**
          * Reader
-         * @description One document with its fields, its tokens and its topics.
+         * @description One document.
          */
         Reader: {
             /** Document */
@@ -2394,7 +2485,7 @@ export interface components {
             /** Place */
             place: string;
             /** Segments */
-            segments: components["schemas"]["SegmentRecord"][];
+            segments: components["schemas"]["Segment"][];
             /** Topics */
             topics: components["schemas"]["TopicShare"][];
             /** Matches */
@@ -2451,17 +2542,24 @@ export interface components {
             kind: "sample";
             /**
              * Size
+             * @description documents drawn at random
              * @default 1000
              */
             size: number;
             /**
              * Seed
+             * @description seed
              * @default 1
              */
             seed: number;
         };
-        /** SegmentRecord */
-        SegmentRecord: {
+        /**
+         * Segment
+         * @description A piece of a text: ``kind`` says what became of it, ``form`` what it was brought to.
+         *
+         *     ``by`` names the pass that decided, for people.
+         */
+        Segment: {
             /** Text */
             text: string;
             /**
@@ -2557,10 +2655,14 @@ export interface components {
              * @enum {string}
              */
             kind: "small-groups";
-            /** Field */
+            /**
+             * Field
+             * @description drop groups of
+             */
             field: string;
             /**
              * Least
+             * @description with fewer documents than
              * @default 100
              */
             least: number;
@@ -2592,7 +2694,7 @@ export interface components {
             /** Brief */
             brief: string;
             /** Segments */
-            segments: components["schemas"]["SegmentRecord"][];
+            segments: components["schemas"]["Segment"][];
             /** Survivals */
             survivals: components["schemas"]["PassSurvival"][];
             /** Sample */
@@ -2676,7 +2778,7 @@ export interface components {
         };
         /**
          * SweepRequest
-         * @description Fits over topic counts and seeds.
+         * @description Topic counts and seeds to fit models for.
          */
         SweepRequest: {
             /** Counts */
@@ -2741,6 +2843,8 @@ export interface components {
         /**
          * Topic
          * @description A topic with its identity (dye), label, share with interval, coherence and words.
+         *
+         *     ``title`` is what to call it: its label, or its first words.
          */
         Topic: {
             /** Topic */
@@ -2749,6 +2853,8 @@ export interface components {
             dye: number;
             /** Label */
             label: string;
+            /** Title */
+            title: string;
             /** Confirmed */
             confirmed: boolean;
             /** Note */
@@ -2800,9 +2906,12 @@ export interface components {
          */
         Trial: {
             /** Operation */
-            operation: components["schemas"]["Duplicates"] | components["schemas"]["Filter"] | components["schemas"]["SmallGroups"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Join"];
+            operation: components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"];
         };
-        /** Trouble */
+        /**
+         * Trouble
+         * @description A row that was left out, or read but not as it stood, with its place.
+         */
         Trouble: {
             /** File */
             file: string;
@@ -2874,7 +2983,7 @@ export interface components {
              * Shape
              * @default []
              */
-            shape: (components["schemas"]["Duplicates"] | components["schemas"]["Filter"] | components["schemas"]["SmallGroups"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Join"])[];
+            shape: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"])[];
             /**
              * @default {
              *       "rule": {
@@ -3065,7 +3174,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptFile"][];
+                    "application/json": components["schemas"]["Brought"][];
                 };
             };
         };
@@ -3755,13 +3864,12 @@ export interface operations {
     list_documents: {
         parameters: {
             query?: {
-                sort?: string;
-                offset?: number;
-                limit?: number;
                 find?: string;
                 expression?: boolean;
+                /** @description field:value */
                 filter?: string[];
                 flag?: string | null;
+                /** @description an evidence request, as in an address */
                 evidence?: string;
                 /** @description 2014, 2014-03 or 2014-03-15 */
                 date_from?: string;
@@ -3770,6 +3878,9 @@ export interface operations {
                 words_from?: number | null;
                 words_to?: number | null;
                 language?: string[];
+                sort?: string;
+                offset?: number;
+                limit?: number;
             };
             header?: never;
             path: {
@@ -3786,6 +3897,138 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DocumentPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_document: {
+        parameters: {
+            query?: {
+                marks?: "none" | "cleaning" | "topics";
+                find?: string;
+                expression?: boolean;
+            };
+            header?: never;
+            path: {
+                document: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reader"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_concordance: {
+        parameters: {
+            query?: {
+                find?: string;
+                expression?: boolean;
+                /** @description field:value */
+                filter?: string[];
+                flag?: string | null;
+                /** @description an evidence request, as in an address */
+                evidence?: string;
+                /** @description 2014, 2014-03 or 2014-03-15 */
+                date_from?: string;
+                /** @description 2014, 2014-03 or 2014-03-15 */
+                date_to?: string;
+                words_from?: number | null;
+                words_to?: number | null;
+                language?: string[];
+                order?: "document" | "left" | "right" | "hit";
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContextPage"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    concordance_csv: {
+        parameters: {
+            query?: {
+                find?: string;
+                expression?: boolean;
+                /** @description field:value */
+                filter?: string[];
+                flag?: string | null;
+                /** @description an evidence request, as in an address */
+                evidence?: string;
+                /** @description 2014, 2014-03 or 2014-03-15 */
+                date_from?: string;
+                /** @description 2014, 2014-03 or 2014-03-15 */
+                date_to?: string;
+                words_from?: number | null;
+                words_to?: number | null;
+                language?: string[];
+                order?: "document" | "left" | "right" | "hit";
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Validation Error */
@@ -3867,134 +4110,6 @@ export interface operations {
             };
         };
     };
-    read_document: {
-        parameters: {
-            query?: {
-                marks?: "none" | "cleaning" | "topics";
-                find?: string;
-                expression?: boolean;
-            };
-            header?: never;
-            path: {
-                document: number;
-                strand_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Reader"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    read_concordance: {
-        parameters: {
-            query?: {
-                find?: string;
-                expression?: boolean;
-                order?: "document" | "left" | "right" | "hit";
-                offset?: number;
-                limit?: number;
-                filter?: string[];
-                flag?: string | null;
-                evidence?: string;
-                /** @description 2014, 2014-03 or 2014-03-15 */
-                date_from?: string;
-                /** @description 2014, 2014-03 or 2014-03-15 */
-                date_to?: string;
-                words_from?: number | null;
-                words_to?: number | null;
-                language?: string[];
-            };
-            header?: never;
-            path: {
-                strand_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ContextPage"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    concordance_csv: {
-        parameters: {
-            query?: {
-                find?: string;
-                expression?: boolean;
-                order?: "document" | "left" | "right" | "hit";
-                filter?: string[];
-                flag?: string | null;
-                evidence?: string;
-                /** @description 2014, 2014-03 or 2014-03-15 */
-                date_from?: string;
-                /** @description 2014, 2014-03 or 2014-03-15 */
-                date_to?: string;
-                words_from?: number | null;
-                words_to?: number | null;
-                language?: string[];
-            };
-            header?: never;
-            path: {
-                strand_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": unknown;
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
     list_steps: {
         parameters: {
             query?: never;
@@ -4013,6 +4128,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShapeStep"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    list_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OperationKind"][];
                 };
             };
             /** @description Validation Error */
@@ -4061,13 +4207,15 @@ export interface operations {
             };
         };
     };
-    chosen_numbers: {
+    step_of_query: {
         parameters: {
             query?: {
                 find?: string;
                 expression?: boolean;
+                /** @description field:value */
                 filter?: string[];
                 flag?: string | null;
+                /** @description an evidence request, as in an address */
                 evidence?: string;
                 /** @description 2014, 2014-03 or 2014-03-15 */
                 date_from?: string;
@@ -4076,6 +4224,8 @@ export interface operations {
                 words_from?: number | null;
                 words_to?: number | null;
                 language?: string[];
+                /** @description leave these out instead of keeping them */
+                out?: boolean;
             };
             header?: never;
             path: {
@@ -4091,7 +4241,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Numbers"];
+                    "application/json": components["schemas"]["Filter"];
                 };
             };
             /** @description Validation Error */
@@ -4609,22 +4759,23 @@ export interface operations {
     get_evidence: {
         parameters: {
             query?: {
+                period?: ("month" | "quarter" | "year") | null;
+                /** @description a period's name, such as 2014-Q1, or two joined by .. */
+                at?: string | null;
+                /** @description a field, with its value */
+                field?: string | null;
+                value?: string | null;
+                words_from?: number | null;
+                /** @description exclusive */
+                words_to?: number | null;
+                /** @description a set of documents that may spoil models, such as empty or near */
+                flag?: string | null;
+                /** @description the key of a pass */
+                removed_by?: string | null;
                 /** @description a term of the matrix */
                 term?: string | null;
                 /** @description a topic of the fit */
                 topic?: number | null;
-                /** @description a field, with its value */
-                field?: string | null;
-                value?: string | null;
-                period?: ("month" | "quarter" | "year") | null;
-                /** @description a period's name, such as 2014-Q1, or two joined by .. */
-                at?: string | null;
-                /** @description the key of a pass */
-                removed_by?: string | null;
-                /** @description a set of documents that may spoil models, such as empty or near */
-                flag?: string | null;
-                words_from?: number | null;
-                words_to?: number | null;
                 offset?: number;
                 limit?: number;
             };
@@ -4642,7 +4793,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Evidence"];
+                    "application/json": components["schemas"]["EvidenceAnswer"];
                 };
             };
             /** @description Validation Error */
@@ -4659,22 +4810,23 @@ export interface operations {
     evidence_csv: {
         parameters: {
             query?: {
+                period?: ("month" | "quarter" | "year") | null;
+                /** @description a period's name, such as 2014-Q1, or two joined by .. */
+                at?: string | null;
+                /** @description a field, with its value */
+                field?: string | null;
+                value?: string | null;
+                words_from?: number | null;
+                /** @description exclusive */
+                words_to?: number | null;
+                /** @description a set of documents that may spoil models, such as empty or near */
+                flag?: string | null;
+                /** @description the key of a pass */
+                removed_by?: string | null;
                 /** @description a term of the matrix */
                 term?: string | null;
                 /** @description a topic of the fit */
                 topic?: number | null;
-                /** @description a field, with its value */
-                field?: string | null;
-                value?: string | null;
-                period?: ("month" | "quarter" | "year") | null;
-                /** @description a period's name, such as 2014-Q1, or two joined by .. */
-                at?: string | null;
-                /** @description the key of a pass */
-                removed_by?: string | null;
-                /** @description a set of documents that may spoil models, such as empty or near */
-                flag?: string | null;
-                words_from?: number | null;
-                words_to?: number | null;
             };
             header?: never;
             path: {

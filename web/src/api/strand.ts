@@ -2,9 +2,8 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { say } from '@/frame/notices'
-
 import { ask, client, type Problem, type Strand, type Wanted } from './client'
+import { answered, pending, shown } from './wanted'
 
 /** The number of the strand in the address. */
 export function useStrandId() {
@@ -46,19 +45,15 @@ export function useStrandQuery<T>(
   })
 }
 
-/** Requests that change the strand; every view of it follows, and a refusal is said. */
+/** Requests that change the strand; every view of it follows. A refusal is said by the application. */
 export function useStrandChange<Input>(change: (id: number, input: Input) => Promise<unknown>) {
   const id = useStrandId()
   const queries = useQueryClient()
   return useMutation<unknown, Problem, Input>({
     mutationFn: (input) => change(id.value, input),
-    onError: (fault) => say(fault.message, 'bad'),
     onSettled: () => queries.invalidateQueries({ queryKey: ['strand', id.value] }),
   })
 }
-
-/** Changes of wanted settings that the server has not answered yet. */
-let waiting = 0
 
 /**
  * Change the wanted settings.
@@ -71,18 +66,15 @@ export function useWanted() {
   const id = useStrandId()
   const queries = useQueryClient()
   const key = () => ['strand', id.value, 'record']
-  const keep = (record: Strand) =>
-    queries.setQueryData<Strand>(key(), (now) => (waiting > 1 && now ? { ...record, wanted: now.wanted } : record))
 
   function useInTurn<Input>(send: (input: Input) => Promise<Strand>) {
     return useMutation<unknown, Problem, Input>({
       scope: { id: 'wanted' },
-      mutationFn: async (input) => keep(await send(input)),
-      onError: (fault) => say(fault.message, 'bad'),
-      onSettled: () => {
-        waiting -= 1
-        if (!waiting) return queries.invalidateQueries({ queryKey: ['strand', id.value] })
+      mutationFn: async (input) => {
+        const record = await send(input)
+        queries.setQueryData<Strand>(key(), (now) => shown(record, now))
       },
+      onSettled: () => (answered() ? queries.invalidateQueries({ queryKey: ['strand', id.value] }) : undefined),
     })
   }
   const edit = useInTurn((wanted: Wanted) => {
@@ -97,7 +89,7 @@ export function useWanted() {
   async function change(part: Partial<Wanted>) {
     if (!strand.value) return false
     const wanted = { ...strand.value.wanted, ...part }
-    waiting += 1
+    pending()
     queries.setQueryData<Strand>(key(), { ...strand.value, wanted })
     return edit.mutateAsync(wanted).then(
       () => true,
@@ -105,7 +97,7 @@ export function useWanted() {
     )
   }
   function step(redo: boolean) {
-    waiting += 1
+    pending()
     return back.mutateAsync(redo).catch(() => undefined)
   }
   return { wanted: computed(() => strand.value?.wanted), change, undo: () => step(false), redo: () => step(true) }

@@ -8,17 +8,17 @@ import { strandPath, useStrandId, useStrandQuery } from '@/api/strand'
 import { useTopics } from '@/api/topics'
 import PassageText from '@/marks/PassageText.vue'
 import Swatch from '@/marks/Swatch.vue'
-import { count, period } from '@/marks/format'
+import { count } from '@/marks/format'
 
-import { FLAGS } from './flags'
-import { useAddress, useSelection, type Selection } from './selection'
+import { useAddress } from './address'
+import { useEvidence } from './evidence'
 
 defineEmits<{ fold: [] }>()
 const id = useStrandId()
 const router = useRouter()
 const { get, set } = useAddress()
-const { text, selection, read } = useSelection()
-const { label, dye } = useTopics()
+const { text, request, topic, read } = useEvidence()
+const { dye } = useTopics()
 const PAGE = 8
 const offset = computed(() => Number(get('evp', '0')))
 const evidence = useStrandQuery(
@@ -29,7 +29,7 @@ const evidence = useStrandQuery(
       client.GET('/api/strands/{strand_id}/evidence', {
         params: {
           ...strandPath(strand),
-          query: { ...(selection.value as Selection), offset: offset.value, limit: PAGE },
+          query: { ...request.value, offset: offset.value, limit: PAGE },
         },
       }),
     ),
@@ -37,28 +37,7 @@ const evidence = useStrandQuery(
 )
 const found = computed(() => (evidence.isPlaceholderData.value ? undefined : evidence.data.value))
 
-function titleOf(choice: Selection) {
-  if (choice.topic !== undefined && choice.topic !== null) return label(choice.topic)
-  if (choice.term) return choice.term
-  if (choice.removed_by) return choice.removed_by.replaceAll('-', ' ')
-  if (choice.flag) return FLAGS[choice.flag]?.title ?? choice.flag
-  if (choice.words_from !== undefined)
-    return choice.words_to
-      ? `${choice.words_from} to ${choice.words_to - 1} words`
-      : `${choice.words_from} words or more`
-  return choice.value ?? (choice.at ? placeName(choice.at) : 'Documents')
-}
-const placeName = (at: string) => at.split('..').map(period).join(' to ')
-function whereOf(choice: Selection) {
-  const parts = []
-  if (choice.value && titleOf(choice) !== choice.value) parts.push(`${choice.field} ${choice.value}`)
-  if (choice.at && titleOf(choice) !== placeName(choice.at)) parts.push(placeName(choice.at))
-  return parts.join(' · ')
-}
-const dyeOf = computed(() => {
-  const topic = selection.value?.topic
-  return topic === undefined || topic === null ? undefined : dye(topic)
-})
+const dyeOf = computed(() => (topic.value === undefined ? undefined : dye(topic.value)))
 const csv = computed(() => `/api/strands/${id.value}/evidence.csv?${text.value}`)
 const width = ref(340)
 onMounted(() => document.documentElement.style.setProperty('--evidence', `${width.value}px`))
@@ -94,18 +73,16 @@ function asFilter() {
       <h2>Evidence</h2>
       <button class="plain soft" @click="$emit('fold')">fold <kbd>e</kbd></button>
     </div>
-    <p v-if="!selection" class="soft">
-      Select any term, topic, bar, point or cell: the documents behind it appear here.
-    </p>
+    <p v-if="!request" class="soft">Select any term, topic, bar, point or cell: the documents behind it appear here.</p>
     <template v-else>
       <div class="row title">
         <Swatch v-if="dyeOf !== undefined" :dye="dyeOf" />
-        <h3>{{ found?.title ?? titleOf(selection) }}</h3>
+        <h3>{{ found?.title ?? '…' }}</h3>
       </div>
       <p class="soft small">
-        <template v-if="whereOf(selection)">{{ whereOf(selection) }} · </template>
         <template v-if="found">
-          {{ count(found.total) }} of {{ count(found.corpus) }} documents; {{ found.why }}</template
+          {{ found.where.map((each) => `${each} · `).join('') }}{{ count(found.total) }} of
+          {{ count(found.corpus) }} documents; {{ found.why }}</template
         >
         <template v-else-if="evidence.error.value">{{ evidence.error.value.message }}</template>
         <template v-else>Looking…</template>
@@ -115,7 +92,7 @@ function asFilter() {
         <button class="plain open" @click="read(piece.document, offset + at)">
           <span class="row spread">
             <b class="cut">{{ piece.name }}</b>
-            <span class="soft numbers">{{ piece.score_text }}</span>
+            <span class="soft numbers">{{ piece.score }}</span>
           </span>
           <span class="soft small cut block">{{ piece.brief }}</span>
         </button>

@@ -10,10 +10,11 @@ import Swatch from '@/marks/Swatch.vue'
 import { count, counted, percent } from '@/marks/format'
 
 import { useKey } from './keys'
-import { useAddress, useSelection } from './selection'
+import { useAddress } from './address'
+import { useEvidence } from './evidence'
 
 const { get, set } = useAddress()
-const { select, selection } = useSelection()
+const { select, request } = useEvidence()
 const id = useStrandId()
 const { fit, label, dye, dyes } = useTopics()
 const sheet = ref<HTMLElement>()
@@ -40,9 +41,9 @@ const found = computed(() => reader.data.value)
 const close = () => set({ read: '', marks: '', at: '' })
 /** Next and previous in the evidence the document was opened from, else in the corpus. */
 async function go(by: number) {
-  if (get('at') === '' || !selection.value) return set({ read: String(Math.max(0, document_.value + by)) })
+  if (get('at') === '' || !request.value) return set({ read: String(Math.max(0, document_.value + by)) })
   const place = Math.max(0, Number(get('at')) + by)
-  const query = { ...selection.value, offset: place, limit: 1 }
+  const query = { ...request.value, offset: place, limit: 1 }
   const next = await ask(
     client.GET('/api/strands/{strand_id}/evidence', { params: { ...strandPath(id.value), query } }),
   )

@@ -1,10 +1,14 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+
 import WordListEditor from './WordListEditor.vue'
 import { typedNumber, type Field } from './settings'
 
-/** One setting, drawn from its schema. */
-const props = defineProps<{ field: Field; value: unknown; name?: string }>()
+/** One setting, drawn from its schema; `called` where its name says more than its description. */
+const props = defineProps<{ field: Field; value: unknown; name?: string; called?: string; choices?: string[] }>()
 const emit = defineEmits<{ change: [unknown] }>()
+const label = computed(() => props.called ?? props.field.description ?? props.field.title)
+const enumerated = computed(() => (props.field.of ? props.choices : props.field.enum))
 const checked = (event: Event) => (event.target as HTMLInputElement).checked
 const text = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 const number = (event: Event) => {
@@ -16,26 +20,25 @@ const number = (event: Event) => {
 <template>
   <WordListEditor
     v-if="field.words"
-    :label="field.description ?? field.title"
+    :label="label"
     :words="(value as string[]) ?? []"
     @change="emit('change', $event)" />
   <label v-else-if="field.type === 'boolean'"
-    ><input type="checkbox" :checked="!!value" @change="emit('change', checked($event))" />
-    {{ field.description ?? field.title }}</label
+    ><input type="checkbox" :checked="!!value" @change="emit('change', checked($event))" /> {{ label }}</label
   >
-  <label v-else-if="field.enum"
-    >{{ field.description ?? field.title }}
+  <label v-else-if="enumerated"
+    >{{ label }}
     <select :value="value" @change="emit('change', text($event))">
-      <option v-for="choice in field.enum" :key="choice">{{ choice }}</option>
+      <option v-for="choice in enumerated" :key="choice">{{ choice }}</option>
     </select></label
   >
-  <label v-else
-    >{{ field.description ?? field.title }}
+  <label v-else :title="called && field.description"
+    >{{ label }}
     <input
       :type="field.type === 'string' ? 'text' : 'number'"
       :min="field.minimum"
       :max="field.maximum"
-      :step="field.type === 'number' ? 'any' : 1"
+      :step="field.step ?? (field.type === 'number' ? 'any' : 1)"
       :value="value"
       :placeholder="field.left_open"
       :required="!field.open"

@@ -6,6 +6,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import { ask, client, type Schemas, type Strand } from '@/api/client'
 import { strandPath, useStrandChange, useStrandId, useStrandQuery } from '@/api/strand'
 import { count } from '@/marks/format'
+import { stationOf } from '@/stations'
 import { mode, switchTheme } from '@/theme/mode'
 
 import { helpOpen } from './help'
@@ -18,7 +19,7 @@ const router = useRouter()
 const id = useStrandId()
 const menu = ref<InstanceType<typeof Popover>>()
 const open = ref('')
-const station = computed(() => props.strand?.plies.find((ply) => ply.step === open.value)?.station ?? 'gather')
+const station = computed(() => stationOf(open.value)?.name ?? 'gather')
 
 const plies = computed(() => {
   const strand = props.strand

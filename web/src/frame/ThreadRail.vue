@@ -3,22 +3,14 @@ import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
 import type { Strand } from '@/api/client'
-import { STATIONS } from '@/router'
+import { STATIONS } from '@/stations'
 
-import { jobs } from './jobs'
+import { hasStopped, isAtWork, jobs } from './jobs'
 
 const props = defineProps<{ strand?: Strand }>()
 const route = useRoute()
 
 type Knot = 'empty' | 'ready' | 'working' | 'stale' | 'failed'
-/** The jobs that work on what a station shows. */
-const KINDS: Record<string, string[]> = {
-  gather: ['gather'],
-  clean: ['build', 'gather'],
-  weigh: ['build', 'gather'],
-  fit: ['fit', 'build'],
-  choose: ['sweep'],
-}
 const SAID: Record<Knot, string> = {
   empty: 'nothing yet',
   ready: 'ready',
@@ -29,15 +21,12 @@ const SAID: Record<Knot, string> = {
 
 const knots = computed(() =>
   STATIONS.map((station) => {
-    const kinds = KINDS[station.name] ?? []
-    const mine = jobs.value.filter((job) => job.strand === props.strand?.id && kinds.includes(job.kind))
-    const plies = props.strand?.plies ?? []
-    const ply = plies.find((each) => each.station === station.name) ?? plies.at(-1)
+    const mine = jobs.value.filter((job) => job.strand === props.strand?.id && station.jobs?.includes(job.kind))
+    const ply = props.strand?.plies.find((each) => each.step === station.step)
     let state: Knot = ply?.state ?? 'empty'
-    const swept = station.name === 'choose' && mine.some((job) => job.state === 'done')
-    if (state === 'empty' && swept) state = 'ready'
-    if (mine.some((job) => job.state === 'running' || job.state === 'queued')) state = 'working'
-    else if (state === 'empty' && ['failed', 'interrupted'].includes(mine[0]?.state ?? '')) state = 'failed'
+    if (state === 'empty' && station.alone && mine.some((job) => job.state === 'done')) state = 'ready'
+    if (mine.some(isAtWork)) state = 'working'
+    else if (state === 'empty' && mine[0] && hasStopped(mine[0])) state = 'failed'
     return { ...station, state }
   }),
 )

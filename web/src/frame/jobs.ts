@@ -1,28 +1,43 @@
 import type { QueryClient } from '@tanstack/vue-query'
-import { computed, ref, type Ref } from 'vue'
+import { computed, ref } from 'vue'
 
 import { ask, client, type Job } from '@/api/client'
+import { useStrandId } from '@/api/strand'
 
 import { say } from './notices'
 
 export const jobs = ref<Job[]>([])
-const AT_WORK = new Set(['queued', 'running'])
 
-export const isAtWork = (job: Job) => AT_WORK.has(job.state)
+export const isAtWork = (job: Job) => job.state === 'queued' || job.state === 'running'
+export const hasStopped = (job: Job) => ['interrupted', 'cancelled', 'failed'].includes(job.state)
 export const working = computed(() => jobs.value.filter(isAtWork))
 
-/** The job at work on a strand, if any. */
-export const useWorking = (strand: Ref<number>, kind?: string) =>
-  computed(() => working.value.find((job) => job.strand === strand.value && (!kind || job.kind === kind)))
+/** The newest job of one of these kinds on the strand in the address. */
+export function useJob(...kinds: string[]) {
+  const strand = useStrandId()
+  const newest = computed(() => jobs.value.find((job) => job.strand === strand.value && kinds.includes(job.kind)))
+  const atWork = computed(() => (newest.value && isAtWork(newest.value) ? newest.value : undefined))
+  return {
+    newest,
+    atWork,
+    /** At work, or stopped and to be continued: what a screen has to say of it. */
+    told: computed(() => (newest.value && newest.value.state !== 'done' ? newest.value : undefined)),
+    progress: computed(() => atWork.value?.progress ?? undefined),
+  }
+}
+
+/** Jobs that have come a step further between two lists of the server; none of the first list. */
+export function movedOn(before: Job[], next: Job[]): Job[] {
+  if (!before.length) return []
+  const step = (job?: Job) => job && `${job.state} ${job.progress?.finished ?? job.done}`
+  const known = new Map(before.map((job) => [job.id, step(job)]))
+  return next.filter((job) => known.get(job.id) !== step(job))
+}
 
 function take(queries: QueryClient, next: Job[]) {
-  const before = new Map(jobs.value.map((job) => [job.id, job]))
+  const moved = movedOn(jobs.value, next)
   jobs.value = next
-  for (const job of next) {
-    const earlier = before.get(job.id)
-    const step = `${job.state} ${job.progress?.finished ?? job.done}`
-    const same = earlier && `${earlier.state} ${earlier.progress?.finished ?? earlier.done}` === step
-    if (same || before.size === 0) continue
+  for (const job of moved) {
     queries.invalidateQueries({ queryKey: ['strand', job.strand] })
     queries.invalidateQueries({ queryKey: ['skeins'] })
     if (job.state === 'failed') say(job.error ?? `${job.title} failed.`, 'bad')
@@ -52,4 +67,6 @@ export function followJobs(queries: QueryClient) {
 export const cancelJob = (id: number) =>
   ask(client.POST('/api/jobs/{job_id}/cancel', { params: { path: { job_id: id } } }))
 export const continueJob = (id: number) =>
-  ask(client.POST('/api/jobs/{job_id}/continue', { params: { path: { job_id: id } } }))
+  ask(client.POST('/api/jobs/{job_id}/continue', { params: { path: { job_id: id } } })).catch((fault: Error) =>
+    say(fault.message, 'bad'),
+  )

@@ -11,6 +11,14 @@ export interface Field {
   /** It may be left open; what is done then. */
   open?: boolean
   left_open?: string
+  step?: number
+  /** Its value is one of the names that the screen knows, such as the fields of the documents. */
+  of?: 'fields'
+  /** It is asked for only while this other setting is on. */
+  with?: string
+  default?: unknown
+  /** What to begin with, where that is another. */
+  suggested?: unknown
 }
 
 /** A number as it was typed: null where it may be left open and is; undefined where it is out of range. */

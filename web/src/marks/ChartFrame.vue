@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { onBeforeUnmount, onMounted, ref } from 'vue'
 
 import { saveChart, saveTable } from './save'
 
@@ -26,6 +26,20 @@ function move(event: KeyboardEvent) {
   next.focus()
 }
 const chart = () => body.value?.querySelector('svg')
+
+/** One of the marks can be reached with the tabulator, however many come and go. */
+function open() {
+  const marks = Array.from(body.value?.querySelectorAll('[data-mark]') ?? [])
+  if (marks.length && !marks.some((mark) => mark.getAttribute('tabindex') === '0'))
+    marks[0].setAttribute('tabindex', '0')
+}
+let observer: MutationObserver | undefined
+onMounted(() => {
+  open()
+  observer = new MutationObserver(open)
+  if (body.value) observer.observe(body.value, { childList: true, subtree: true })
+})
+onBeforeUnmount(() => observer?.disconnect())
 </script>
 
 <template>

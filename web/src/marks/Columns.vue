@@ -1,69 +1,60 @@
 <script setup lang="ts">
-import { scaleLinear } from 'd3-scale'
-import { computed } from 'vue'
+import { scaleBand, scaleLinear } from 'd3-scale'
+import { computed, ref } from 'vue'
 
+import type { EvidenceRequest } from '@/frame/evidence'
+
+import BaseAxis from './BaseAxis.vue'
 import ChartFrame from './ChartFrame.vue'
 import { count, counted } from './format'
-import { useWidth } from './size'
+import Mark from './Mark.vue'
+import Plot from './Plot.vue'
 import ValueAxis from './ValueAxis.vue'
 
+/** How many documents there are of each of a row of things. */
 interface Bar {
   label: string
   said: string
   count: number
-  selected: boolean
+  evidence: EvidenceRequest
 }
 const props = defineProps<{ title: string; note: string; name: string; bars: Bar[] }>()
-defineEmits<{ pick: [number] }>()
-const width = useWidth()
+const width = ref(800)
 const HEIGHT = 110
 const FOOT = 18
-const step = computed(() => (width.value - 44) / Math.max(props.bars.length, 1))
+const LEFT = 42
+const x = computed(() => scaleBand(props.bars.keys(), [LEFT, width.value]).padding(0.2))
 const y = computed(() => {
   const most = Math.max(1, ...props.bars.map((bar) => bar.count))
   return scaleLinear([0, most], [HEIGHT - FOOT, 6])
 })
-const every = computed(() => Math.ceil(52 / step.value))
+const places = computed(() =>
+  props.bars.map((bar, at) => ({ at: (x.value(at) ?? 0) + x.value.bandwidth() / 2, label: bar.label })),
+)
 const rows = computed(() => props.bars.map((bar) => [bar.label, bar.count]))
 </script>
 
 <template>
   <ChartFrame :title="title" :note="note" :name="name" :header="['bin', 'documents']" :rows="rows">
-    <div ref="chart">
-      <svg :width="width" :height="HEIGHT" role="group" :aria-label="title">
-        <ValueAxis :scale="y" :ticks="3" :left="40" :right="width" :say="count" />
-        <g v-for="(bar, at) in bars" :key="bar.label">
-          <rect
-            :x="42 + at * step + step * 0.1"
-            :y="y(bar.count)"
-            :width="step * 0.8"
-            :height="HEIGHT - FOOT - y(bar.count)"
-            class="column"
-            :class="{ selected: bar.selected }" />
-          <rect
-            :x="42 + at * step"
-            y="0"
-            :width="step"
-            :height="HEIGHT - FOOT"
-            class="target"
-            data-mark
-            role="button"
-            :tabindex="at === 0 ? 0 : -1"
-            :aria-label="`${bar.said}: ${counted(bar.count, 'document')}`"
-            @click="$emit('pick', at)"
-            @keydown.enter="$emit('pick', at)">
-            <title>{{ bar.said }}: {{ counted(bar.count, 'document') }}</title>
-          </rect>
-          <text
-            v-if="at % every === 0 && 42 + at * step + step / 2 + 24 < width"
-            :x="42 + at * step + step / 2"
-            :y="HEIGHT - 4"
-            text-anchor="middle">
-            {{ bar.label }}
-          </text>
-        </g>
-      </svg>
-    </div>
+    <Plot v-model:width="width" :height="HEIGHT" :label="title">
+      <ValueAxis :scale="y" :ticks="3" :left="LEFT - 2" :right="width" :say="count" />
+      <Mark
+        v-for="(bar, at) in bars"
+        :key="bar.label"
+        v-slot="{ selected }"
+        :said="`${bar.said}: ${counted(bar.count, 'document')}`"
+        :evidence="bar.evidence">
+        <rect :x="x(at)" y="0" :width="x.step()" :height="HEIGHT - FOOT" class="target" />
+        <rect
+          :x="x(at)"
+          :y="y(bar.count)"
+          :width="x.bandwidth()"
+          :height="HEIGHT - FOOT - y(bar.count)"
+          class="column"
+          :class="{ selected }" />
+      </Mark>
+      <BaseAxis :places="places" :y="HEIGHT - 4" :right="width" />
+    </Plot>
   </ChartFrame>
 </template>
 
@@ -73,12 +64,5 @@ const rows = computed(() => props.bars.map((bar) => [bar.label, bar.count]))
 }
 .column.selected {
   fill: var(--weld);
-}
-.target {
-  fill: transparent;
-  cursor: pointer;
-}
-.target:hover {
-  fill: var(--woad-wash);
 }
 </style>

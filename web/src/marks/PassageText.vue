@@ -10,7 +10,7 @@ const lineColour = (piece: Piece) => {
   return props.dye === undefined ? 'var(--woad)' : colour(props.dye)
 }
 const title = (piece: Piece) => {
-  if (piece.kind === 'removed') return piece.by ? `removed by ${piece.by.replace('-', ' ')}` : 'removed'
+  if (piece.kind === 'removed') return piece.by ? `removed by ${piece.by}` : 'removed'
   if (piece.kind === 'changed') return `becomes ${piece.form}`
   return undefined
 }

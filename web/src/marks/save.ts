@@ -46,6 +46,13 @@ function standAlone(chart: SVGSVGElement): string {
     const style = getComputedStyle(element)
     for (const name of STYLES) to[at].style.setProperty(name, style.getPropertyValue(name))
   })
+  chart.querySelectorAll('canvas').forEach((canvas, at) => {
+    const holder = copy.querySelectorAll('foreignObject')[at]
+    const image = document.createElementNS('http://www.w3.org/2000/svg', 'image')
+    for (const name of ['x', 'y', 'width', 'height']) image.setAttribute(name, holder.getAttribute(name) ?? '0')
+    image.setAttribute('href', canvas.toDataURL())
+    holder.replaceWith(image)
+  })
   const used = new Set(Array.from(copy.outerHTML.matchAll(/url\(["']?#(dye-\d+)/g), (found) => found[1]))
   for (const id of used) {
     const pattern = document.getElementById(id)?.cloneNode(true) as SVGElement | undefined

@@ -60,6 +60,10 @@ class Method(ABC, Generic[S]):
         """Fit to counts, int[n_docs, n_terms]; ``report`` gets the trace and top words so far."""
 
     @abstractmethod
+    def seconds(self, settings: S, tokens: int) -> float:
+        """About how long a fit to so many tokens takes; only ratios matter."""
+
+    @abstractmethod
     def verdict(self, model: TopicModel) -> Verdict:
         """What the trace says."""
 

@@ -4,11 +4,12 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { ask, client, type Schemas } from '@/api/client'
-import { strandPath, useRebuild, useStrand, useStrandChange, useStrandQuery } from '@/api/strand'
-import JobState from '@/frame/JobState.vue'
-import { cancelJob, jobs, useWorking } from '@/frame/jobs'
+import { strandPath, useStrand, useStrandChange, useStrandQuery } from '@/api/strand'
+import JobNotice from '@/frame/JobNotice.vue'
+import StaleNotice from '@/frame/StaleNotice.vue'
+import { useJob } from '@/frame/jobs'
 import { say } from '@/frame/notices'
-import { useAddress } from '@/frame/selection'
+import { useAddress } from '@/frame/address'
 import ChartFrame from '@/marks/ChartFrame.vue'
 import { count, counted, decimal, duration } from '@/marks/format'
 
@@ -18,7 +19,6 @@ import SweepChart from './SweepChart.vue'
 const router = useRouter()
 const { id, ply } = useStrand()
 const { get, set } = useAddress()
-const rebuild = useRebuild()
 const fits = useStrandQuery(
   'fits',
   () => ply('matrix')?.identity,
@@ -28,17 +28,8 @@ const found = computed(() => fits.data.value)
 const counts = ref('4, 6, 8, 10, 12, 14, 18, 22')
 const seeds = ref('1, 2, 3')
 const iterations = ref(200)
-const working = useWorking(id, 'sweep')
-const stopped = computed(() => {
-  const last = jobs.value.find((each) => each.strand === id.value && each.kind === 'sweep')
-  return last && ['interrupted', 'cancelled', 'failed'].includes(last.state) ? last : undefined
-})
-const shownJob = computed(() => working.value ?? stopped.value)
-const live = computed(
-  () =>
-    working.value?.progress as
-      { done: number; finished: number; total: number; seconds_left: number | null } | null | undefined,
-)
+const { atWork: working, told, progress } = useJob('sweep')
+const fitted = computed(() => progress.value?.parts.fit)
 const sweep = useStrandChange((strandId, body: Schemas['SweepRequest']) =>
   ask(client.POST('/api/strands/{strand_id}/sweeps', { params: strandPath(strandId), body })),
 )
@@ -99,7 +90,6 @@ const rows = computed(() =>
     fit.verdict,
   ]),
 )
-const stale = computed(() => ply('matrix')?.state === 'stale' || ply('cleaning')?.state === 'stale')
 async function takeFit(fit: Fit) {
   await take.mutateAsync(fit.identity)
   say(`${fit.settings.topics} topics, seed ${fit.settings.seed}: taken for the strand.`)
@@ -115,13 +105,9 @@ async function takeFit(fit: Fit) {
         <span v-if="all.length" class="soft small">{{ grid }}</span>
       </div>
     </div>
-    <p v-if="stale" class="notice row">
-      <span class="grow"
-        >The cleaning or the matrix is out of date; a sweep rebuilds them first. These fits are of the earlier
-        matrix.</span
-      >
-      <Button label="Rebuild (r)" size="small" @click="rebuild.mutate()" />
-    </p>
+    <StaleNotice :steps="['corpus', 'cleaning', 'matrix']">
+      A sweep rebuilds what it needs first. These fits are of the earlier matrix.
+    </StaleNotice>
     <form class="row wrap settings" @submit.prevent="start">
       <label>counts <input v-model="counts" size="24" aria-label="Topic counts" /></label>
       <label>seeds <input v-model="seeds" size="8" aria-label="Seeds" /></label>
@@ -132,15 +118,18 @@ async function takeFit(fit: Fit) {
         :severity="all.length ? 'secondary' : undefined"
         :label="all.length ? 'Sweep more' : 'Sweep'"
         :loading="sweep.isPending.value" />
-      <Button v-else label="Cancel" severity="secondary" @click="cancelJob(working.id)" />
       <small v-if="!all.length" class="soft">
         {{ counted(parseNumbers(counts).length * parseNumbers(seeds).length, 'fit') }}. Three seeds show how much chance
         decides; 200 iterations settle entries of this length.
       </small>
     </form>
-    <JobState v-if="shownJob" :job="shownJob" label="Sweep" kept="The fits that were finished are kept.">
-      {{ count(live?.finished ?? 0) }} of {{ count(live?.total ?? 0) }} steps done; points appear as fits finish
-    </JobState>
+    <JobNotice v-if="told" :job="told" kept="The fits that were finished are kept.">
+      <template v-if="fitted?.finished || progress?.phase === 'Sampling'">
+        {{ count(fitted?.finished ?? 0) }} of {{ counted(fitted?.total ?? 0, 'fit') }} finished; points appear as they
+        do
+      </template>
+      <template v-else>{{ progress?.phase ?? 'Waiting' }}, before the first fit</template>
+    </JobNotice>
     <ChartFrame
       v-if="all.length"
       title=""
@@ -203,8 +192,5 @@ async function takeFit(fit: Fit) {
 }
 .two {
   grid-template-columns: 1fr 1fr;
-}
-:deep(.p-progressbar) {
-  height: 6px;
 }
 </style>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
 import { computed } from 'vue'
 
 import { ask, client } from '@/api/client'
-import { strandPath, useRebuild, useStrand, useStrandQuery, useWanted } from '@/api/strand'
-import { useAddress, useSelection } from '@/frame/selection'
+import { strandPath, useStrand, useStrandQuery, useWanted } from '@/api/strand'
+import { useAddress } from '@/frame/address'
+import { useEvidence } from '@/frame/evidence'
+import StaleNotice from '@/frame/StaleNotice.vue'
 import { useKey } from '@/frame/keys'
 import PassageText from '@/marks/PassageText.vue'
 import { count } from '@/marks/format'
@@ -13,9 +14,8 @@ import PassList from './PassList.vue'
 
 const { strand, ply, made } = useStrand()
 const { undo, redo } = useWanted()
-const rebuild = useRebuild()
 const { get, set } = useAddress()
-const { select, isSelected, read } = useSelection()
+const { select, isSelected, read } = useEvidence()
 const documentNumber = computed(() => Number(get('doc', '0')))
 const total = computed(() => made.value.corpus?.documents ?? 0)
 const specimen = useStrandQuery(
@@ -76,10 +76,7 @@ useKey('k', 'previous specimen', () => go(-1))
         <PassageText :pieces="found.segments" />
         <span v-if="!found.segments.length" class="soft">This document is empty.</span>
       </div>
-      <p v-if="stale" class="notice row">
-        <span class="grow">These passes are not applied yet; what was made with the earlier ones is out of date.</span>
-        <Button label="Rebuild (r)" size="small" @click="rebuild.mutate()" />
-      </p>
+      <StaleNotice :steps="['corpus', 'cleaning']">These passes are tried here, and not applied yet.</StaleNotice>
       <div class="two">
         <div>
           <h2>What survives, {{ found.sample ? 'sample' : 'whole corpus' }}</h2>

@@ -5,26 +5,27 @@ import { computed, ref, watch } from 'vue'
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandChange, useStrandQuery, useWanted } from '@/api/strand'
 import { useTopics } from '@/api/topics'
-import JobState from '@/frame/JobState.vue'
+import JobNotice from '@/frame/JobNotice.vue'
 import SettingField from '@/frame/SettingField.vue'
 import type { Field } from '@/frame/settings'
-import { cancelJob, jobs, useWorking } from '@/frame/jobs'
-import { useSelection } from '@/frame/selection'
+import { useJob } from '@/frame/jobs'
+import { useEvidence } from '@/frame/evidence'
 import Swatch from '@/marks/Swatch.vue'
 import { count, counted, percent } from '@/marks/format'
 
 import TraceChart from './TraceChart.vue'
 
-interface Live {
-  phase: string
-  done: number
-  seconds_left: number | null
-  tasks: { trace?: number[][]; watches?: string[]; top?: string[][]; iteration?: number }[]
+/** What a fit at work says of itself. */
+interface Forming {
+  trace?: number[][]
+  watches?: string[]
+  top?: string[][]
+  iteration?: number
 }
-const { id, strand, ply, made } = useStrand()
+const { strand, ply, made } = useStrand()
 const { wanted } = useWanted()
 const { topics, label, dye } = useTopics()
-const { select, isSelected } = useSelection()
+const { select, isSelected } = useEvidence()
 const settings = ref<Schemas['LdaSettings']>({
   method: 'lda',
   topics: 12,
@@ -38,15 +39,8 @@ watch(
   (fit) => fit && (settings.value = { ...fit }),
   { immediate: true },
 )
-const working = useWorking(id, 'fit')
-const building = useWorking(id, 'build')
-const job = computed(() => working.value ?? building.value)
-const stopped = computed(() => {
-  const last = jobs.value.find((each) => each.strand === id.value && each.kind === 'fit')
-  return last && ['interrupted', 'cancelled', 'failed'].includes(last.state) ? last : undefined
-})
-const live = computed(() => job.value?.progress as Live | null | undefined)
-const task = computed(() => live.value?.tasks.find((each) => each.trace))
+const { atWork: job, told, progress } = useJob('fit', 'build')
+const task = computed(() => (progress.value?.tasks as Forming[] | undefined)?.find((each) => each.trace))
 const fit = computed(() => ply('fit')?.identity)
 const start = useStrandChange((strandId, body: Schemas['LdaSettings']) =>
   ask(client.POST('/api/strands/{strand_id}/fits', { params: strandPath(strandId), body })),
@@ -66,7 +60,6 @@ const found = computed(() => (fit.value ? detail.data.value : undefined))
 const trace = computed(() => task.value?.trace ?? (job.value ? [] : (found.value?.trace ?? [])))
 const watches = computed(() => task.value?.watches ?? found.value?.watches ?? [])
 const usable = computed(() => (made.value.matrix?.documents ?? 0) - (made.value.matrix?.emptied ?? 0))
-const shownJob = computed(() => job.value ?? stopped.value)
 const methods = useStrandQuery('methods', 0, (strandId) =>
   ask(client.GET('/api/strands/{strand_id}/methods', { params: strandPath(strandId) })),
 )
@@ -102,21 +95,20 @@ const VERDICTS: Record<string, string> = {
         v-for="(field, name) in method?.fields"
         :key="name"
         :name="String(name)"
-        :field="{ ...(field as Field), description: String(name) }"
-        :title="(field as Field).description"
+        :called="String(name)"
+        :field="field as Field"
         :value="(settings as Record<string, unknown>)[name]"
         @change="settings = { ...settings, [name]: $event }" />
       <Button v-if="!job" type="submit" label="Fit" :loading="start.isPending.value" />
-      <Button v-else label="Cancel" severity="secondary" @click="cancelJob(job.id)" />
       <small class="soft hint">{{ hints.join('; ') }}. To compare counts, go to Choose.</small>
     </form>
     <p v-if="few" class="notice">
       Only {{ counted(usable, 'document') }} hold words. Topics of fewer than about 50 documents say little; more
       documents would help.
     </p>
-    <JobState v-if="shownJob" :job="shownJob" label="Fitting">
-      {{ live?.phase ?? 'Waiting' }}{{ task?.iteration ? `, iteration ${count(task.iteration)}` : '' }}
-    </JobState>
+    <JobNotice v-if="told" :job="told">
+      {{ progress?.phase ?? 'Waiting' }}{{ task?.iteration ? `, iteration ${count(task.iteration)}` : '' }}
+    </JobNotice>
     <div class="two">
       <section>
         <TraceChart v-if="trace.length > 1" :trace="trace" :watches="watches" />
@@ -195,8 +187,5 @@ const VERDICTS: Record<string, string> = {
 }
 .words {
   display: block;
-}
-:deep(.p-progressbar) {
-  height: 6px;
 }
 </style>

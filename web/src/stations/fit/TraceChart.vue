@@ -1,38 +1,30 @@
 <script setup lang="ts">
 import { extent } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
-import { line } from 'd3-shape'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
+import BandLine from '@/marks/BandLine.vue'
+import BaseAxis from '@/marks/BaseAxis.vue'
 import ChartFrame from '@/marks/ChartFrame.vue'
+import Plot from '@/marks/Plot.vue'
+import ValueAxis from '@/marks/ValueAxis.vue'
 import { count, decimal, percent } from '@/marks/format'
-import { useWidth } from '@/marks/size'
 
 /** Rows of the iteration and of the two things that the method watches, named by it. */
 const props = defineProps<{ trace: number[][]; watches: string[] }>()
-const width = useWidth(400)
+const width = ref(400)
 const HEIGHT = 240
 const LEFT = 52
 const RIGHT = 44
-const x = computed(() => scaleLinear([0, Math.max(...props.trace.map((row) => row[0]))], [LEFT, width.value - RIGHT]))
-const y = computed(() =>
+const right = computed(() => width.value - RIGHT)
+const x = computed(() => scaleLinear([0, Math.max(...props.trace.map((row) => row[0]))], [LEFT, right.value]))
+const first = computed(() =>
   scaleLinear(extent(props.trace, (row) => row[1]) as [number, number], [HEIGHT - 24, 22]).nice(),
 )
-const moved = computed(() => scaleLinear([0, Math.max(0.05, ...props.trace.map((row) => row[2]))], [HEIGHT - 24, 22]))
-const likelihood = computed(
-  () =>
-    line<number[]>(
-      (row) => x.value(row[0]),
-      (row) => y.value(row[1]),
-    )(props.trace) ?? '',
-)
-const changes = computed(
-  () =>
-    line<number[]>(
-      (row) => x.value(row[0]),
-      (row) => moved.value(row[2]),
-    )(props.trace) ?? '',
-)
+const second = computed(() => scaleLinear([0, Math.max(0.05, ...props.trace.map((row) => row[2]))], [HEIGHT - 24, 22]))
+const through = (column: number, y: (value: number) => number) =>
+  props.trace.map((row) => ({ x: x.value(row[0]), y: y(row[column]) }))
+const places = computed(() => x.value.ticks(5).map((tick) => ({ at: x.value(tick), label: count(tick) })))
 </script>
 
 <template>
@@ -42,39 +34,19 @@ const changes = computed(
     name="trace"
     :header="['iteration', ...watches]"
     :rows="trace">
-    <div ref="chart">
-      <svg :width="width" :height="HEIGHT" role="img" aria-label="Trace of the fit">
-        <g v-for="tick in y.ticks(5)" :key="tick">
-          <line :x1="LEFT" :x2="width - RIGHT" :y1="y(tick)" :y2="y(tick)" class="grid" />
-          <text :x="LEFT - 6" :y="y(tick) + 4" text-anchor="end">{{ decimal(tick) }}</text>
-        </g>
-        <text v-for="tick in moved.ticks(4)" :key="tick" :x="width - RIGHT + 6" :y="moved(tick) + 4" class="weld">
-          {{ percent(tick, 0) }}
-        </text>
-        <text v-for="tick in x.ticks(5)" :key="tick" :x="x(tick)" :y="HEIGHT - 6" text-anchor="middle">
-          {{ count(tick) }}
-        </text>
-        <path :d="changes" class="changes" />
-        <path :d="likelihood" class="likelihood" />
-      </svg>
-    </div>
+    <Plot v-model:width="width" :height="HEIGHT" label="Trace of the fit">
+      <ValueAxis :scale="first" :ticks="5" :left="LEFT" :right="right" :say="(tick) => decimal(tick)" />
+      <ValueAxis
+        :scale="second"
+        :ticks="4"
+        :left="LEFT"
+        :right="right"
+        :say="(tick) => percent(tick, 0)"
+        side="right"
+        bare />
+      <BaseAxis :places="places" :y="HEIGHT - 6" />
+      <BandLine :points="through(2, second)" colour="var(--weld)" dash="5 3" />
+      <BandLine :points="through(1, first)" colour="var(--woad)" />
+    </Plot>
   </ChartFrame>
 </template>
-
-<style scoped>
-.weld {
-  fill: var(--weld);
-}
-path {
-  fill: none;
-}
-.likelihood {
-  stroke: var(--woad);
-  stroke-width: 2.4;
-}
-.changes {
-  stroke: var(--weld);
-  stroke-width: 1.6;
-  stroke-dasharray: 5 3;
-}
-</style>

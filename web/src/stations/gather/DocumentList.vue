@@ -4,10 +4,11 @@ import { computed, ref, watch } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand } from '@/api/strand'
-import { useAddress, useSelection } from '@/frame/selection'
+import { useAddress } from '@/frame/address'
+import { useEvidence } from '@/frame/evidence'
 import { count } from '@/marks/format'
 
-import { useChosen } from './chosen'
+import { useDocumentQuery } from './query'
 import FindBar from './FindBar.vue'
 import InContext from './InContext.vue'
 
@@ -15,13 +16,14 @@ type Row = Schemas['DocumentRow']
 defineProps<{ fields: Schemas['FieldSummary'][]; languages: Schemas['Bar'][] }>()
 const { id, ply } = useStrand()
 const { get } = useAddress()
-const { read } = useSelection()
-const { query: chosen } = useChosen()
+const { read } = useEvidence()
+const { query: chosen } = useDocumentQuery()
 const ROW = 66
 const PAGE = 100
 
 const rows = ref<(Row | undefined)[]>([])
 const total = ref<number>()
+const flagged = ref<string | null>()
 const fault = ref('')
 const loading = new Set<number>()
 let generation = 0
@@ -45,6 +47,7 @@ async function load(page: number) {
     if (mine !== generation) return
     if (total.value !== found.total) rows.value = Array.from({ length: found.total })
     total.value = found.total
+    flagged.value = found.flagged
     rows.value.splice(page * PAGE, found.rows.length, ...found.rows)
     fault.value = ''
   } catch (problem) {
@@ -68,7 +71,7 @@ watch(
 
 <template>
   <div class="documents">
-    <FindBar :fields="fields" :languages="languages" :total="total" />
+    <FindBar :fields="fields" :languages="languages" :total="total" :flagged="flagged" />
     <InContext v-if="get('view') === 'context'" />
     <p v-else-if="fault" class="notice bad">{{ fault }}</p>
     <p v-else-if="total === 0" class="soft">No document matches. Remove a filter or look for fewer words.</p>

@@ -2,12 +2,13 @@
 import { computed } from 'vue'
 
 import type { Schemas } from '@/api/client'
-import { useAddress, useSelection } from '@/frame/selection'
+import { useAddress } from '@/frame/address'
+import { useEvidence } from '@/frame/evidence'
 import { count, counted, percent } from '@/marks/format'
 
 const props = defineProps<{ overview: Schemas['Overview'] }>()
 const { set } = useAddress()
-const { read } = useSelection()
+const { read } = useEvidence()
 const share = (filled: number) => percent(filled / Math.max(props.overview.documents, 1), 0)
 const files = computed(() => {
   const names = props.overview.files

@@ -29,16 +29,10 @@ const DELIMITERS = [
   ['\t', 'tab'],
   ['|', 'bar'],
 ]
-const encoded = computed(
-  () =>
-    !['spreadsheet', 'parquet', 'xml', 'docx', 'odt', 'epub', 'pdf', 'mail', 'archive'].includes(
-      props.file.settings.format ?? '',
-    ),
-)
-const tabular = computed(() => ['delimited', 'spreadsheet'].includes(props.file.settings.format ?? ''))
+/** Whether a setting concerns this format. */
+const asks = (setting: string) => props.file.asks.includes(setting)
 /** A row that can't be used may have quotes after a backslash. */
 const hasBackslashes = computed(() => props.file.rejected.some((row) => row.raw.includes('\\"')))
-const nested = computed(() => ['json', 'xml'].includes(props.file.settings.format ?? ''))
 const place = (row: { line: number; place: string }) => (row.place ? row.place.split('/').at(-1) : count(row.line))
 /** Columns that some of the rows looked at lack. */
 const lacking = (column: string) => props.file.filled[column] < props.file.looked_at
@@ -88,7 +82,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
           <option v-for="(label, key) in file.formats" :key="key" :value="key">{{ label }}</option>
         </select>
       </label>
-      <label v-if="encoded" class="row small">
+      <label v-if="asks('encoding')" class="row small">
         encoding
         <select :value="file.settings.encoding" @change="change({ encoding: value($event) })">
           <option v-for="each in file.encodings" :key="each">{{ each }}</option>
@@ -100,13 +94,13 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
           <option v-for="each in file.sheets" :key="each">{{ each }}</option>
         </select>
       </label>
-      <label v-if="file.settings.format === 'delimited'" class="row small">
+      <label v-if="asks('delimiter')" class="row small">
         cells end at
         <select :value="file.settings.delimiter" @change="reread({ delimiter: value($event) })">
           <option v-for="[key, label] in DELIMITERS" :key="key" :value="key">{{ label }}</option>
         </select>
       </label>
-      <template v-if="tabular">
+      <template v-if="asks('header')">
         <label class="row small">
           begins at {{ file.unit }}
           <input
@@ -121,7 +115,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
           <input type="checkbox" :checked="file.settings.header" @change="reread({ header: !file.settings.header })" />
           first row names the fields
         </label>
-        <label v-if="file.settings.escaped || hasBackslashes" class="row small">
+        <label v-if="asks('escaped') && (file.settings.escaped || hasBackslashes)" class="row small">
           <input
             type="checkbox"
             :checked="file.settings.escaped"
@@ -132,8 +126,8 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
       <span class="grow" />
       <button class="plain soft" :aria-label="`Remove ${file.name}`" @click="$emit('remove')">remove</button>
     </div>
-    <RecordTree v-if="nested" :file="file" @choose="reread({ records: $event })" />
-    <PagePart v-if="!table && hasPages(file.settings)" :file="file" @change="change($event)" />
+    <RecordTree v-if="asks('records')" :file="file" @choose="reread({ records: $event })" />
+    <PagePart v-if="!table && hasPages(file)" :file="file" @change="change($event)" />
     <CutSettings v-if="!table && long" :settings="file.settings" @change="change({ cut: $event })" />
     <p v-if="file.doubtful" class="notice bad">
       {{ counted(file.doubtful, 'byte') }} can’t be read as {{ file.settings.encoding }}; they show as �. Try another

@@ -5,20 +5,20 @@ import { computed, nextTick, onMounted, ref, watch } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import { say } from '@/frame/notices'
-import { FLAGS } from '@/frame/flags'
-import { useAddress } from '@/frame/selection'
+import { useAddress } from '@/frame/address'
 import { counted } from '@/marks/format'
 
-import { useChosen } from './chosen'
-import { useShape } from './shape'
+import { useDocumentQuery } from './query'
+import { useShape, type Operation } from './shape'
 
 const props = defineProps<{
   fields: Schemas['FieldSummary'][]
   languages: Schemas['Bar'][]
   total?: number
+  flagged?: string | null
 }>()
 const { get, list, set } = useAddress()
-const { query, any, asFilter } = useChosen()
+const { query, any, asStep } = useDocumentQuery()
 const { add } = useShape()
 const context = computed(() => get('view') === 'context')
 const filters = computed(() => list('where'))
@@ -37,7 +37,7 @@ const SAID: [string, (value: string) => string][] = [
   ['most', (value) => `${value} words at most`],
   ['from', (value) => `from ${value}`],
   ['to', (value) => `to ${value}`],
-  ['flag', (value) => FLAGS[value]?.title.toLowerCase() ?? value],
+  ['flag', () => props.flagged?.toLowerCase() ?? ''],
   ['set', () => 'the evidence set'],
 ]
 const groups = computed(() => props.fields.filter((field) => field.values.length > 0 && field.values.length <= 60))
@@ -67,7 +67,7 @@ const narrowed = computed(() => [
 async function keep(out: boolean) {
   working.value = true
   try {
-    await add(await asFilter(out))
+    await add((await asStep(out)) as Operation)
     const none = { where: [], language: [], least: '', most: '', from: '', to: '', flag: '', set: '' }
     await set({ ...none, tab: 'shape', find: '' })
   } catch (problem) {

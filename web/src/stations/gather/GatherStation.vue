@@ -1,13 +1,12 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
 import { computed } from 'vue'
 
 import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
-import JobState from '@/frame/JobState.vue'
-import { cancelJob, isAtWork, jobs } from '@/frame/jobs'
-import { FLAGS } from '@/frame/flags'
-import { useAddress, useSelection } from '@/frame/selection'
+import JobNotice from '@/frame/JobNotice.vue'
+import { useJob } from '@/frame/jobs'
+import { useAddress } from '@/frame/address'
+import { useEvidence } from '@/frame/evidence'
 import BarRow from '@/marks/BarRow.vue'
 import Columns from '@/marks/Columns.vue'
 import { count, counted, period } from '@/marks/format'
@@ -16,15 +15,14 @@ import DocumentList from './DocumentList.vue'
 import FieldTable from './FieldTable.vue'
 import ImportPanel from './ImportPanel.vue'
 import RejectedList from './RejectedList.vue'
-import { useShape, type Filter, type Operation } from './shape'
+import { useShape, type Operation } from './shape'
 import ShapePanel from './ShapePanel.vue'
 
 const { id, strand, error } = useStrand()
 const { get, set } = useAddress()
-const { select, isSelected } = useSelection()
+const { select, isSelected } = useEvidence()
 const { add, undo } = useShape()
-const job = computed(() => jobs.value.find((each) => each.strand === id.value && each.kind === 'gather'))
-const atWork = computed(() => !!job.value && isAtWork(job.value))
+const { newest: job, atWork } = useJob('gather')
 const ready = computed(() => !!strand.value?.plies[0].identity && !!strand.value?.plies[1].identity)
 const overview = useStrandQuery(
   'overview',
@@ -45,23 +43,9 @@ const tabs = computed(() => [
     label: `Left out and noted ${count((found.value?.rejected ?? 0) + (found.value?.noted ?? 0))}`,
   },
 ])
-const flags = computed(() => Object.entries(found.value?.flags ?? {}).filter(([, n]) => n > 0))
 /** The documents of a flag go, as a recorded step. */
-async function leaveOut(flag: string) {
-  const filter = (part: Partial<Filter>) => ({ kind: 'filter', out: true, ...part }) as Operation
-  const median = found.value?.median_words ?? 0
-  const foreign = (found.value?.languages ?? []).map((bar) => bar.label).filter((name) => name !== 'unsure')
-  const ways: Record<string, Operation> = {
-    empty: filter({ words_to: 1 }),
-    short: filter({ words_from: 1, words_to: 5 }),
-    long: filter({ words_from: Math.floor(10 * Math.max(median, 1)) + 1 }),
-    undated: filter({ undated: true }),
-    foreign: filter({ languages: foreign.slice(1) }),
-    garbled: filter({ garbled: true }),
-    same: { kind: 'duplicates', near: false, threshold: 0.8, keep: 'first' },
-    near: { kind: 'duplicates', near: true, threshold: 0.8, keep: 'first' },
-  }
-  await add(ways[flag])
+async function leaveOut(step: Operation) {
+  await add(step)
   await set({ tab: 'shape' })
 }
 const groups = computed(() =>
@@ -72,20 +56,16 @@ const dates = computed(() =>
   (found.value?.dates ?? []).map((bar) => ({
     ...bar,
     said: period(bar.label),
-    selected: isSelected({ period: periodName.value as 'year', at: bar.label }),
+    evidence: { period: periodName.value as 'year', at: bar.label },
   })),
 )
 const lengths = computed(() =>
   (found.value?.lengths ?? []).map((bar) => ({
     ...bar,
     said: `${bar.label} words`,
-    selected: isSelected(lengthOf(bar)),
+    evidence: { words_from: bar.start ?? 0, words_to: bar.end ?? undefined },
   })),
 )
-const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
-  words_from: bar.start ?? 0,
-  words_to: bar.end ?? undefined,
-})
 </script>
 
 <template>
@@ -94,10 +74,7 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
     <template v-if="atWork || (!ready && job)">
       <section class="working">
         <h1>{{ job?.title }}</h1>
-        <JobState v-if="job" :job="job" label="Bringing in" />
-        <p v-if="job && atWork">
-          <Button label="Cancel" severity="secondary" size="small" @click="cancelJob(job.id)" />
-        </p>
+        <JobNotice v-if="job" :job="job" />
       </section>
       <ImportPanel v-if="!atWork" :key="job?.id" :strand="id" />
     </template>
@@ -124,36 +101,29 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
         </div>
       </div>
       <div v-if="tab === 'overview'" class="overview">
-        <section v-if="flags.length" class="flags">
+        <section v-if="found.flags.length" class="flags">
           <h2>Worth a look before you go on</h2>
           <div class="flagged">
-            <div v-for="[flag, number] in flags" :key="flag" class="row flagrow">
-              <button class="plain flag grow" :class="{ on: isSelected({ flag }) }" @click="select({ flag })">
-                <b>{{ counted(number, 'document') }}</b> {{ FLAGS[flag].said }}
-                <span class="soft block small">{{ FLAGS[flag].why }}</span>
+            <div v-for="flag in found.flags" :key="flag.flag" class="row flagrow">
+              <button
+                class="plain flag grow"
+                :class="{ on: isSelected({ flag: flag.flag }) }"
+                @click="select({ flag: flag.flag })">
+                <b>{{ counted(flag.count, 'document') }}</b> {{ flag.said }}
+                <span class="soft block small">{{ flag.why }}</span>
               </button>
               <button
+                v-if="flag.out"
                 class="plain link small"
-                :aria-label="`Leave out those ${FLAGS[flag].said}`"
-                @click="leaveOut(flag)">
+                :aria-label="`Leave out those ${flag.said}`"
+                @click="leaveOut(flag.out as Operation)">
                 leave out
               </button>
             </div>
           </div>
         </section>
-        <Columns
-          v-if="dates.length > 1"
-          title="When"
-          :note="`documents by ${periodName}`"
-          :bars="dates"
-          name="dates"
-          @pick="(at) => select({ period: periodName as 'year', at: dates[at].label })" />
-        <Columns
-          title="How long"
-          note="documents by number of words"
-          :bars="lengths"
-          name="lengths"
-          @pick="(at) => select(lengthOf(lengths[at]))" />
+        <Columns v-if="dates.length > 1" title="When" :note="`documents by ${periodName}`" :bars="dates" name="dates" />
+        <Columns title="How long" note="documents by number of words" :bars="lengths" name="lengths" />
         <div class="groups">
           <section v-for="field in groups" :key="field.name">
             <h2>{{ field.name }}</h2>
@@ -176,7 +146,7 @@ const lengthOf = (bar: { start?: number | null; end?: number | null }) => ({
       <DocumentList v-else-if="tab === 'documents'" :fields="found.fields" :languages="found.languages" />
       <ShapePanel v-else-if="tab === 'shape'" :fields="found.fields" :documents="found.documents" />
       <RejectedList v-else-if="tab === 'rejected'" />
-      <JobState v-if="tab === 'files' && job && job.state !== 'done'" :job="job" label="Bringing in" />
+      <JobNotice v-if="tab === 'files' && job" :job="job" />
       <KeepAlive>
         <ImportPanel v-if="tab === 'files'" :key="`${id} ${strand?.wanted.base}`" :strand="id" />
       </KeepAlive>

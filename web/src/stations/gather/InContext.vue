@@ -4,15 +4,16 @@ import { computed } from 'vue'
 
 import { ask, client } from '@/api/client'
 import { strandPath, useStrandId, useStrandQuery } from '@/api/strand'
-import { useAddress, useSelection } from '@/frame/selection'
+import { useAddress } from '@/frame/address'
+import { useEvidence } from '@/frame/evidence'
 import { count, counted } from '@/marks/format'
 
-import { useChosen } from './chosen'
+import { useDocumentQuery } from './query'
 
 const id = useStrandId()
 const { get, set } = useAddress()
-const { read } = useSelection()
-const { query } = useChosen()
+const { read } = useEvidence()
+const { query } = useDocumentQuery()
 const PAGE = 100
 const ORDERS = [
   ['document', 'document'],

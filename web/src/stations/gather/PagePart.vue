@@ -42,7 +42,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value as Set
 <template>
   <div class="part">
     <div class="row wrap">
-      <label v-if="file.settings.format !== 'html' && file.settings.format !== 'archive'" class="row small">
+      <label v-if="!file.asks.includes('page')" class="row small">
         <input
           type="checkbox"
           :checked="settings.html_text"

@@ -1,59 +1,34 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
-import { computed, ref } from 'vue'
+import { computed, type Component } from 'vue'
 
-import type { Schemas } from '@/api/client'
-import { useStrand } from '@/api/strand'
-import { jobs } from '@/frame/jobs'
-import { useAddress } from '@/frame/selection'
+import { ask, client, type Schemas } from '@/api/client'
+import { strandPath, useStrandQuery } from '@/api/strand'
+import { useJob } from '@/frame/jobs'
+import type { Field } from '@/frame/settings'
 import { count } from '@/marks/format'
 
-import JoinForm from './JoinForm.vue'
-import { useShape, type Operation } from './shape'
+import { useShape } from './shape'
 import StepForm from './StepForm.vue'
 
 const props = defineProps<{ fields: Schemas['FieldSummary'][]; documents: number }>()
-const { id } = useStrand()
-const { set } = useAddress()
 const { operations, steps, remove } = useShape()
 const rows = computed(() => steps.data.value ?? [])
-const working = computed(() =>
-  jobs.value.some((job) => job.strand === id.value && ['queued', 'running'].includes(job.state)),
-)
-const failed = computed(() => {
-  const last = jobs.value.find((job) => job.strand === id.value && job.kind === 'build')
-  return last?.state === 'failed' ? last.error : ''
-})
+const { newest, atWork: working } = useJob('build', 'gather')
+const failed = computed(() => (newest.value?.state === 'failed' ? newest.value.error : ''))
 const first = computed(() => rows.value[0]?.before ?? props.documents)
 
-const categories = computed(() => props.fields.filter((field) => field.distinct > 1 && field.filled > 0))
-const near = ref(true)
-const threshold = ref(0.8)
-const keep = ref<'first' | 'longest' | 'newest'>('first')
-const field = ref('')
-const least = ref(100)
-const key = ref('')
-const size = ref(1000)
-const seed = ref(1)
-const joining = ref(false)
-
-const groupField = computed(
-  () => (categories.value.find((each) => each.role === 'group') ?? categories.value[0])?.name ?? '',
+const kinds = useStrandQuery('shape kinds', 0, (strand) =>
+  ask(client.GET('/api/strands/{strand_id}/shape/kinds', { params: strandPath(strand) })),
 )
-const others = computed(() => categories.value.map((each) => each.name).filter((name) => name !== groupField.value))
-const duplicates = computed<Operation>(() => ({
-  kind: 'duplicates',
-  near: near.value,
-  threshold: threshold.value,
-  keep: keep.value,
-}))
-const groups = computed<Operation>(() => ({
-  kind: 'small-groups',
-  field: field.value || groupField.value,
-  least: least.value,
-}))
-const combine = computed<Operation>(() => ({ kind: 'combine', field: key.value || groupField.value }))
-const sample = computed<Operation>(() => ({ kind: 'sample', size: size.value, seed: seed.value }))
+const named = computed(() => props.fields.filter((field) => field.distinct > 1 && field.filled > 0))
+/** Forms of kinds that need more than their schema, each in a file named by its kind. */
+const OWN = import.meta.glob<Component>('./own/*.vue', { eager: true, import: 'default' })
+const formOf = (kind: string) => OWN[`./own/${kind}.vue`] ?? StepForm
+const offered = computed(() =>
+  (kinds.data.value ?? []).filter(
+    (kind) => named.value.length || !Object.values(kind.fields as Record<string, Field>).some((field) => field.of),
+  ),
+)
 </script>
 
 <template>
@@ -92,61 +67,7 @@ const sample = computed<Operation>(() => ({ kind: 'sample', size: size.value, se
     </section>
     <section class="forms">
       <h2>Add a step</h2>
-      <StepForm title="Repeats" action="Leave repeats out" :operation="duplicates">
-        <label class="row"><input v-model="near" type="checkbox" /> near-repeats too, from</label>
-        <label class="row">
-          <input v-model.number="threshold" type="range" min="0.4" max="1" step="0.05" :disabled="!near" />
-          <span class="numbers">{{ threshold.toFixed(2) }}</span> alike
-        </label>
-        <label class="row">
-          keep the
-          <select v-model="keep">
-            <option>first</option>
-            <option>longest</option>
-            <option>newest</option>
-          </select>
-        </label>
-      </StepForm>
-      <StepForm v-if="categories.length" title="Small groups" action="Drop small groups" :operation="groups">
-        <label class="row">
-          drop groups of
-          <select v-model="field">
-            <option value="">{{ groupField }}</option>
-            <option v-for="each in others" :key="each">{{ each }}</option>
-          </select>
-        </label>
-        <label class="row"
-          >with fewer than <input v-model.number="least" type="number" min="2" class="number" /> documents</label
-        >
-      </StepForm>
-      <div class="form">
-        <h3>Some documents only</h3>
-        <p class="small soft">
-          Filter or search the list until it shows what you mean, then keep only these or leave these out.
-        </p>
-        <Button label="To the list" size="small" severity="secondary" @click="set({ tab: 'documents' })" />
-      </div>
-      <div class="form">
-        <h3>Fields from a second table</h3>
-        <JoinForm v-if="joining" :fields="fields" @done="joining = false" />
-        <template v-else>
-          <p class="small soft">A table with a row for each group, author or place, joined by a key.</p>
-          <Button label="Join a table" size="small" severity="secondary" @click="joining = true" />
-        </template>
-      </div>
-      <StepForm v-if="categories.length" title="Several rows, one document" action="Combine" :operation="combine">
-        <label class="row">
-          one document for each
-          <select v-model="key">
-            <option value="">{{ groupField }}</option>
-            <option v-for="each in others" :key="each">{{ each }}</option>
-          </select>
-        </label>
-      </StepForm>
-      <StepForm title="Sample" action="Draw" :operation="sample">
-        <label class="row">draw <input v-model.number="size" type="number" min="1" class="number" /> at random</label>
-        <label class="row">seed <input v-model.number="seed" type="number" min="0" class="number" /></label>
-      </StepForm>
+      <component :is="formOf(kind.kind)" v-for="kind in offered" :key="kind.kind" :kind="kind" :fields="named" />
     </section>
   </div>
 </template>
@@ -205,7 +126,7 @@ ol {
   display: grid;
   gap: 0.9rem;
 }
-.form {
+.forms :deep(.form) {
   border-top: 1px solid var(--hairline);
   padding-top: 0.6rem;
   display: grid;

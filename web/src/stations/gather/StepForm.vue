@@ -1,25 +1,40 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 
+import type { Schemas } from '@/api/client'
+import SettingField from '@/frame/SettingField.vue'
+import type { Field } from '@/frame/settings'
 import { count } from '@/marks/format'
 
-import { useShape, type Operation } from './shape'
+import { suggestedField, useShape, type Operation } from './shape'
 
-const props = defineProps<{ title: string; action: string; operation: Operation }>()
+/** An operation to be added, drawn from its schema. */
+const props = defineProps<{ kind: Schemas['OperationKind']; fields: Schemas['FieldSummary'][] }>()
 const { add, attempt } = useShape()
+const settings = computed(() => Object.entries(props.kind.fields as Record<string, Field>))
+const names = computed(() => props.fields.map((field) => field.name))
+const given = ref<Record<string, unknown>>({})
+const values = computed(() => ({
+  ...Object.fromEntries(
+    settings.value.map(([name, field]) => [
+      name,
+      field.of ? suggestedField(props.fields) : (field.suggested ?? field.default),
+    ]),
+  ),
+  ...given.value,
+}))
+const shown = computed(() => settings.value.filter(([, field]) => !field.with || values.value[field.with]))
+const operation = computed(() => ({ kind: props.kind.kind, ...values.value }) as unknown as Operation)
 const outcome = ref('')
 const refused = ref(false)
 
-watch(
-  () => props.operation,
-  () => (outcome.value = ''),
-)
+watch(operation, () => (outcome.value = ''))
 async function tryOut() {
   outcome.value = 'looking…'
   refused.value = false
   try {
-    const step = await attempt(props.operation)
+    const step = await attempt(operation.value)
     outcome.value = `${count(step.after ?? 0)} of ${count(step.before ?? 0)} documents would be left`
   } catch (problem) {
     outcome.value = (problem as Error).message
@@ -28,28 +43,27 @@ async function tryOut() {
 }
 function doIt() {
   outcome.value = ''
-  add(props.operation)
+  add(operation.value)
 }
 </script>
 
 <template>
-  <form @submit.prevent="doIt">
-    <h3>{{ title }}</h3>
-    <div class="row wrap small"><slot /></div>
+  <form class="form" @submit.prevent="doIt">
+    <h3>{{ kind.title }}</h3>
+    <div class="row wrap small">
+      <SettingField
+        v-for="[name, field] in shown"
+        :key="name"
+        :name="name"
+        :field="field"
+        :choices="names"
+        :value="values[name]"
+        @change="given = { ...given, [name]: $event }" />
+    </div>
     <div class="row wrap">
-      <Button :label="action" size="small" severity="secondary" type="submit" />
+      <Button :label="kind.action" size="small" severity="secondary" type="submit" />
       <button type="button" class="plain link small" @click="tryOut">try first</button>
       <span class="numbers small" :class="{ loss: refused }" role="status">{{ outcome }}</span>
     </div>
   </form>
 </template>
-
-<style scoped>
-form {
-  border-top: 1px solid var(--hairline);
-  padding-top: 0.6rem;
-  display: grid;
-  gap: 0.4rem;
-  justify-items: start;
-}
-</style>

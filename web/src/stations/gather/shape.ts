@@ -4,7 +4,10 @@ import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useRebuild, useStrand, useStrandId, useStrandQuery, useWanted } from '@/api/strand'
 
 export type Operation = NonNullable<Schemas['Wanted']['shape']>[number]
-export type Filter = Schemas['Filter']
+
+/** The field that groups documents, where one does; else the first. */
+export const suggestedField = (fields: Schemas['FieldSummary'][]) =>
+  (fields.find((each) => each.role === 'group') ?? fields[0])?.name ?? ''
 
 /** The recorded operations on the corpus; a change is done at once, with all that follows from it. */
 export function useShape() {

@@ -53,9 +53,9 @@ export function previewAgain(file: Preview, settings: Settings): Promise<Preview
   )
 }
 
-/** Whether a format gives pages of HTML, or may. */
-export const hasPages = (settings: Settings) =>
-  settings.format === 'html' || settings.format === 'archive' || !!settings.html_text
+/** Whether a file gives pages of HTML, or may. */
+export const hasPages = (file: Pick<Preview, 'asks' | 'settings'>) =>
+  file.asks.includes('page') || !!file.settings.html_text
 
 /** The settings with the roles that fields of the same name have in the files before; the text is each file's own. */
 export function withKnownRoles(columns: string[], settings: Settings, before: Pick<Preview, 'columns' | 'settings'>[]) {

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 
-import { suggestion, useTopics } from '@/api/topics'
-import { useRebuild, useStrand } from '@/api/strand'
+import type { Topic } from '@/api/client'
+import { useTopics } from '@/api/topics'
+import StaleNotice from '@/frame/StaleNotice.vue'
 import { useKey } from '@/frame/keys'
-import { useAddress, useSelection } from '@/frame/selection'
-import ChartFrame from '@/marks/ChartFrame.vue'
+import { useAddress } from '@/frame/address'
+import { useEvidence } from '@/frame/evidence'
 import Swatch from '@/marks/Swatch.vue'
 import { counted, decimal, percent } from '@/marks/format'
 import Button from 'primevue/button'
@@ -14,14 +15,12 @@ import { useReading } from './reading'
 import TopicList from './TopicList.vue'
 import WordThreads from './WordThreads.vue'
 
-const { ply } = useStrand()
 const { topics, query, fit } = useTopics()
-const { select, selection } = useSelection()
+const { select, topic: selected } = useEvidence()
 const { get } = useAddress()
-const rebuild = useRebuild()
 const edit = useReading()
 const labelBox = ref<HTMLInputElement>()
-const current = computed(() => Math.min(selection.value?.topic ?? 0, Math.max(0, topics.value.length - 1)))
+const current = computed(() => Math.min(selected.value ?? 0, Math.max(0, topics.value.length - 1)))
 const topic = computed(() => topics.value[current.value])
 const label = ref('')
 const note = ref('')
@@ -59,13 +58,18 @@ async function startLabel() {
   labelBox.value?.focus()
   labelBox.value?.select()
 }
+const firstWords = (given: Topic) =>
+  given.words
+    .slice(0, 3)
+    .map((word) => word.display)
+    .join(' ')
 const candidates = computed(() => {
   const given = topic.value
   if (!given) return []
   const own = [...given.words].sort((a, b) => b.share * b.own - a.share * a.own)
   return [
     ...new Set([
-      suggestion(given),
+      firstWords(given),
       own
         .slice(0, 2)
         .map((word) => word.display)
@@ -77,7 +81,6 @@ const candidates = computed(() => {
 useKey('j', 'next topic', () => go(1))
 useKey('k', 'previous topic', () => go(-1))
 useKey('l', 'label the topic', startLabel)
-const stale = computed(() => ply('fit')?.state === 'stale')
 </script>
 
 <template>
@@ -87,10 +90,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
       There are no topics yet. <RouterLink to="choose">Choose a count</RouterLink> or
       <RouterLink to="fit">fit one model</RouterLink> first.
     </p>
-    <p v-if="stale" class="notice row wide">
-      <span class="grow">This fit is out of date: cleaning or weighing changed since.</span>
-      <Button label="Rebuild (r)" size="small" @click="rebuild.mutate()" />
-    </p>
+    <StaleNotice :steps="['fit']" class="wide" />
     <TopicList v-if="topics.length" :topics="topics" :current="current" @pick="(at) => select({ topic: at })" />
     <section v-if="topic">
       <div class="row wrap name">
@@ -101,7 +101,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
           class="title"
           :class="{ suggested: !topic.confirmed }"
           maxlength="200"
-          :placeholder="suggestion(topic)"
+          :placeholder="firstWords(topic)"
           aria-label="Label of the topic"
           @keydown.enter.prevent="keep"
           @keydown.esc="labelBox?.blur()"
@@ -126,14 +126,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
           @click="((label = candidate ?? ''), save())" />
       </div>
       <div class="two">
-        <ChartFrame
-          title="Words"
-          note="length: share · knot: own"
-          :name="`topic-${topic.topic + 1}-words`"
-          :header="['word', 'share within the topic', 'own']"
-          :rows="topic.words.map((word) => [word.display, word.share, word.own])">
-          <WordThreads :words="topic.words" :dye="topic.dye" />
-        </ChartFrame>
+        <WordThreads :topic="topic" />
         <aside>
           <h2>Measures</h2>
           <dl>

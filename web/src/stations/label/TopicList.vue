@@ -2,7 +2,6 @@
 import { computed } from 'vue'
 
 import type { Topic } from '@/api/client'
-import { suggestion } from '@/api/topics'
 import Swatch from '@/marks/Swatch.vue'
 import { decimal, percent } from '@/marks/format'
 import { colour } from '@/marks/dyes'
@@ -28,8 +27,9 @@ const place = (share: number) => `${(100 * share) / most.value}%`
       @click="$emit('pick', topic.topic)">
       <Swatch :dye="topic.dye" />
       <span class="grow">
-        <b v-if="topic.confirmed" class="cut block">{{ topic.label }}</b>
-        <em v-else class="cut block soft">{{ topic.label || suggestion(topic) }}</em>
+        <component :is="topic.confirmed ? 'b' : 'em'" class="cut block" :class="{ soft: !topic.confirmed }">{{
+          topic.title
+        }}</component>
         <span class="thread">
           <i :style="{ width: place(topic.share.mean), background: colour(topic.dye) }" />
           <i

@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 
 import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
+import StaleNotice from '@/frame/StaleNotice.vue'
 import { count } from '@/marks/format'
 
 const { id, ply } = useStrand()
@@ -16,20 +17,8 @@ const exports_ = useStrandQuery(
 const files = computed(() => exports_.data.value ?? [])
 const open = ref('pattern.json')
 const shown = computed(() => files.value.find((file) => file.name === open.value))
-const EXPLAINED: Record<string, string> = {
-  'pattern.json': 'all steps and settings, to run again',
-  'documents.csv': 'every document with its fields and topic shares',
-  'topics.json': 'topics with labels, notes, coherence, share and interval',
-  'topic-words.csv': 'probability of terms within each topic',
-  'vocabulary.csv': 'the columns of the matrix',
-  'matrix.mtx': 'document-term counts in Matrix Market format',
-  'rejected.csv': 'rows left out or noted when brought in',
-  'README.txt': 'what each file is',
-}
-const explain = (name: string) => EXPLAINED[name] ?? 'mean share of topics with 95 % intervals'
 const size = (bytes: number) => (bytes < 10_000 ? `${count(bytes)} B` : `${count(Math.round(bytes / 1000))} kB`)
 const command = 'skeinwork weave pattern.json --documents FILE --out results'
-const stale = computed(() => ply('fit')?.state === 'stale')
 </script>
 
 <template>
@@ -37,9 +26,9 @@ const stale = computed(() => ply('fit')?.state === 'stale')
     <h1>Take it with you</h1>
     <p v-if="!fit">There is nothing to share yet. <RouterLink to="choose">Choose a fit</RouterLink> first.</p>
     <template v-else>
-      <p v-if="stale" class="notice">
-        The fit is out of date. What is saved here is the fit as it was made, with the settings that made it.
-      </p>
+      <StaleNotice :steps="['fit']"
+        >What is saved here is the fit as it was made, with the settings that made it.</StaleNotice
+      >
       <p v-if="exports_.error.value" class="notice bad">{{ exports_.error.value.message }}</p>
       <div class="row wrap">
         <a class="button" :href="`/api/strands/${id}/export.zip`" download>Save everything (zip)</a>
@@ -64,7 +53,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
             @click="open = file.name">
             <b>{{ file.name }}</b>
             <span class="soft numbers small">{{ size(file.size) }}</span>
-            <span class="soft small line">{{ explain(file.name) }}</span>
+            <span class="soft small line">{{ file.about }}</span>
           </button>
         </section>
         <section v-if="shown">
@@ -72,7 +61,7 @@ const stale = computed(() => ply('fit')?.state === 'stale')
             <h2>{{ shown.name }}</h2>
             <a :href="`/api/strands/${id}/exports/${shown.name}`" download>Save this file</a>
           </div>
-          <pre class="beginning" tabindex="0">{{ shown.beginning }}{{ shown.size > 600 ? '…' : '' }}</pre>
+          <pre class="beginning" tabindex="0">{{ shown.beginning }}{{ shown.whole ? '' : '…' }}</pre>
         </section>
       </div>
     </template>

@@ -3,19 +3,21 @@ import { computed, ref } from 'vue'
 
 import { ask, client } from '@/api/client'
 import { strandPath, useStrandChange, useStrandQuery } from '@/api/strand'
+import { usePrevalence } from '@/api/prevalence'
 import { useTopics } from '@/api/topics'
-import { useAddress, useSelection } from '@/frame/selection'
+import { useAddress } from '@/frame/address'
+import { useEvidence } from '@/frame/evidence'
 import Swatch from '@/marks/Swatch.vue'
 import { count, counted, day, percent } from '@/marks/format'
 
 import GroupChart from './GroupChart.vue'
 import TimePanel from './TimePanel.vue'
-import { cellAt, type Table } from './prevalence'
+import { cellAt } from './prevalence'
 
 type Period = 'month' | 'quarter' | 'year'
 const { topics, fit, label, dye } = useTopics()
 const { get, list, set } = useAddress()
-const { selection } = useSelection()
+const { request, topic: selectedTopic } = useEvidence()
 const LEAST = 10
 const chosen = computed(() => {
   const given = list('t')
@@ -34,34 +36,14 @@ const period = computed(() => {
   const asked = get('each') || (basics.data.value?.suggested_period ? 'year' : 'none')
   return asked === 'none' ? undefined : (asked as Period)
 })
-const basics = useStrandQuery(
-  'prevalence basics',
-  fit,
-  (id) => ask(client.GET('/api/strands/{strand_id}/prevalence', { params: strandPath(id) })),
-  () => !!fit.value,
-)
-const query = computed(() => ({ group: group.value, period: period.value, weight: weight.value }))
-const tracked = useStrandQuery(
-  'prevalence',
-  () => [fit.value, query.value],
-  (id) =>
-    ask(
-      client.GET('/api/strands/{strand_id}/prevalence', {
-        params: { ...strandPath(id), query: query.value },
-      }),
-    ),
+const basics = usePrevalence({})
+const tracked = usePrevalence(
+  () => ({ group: group.value, period: period.value, weight: weight.value }),
   () => !!basics.data.value,
 )
-const table = computed<Table | undefined>(() => tracked.data.value)
-const byGroup = useStrandQuery(
-  'prevalence by group',
-  () => [fit.value, group.value, weight.value],
-  (id) =>
-    ask(
-      client.GET('/api/strands/{strand_id}/prevalence', {
-        params: { ...strandPath(id), query: { group: group.value, weight: weight.value } },
-      }),
-    ),
+const table = computed(() => tracked.data.value)
+const byGroup = usePrevalence(
+  () => ({ group: group.value, weight: weight.value }),
   () => !!group.value,
 )
 const events = useStrandQuery('events', 0, (id) =>
@@ -107,9 +89,9 @@ const top = computed(() => {
 })
 /** What is selected, where one of the tables has exactly that. */
 const said = computed(() => {
-  const choice = selection.value
-  const topic = choice?.topic ?? null
-  if (topic === null) return null
+  const choice = request.value
+  const topic = selectedTopic.value
+  if (topic === undefined) return null
   const tables = [table.value, byGroup.data.value].filter((each) => each !== undefined)
   const cell = tables
     .map((each) => cellAt(each, choice?.value ?? null, choice?.at ?? null))

@@ -1,16 +1,12 @@
 import { describe, expect, it } from 'vitest'
 
-import { cellAt, placeOf, runs, type Cell, type Table } from './prevalence'
+import type { PrevalenceCell as Cell, PrevalenceTable as Table } from '@/api/prevalence'
+
+import { cellAt, placeOf } from './prevalence'
 
 const cell = (documents: number, mean: number): Cell => ({
   documents,
   values: documents ? [{ mean, low: mean - 0.02, high: mean + 0.02 }] : [],
-})
-
-describe('runs', () => {
-  it('breaks where a period has no documents', () => {
-    expect(runs([cell(1, 0.1), cell(2, 0.1), cell(0, 0), cell(3, 0.2)])).toEqual([[0, 1], [3]])
-  })
 })
 
 describe('placeOf', () => {

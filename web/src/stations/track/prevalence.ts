@@ -1,24 +1,9 @@
-import type { Schemas } from '@/api/client'
-
-export type Table = Schemas['PrevalenceTable']
-export type Cell = Schemas['Cell']
+import type { PrevalenceCell as Cell, PrevalenceTable as Table } from '@/api/prevalence'
 
 /** The cells of one group, period by period. */
 export const cellsOf = (table: Table, group: number): Cell[] => {
   const width = Math.max(1, table.periods.length)
   return table.cells.slice(group * width, (group + 1) * width)
-}
-
-/** Consecutive periods with documents: a line breaks where a period is empty. */
-export function runs(cells: Cell[]): number[][] {
-  const found: number[][] = []
-  cells.forEach((cell, at) => {
-    if (!cell.documents) return
-    const last = found.at(-1)
-    if (last && last.at(-1) === at - 1) last.push(at)
-    else found.push([at])
-  })
-  return found
 }
 
 /** The place of a day (ISO) on the axis of periods, in periods from the first; null outside it. */

@@ -5,16 +5,17 @@ import { computed, ref, watch } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand } from '@/api/strand'
-import { useAddress, useSelection } from '@/frame/selection'
+import { useAddress } from '@/frame/address'
+import { useEvidence } from '@/frame/evidence'
 import { count, decimal, percent } from '@/marks/format'
 
 type Row = Schemas['TermRow']
 type Sort = 'display' | 'count' | 'documents' | 'idf' | 'weight'
-const props = defineProps<{ scheme: 'counts' | 'tf-idf'; stale: boolean; total: number }>()
+const props = defineProps<{ scheme: 'counts' | 'tf-idf' }>()
 const emit = defineEmits<{ leave: [string, string] }>()
 const { id, strand } = useStrand()
 const { get, set } = useAddress()
-const { select, isSelected } = useSelection()
+const { select, isSelected } = useEvidence()
 const ROW = 30
 const PAGE = 100
 const rows = ref<(Row | undefined)[]>([])

@@ -1,22 +1,22 @@
 <script setup lang="ts">
-import Button from 'primevue/button'
 import { computed, ref, watch } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
-import { strandPath, useRebuild, useStrand, useStrandQuery, useWanted } from '@/api/strand'
+import { strandPath, useStrand, useStrandQuery, useWanted } from '@/api/strand'
+import StaleNotice from '@/frame/StaleNotice.vue'
 import { say } from '@/frame/notices'
 import { useKey } from '@/frame/keys'
-import { useAddress, useSelection } from '@/frame/selection'
+import { useAddress } from '@/frame/address'
+import { useEvidence } from '@/frame/evidence'
 import { count, counted, percent } from '@/marks/format'
 
 import TopTerms from './TopTerms.vue'
 import VocabularyTable from './VocabularyTable.vue'
 
 const { strand, ply } = useStrand()
-const { wanted, change, undo } = useWanted()
-const rebuild = useRebuild()
+const { wanted, change } = useWanted()
 const { get, set } = useAddress()
-const { select, selection } = useSelection()
+const { select, request } = useEvidence()
 const scheme = computed(() => get('scheme', 'counts') as 'counts' | 'tf-idf')
 const weigh = computed(() => wanted.value?.weigh)
 const top = useStrandQuery(
@@ -33,12 +33,6 @@ const top = useStrandQuery(
 const found = computed(() => top.data.value)
 const summary = computed(() => found.value?.summary)
 const stale = computed(() => ply('cleaning')?.state === 'stale' || ply('matrix')?.state === 'stale')
-const late = computed(() =>
-  ['cleaning', 'matrix', 'fit']
-    .filter((step) => ply(step)?.state === 'stale')
-    .map((step) => ({ cleaning: 'the cleaning', matrix: 'the matrix', fit: 'the fit and its labels' })[step])
-    .join(', '),
-)
 const least = ref(5)
 watch(
   () => weigh.value?.min_documents,
@@ -72,7 +66,7 @@ function leaveOut(term: string, display: string) {
   say(`“${display}” is left out from the next rebuild on.`)
 }
 useKey('x', 'leave the selected term out', () => {
-  const term = selection.value?.term
+  const term = request.value?.term
   const row = found.value?.rows.find((each) => each.term === term)
   if (term) leaveOut(term, row?.display ?? term)
 })
@@ -109,11 +103,9 @@ useKey('x', 'leave the selected term out', () => {
           </div>
         </dl>
       </div>
-      <p v-if="stale" class="notice row">
-        <span class="grow">Out of date: {{ late }}. Labels follow the matched topics as suggestions.</span>
-        <Button label="Rebuild (r)" size="small" @click="rebuild.mutate()" />
-        <button class="plain" @click="undo()">undo</button>
-      </p>
+      <StaleNotice :steps="['corpus', 'cleaning', 'matrix']"
+        >Labels follow the matched topics as suggestions.</StaleNotice
+      >
       <p v-if="!summary.terms" class="notice bad">
         No term is left. Lower the minimum number of documents, raise the largest share, or switch off passes in Clean.
       </p>
@@ -175,8 +167,8 @@ useKey('x', 'leave the selected term out', () => {
         <span class="soft book">{{ summary.formula }}</span>
       </div>
       <div class="two">
-        <TopTerms :rows="found?.rows ?? []" :scheme="scheme" :stale="stale" @leave="leaveOut" />
-        <VocabularyTable :scheme="scheme" :stale="stale" :total="summary.terms" @leave="leaveOut" />
+        <TopTerms :rows="found?.rows ?? []" :scheme="scheme" @leave="leaveOut" />
+        <VocabularyTable :scheme="scheme" @leave="leaveOut" />
       </div>
     </template>
     <p v-else-if="!ply('cleaning')?.identity" class="soft">

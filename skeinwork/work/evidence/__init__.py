@@ -1,0 +1,121 @@
+"""Evidence: the documents and passages behind whatever is selected, from our own matrices.
+
+A kind is added by its file and its entry here.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+from urllib.parse import parse_qsl
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import ValidationError, create_model
+
+from skeinwork.core.errors import BadInputError
+from skeinwork.work import documents
+from skeinwork.work.documents import Segment
+from skeinwork.work.evidence import base
+from skeinwork.work.evidence.base import Labels, Leading, Narrowing, Piece
+from skeinwork.work.evidence.cleaning_pass import CleaningPass
+from skeinwork.work.evidence.field_value import FieldValue
+from skeinwork.work.evidence.flagged import Flagged
+from skeinwork.work.evidence.length import Length
+from skeinwork.work.evidence.period import InPeriod
+from skeinwork.work.evidence.term import Term
+from skeinwork.work.evidence.topic import Topic
+from skeinwork.work.view import View
+
+# Which gives the title where several are asked for: the first.
+KINDS: tuple[base.Evidence, ...] = (
+    Topic(), Term(), CleaningPass(), Flagged(), Length(), FieldValue(), InPeriod(),
+)  # fmt: skip
+
+if TYPE_CHECKING:
+
+    class EvidenceRequest(base.Asked):
+        """What is selected."""
+
+else:
+    EvidenceRequest = create_model(
+        "EvidenceRequest",
+        __base__=tuple(each.asked for each in KINDS),
+        __doc__="What is selected, any of these together; it fits in an address bar.",
+    )
+
+
+@dataclass(frozen=True)
+class Ranked:
+    """All documents of some evidence, best first."""
+
+    documents: NDArray[np.int64]
+    scores: NDArray[np.float64]
+    why: str
+
+
+def read_request(written: str) -> EvidenceRequest:
+    """A request as it stands in an address: ``topic=3&field=harbour&value=Quellan``."""
+    try:
+        return EvidenceRequest.model_validate(dict(parse_qsl(written)))
+    except ValidationError as fault:
+        raise BadInputError("The evidence set can't be read. Select it again.") from fault
+
+
+def _given(request: EvidenceRequest) -> Iterator[base.Evidence]:
+    return (each for each in KINDS if each.given(request))
+
+
+def _leading(request: EvidenceRequest) -> Leading | None:
+    return next((each for each in _given(request) if isinstance(each, Leading)), None)
+
+
+def find(view: View, request: EvidenceRequest) -> Ranked:
+    """Rank the documents that a request stands for."""
+    keep = np.ones(len(view.corpus), dtype=bool)
+    for each in _given(request):
+        if isinstance(each, Narrowing):
+            keep &= each.keep(view, request)
+    scores, why = np.ones(len(keep)), "in the order they were brought in"
+    if leading := _leading(request):
+        found = leading.scores(view, request)
+        scores, why = found.values, found.why
+    chosen = np.flatnonzero(keep & (scores > 0))
+    order = chosen[np.argsort(-scores[chosen], kind="stable")]
+    return Ranked(order, scores[order], why)
+
+
+def title(view: View, request: EvidenceRequest, labels: Labels) -> str:
+    """What is selected, in a few words."""
+    return next((each.title(view, request, labels) for each in _given(request)), "Documents")
+
+
+def where(view: View, request: EvidenceRequest) -> list[str]:
+    """What narrows it."""
+    return [each.where(view, request) for each in list(_given(request))[1:]]
+
+
+def piece(view: View, request: EvidenceRequest, document: int, score: float) -> Piece:
+    """Why one document is there."""
+    if leading := _leading(request):
+        return leading.piece(view, request, document, score)
+    said = [each.reason(view, request, document) for each in _given(request)
+            if isinstance(each, Narrowing)]  # fmt: skip
+    return Piece("", "; ".join(filter(None, [f"{view.lengths[document]} words", *said])))
+
+
+def marked(view: View, request: EvidenceRequest, document: int) -> list[Segment]:
+    """A document's text with the words that count marked."""
+    data = view.corpus.data[view.corpus.pointer[document] : view.corpus.pointer[document + 1]]
+    leading = _leading(request)
+    if leading is None:
+        return [Segment(data.tobytes().decode("utf-8", "replace"))]
+    marks = leading.marks(view, request, document)
+
+    def mark(token: int) -> Segment | None:
+        weight = float(marks.weights[token])
+        return Segment("", marks.kind, weight=weight) if weight > 0 else None
+
+    tokens, rows = marks.cleaning.tokens, marks.cleaning.rows(document)
+    return documents.segments(data.tobytes(), tokens.starts[rows], tokens.ends[rows], mark)

@@ -1,0 +1,220 @@
+"""Worker processes of this machine: tasks with progress and cancel, behind an ordinary pool.
+
+Progress and the wish to stop travel as small files, which no killed process can lock up. A worker
+leaves when its parent does. When a worker is killed the pool is replaced, and each task it took
+down is tried once more.
+"""
+
+from __future__ import annotations
+
+import json
+import multiprocessing
+import os
+import threading
+import time
+import uuid
+from collections.abc import Callable
+from concurrent.futures import Future, ProcessPoolExecutor
+from concurrent.futures.process import BrokenProcessPool
+from pathlib import Path
+from typing import Any
+
+from skeinwork.core.errors import CancelledError, SkeinworkError
+from skeinwork.core.progress import Report, silent
+from skeinwork.store.artefacts import ArtefactStore, Making
+from skeinwork.work import steps
+from skeinwork.work.executors.base import REPORT_EVERY, Executor, Progress
+
+
+class FileReport:
+    """A ``Report`` that writes where it is to a file, and looks for another that says stop."""
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        self.stop = path.with_suffix(".stop")
+        self.last = 0.0
+
+    def __call__(self, phase: str, done: float, **details: Any) -> None:
+        if time.monotonic() - self.last < REPORT_EVERY:
+            return
+        self.last = time.monotonic()
+        if self.stop.exists():
+            raise CancelledError("Cancelled.")
+        temporary = self.path.with_suffix(".part")
+        temporary.write_text(json.dumps({"phase": phase, "done": done, **details}))
+        os.replace(temporary, self.path)
+
+
+def _leave_with_parent(parent: int) -> None:
+    def watch() -> None:
+        while os.getppid() == parent:
+            time.sleep(0.5)
+        os._exit(1)
+
+    threading.Thread(target=watch, daemon=True).start()
+
+
+def _run(progress: Path, call: Callable[..., Any], arguments: tuple[Any, ...]) -> Any:
+    return call(*arguments, report=FileReport(progress))
+
+
+class Task:
+    """One call in a worker process."""
+
+    def __init__(
+        self, progress: Path, call: Callable[..., Any], arguments: tuple[Any, ...]
+    ) -> None:
+        self.progress_path = progress
+        self.call = call
+        self.arguments = arguments
+        self.attempts = 0
+        self.future: Future[Any] | None = None
+
+    def progress(self) -> dict[str, Any]:
+        """What the task last said of itself."""
+        try:
+            said: dict[str, Any] = json.loads(self.progress_path.read_text())
+        except (OSError, ValueError):
+            return {}
+        return said
+
+    def cancel(self) -> None:
+        self.progress_path.with_suffix(".stop").touch()
+        if self.future:
+            self.future.cancel()
+
+    def tidy(self) -> None:
+        for suffix in ("", ".stop", ".part"):
+            self.progress_path.with_suffix(suffix or ".json").unlink(missing_ok=True)
+
+
+def _load_kernels(report: Report = silent) -> None:
+    from skeinwork.core import warm  # takes a while: in a worker, not at the server's own start
+
+    warm.warm()
+
+
+class Pool:
+    """Submits calls to worker processes and outlives their deaths."""
+
+    def __init__(self, folder: Path, workers: int) -> None:
+        self.folder = folder
+        self.workers = workers
+        self._lock = threading.Lock()
+        self._executor: ProcessPoolExecutor | None = None
+
+    def _live(self) -> ProcessPoolExecutor:
+        if self._executor is None:
+            self._executor = ProcessPoolExecutor(
+                self.workers,
+                mp_context=multiprocessing.get_context("spawn"),
+                initializer=_leave_with_parent,
+                initargs=(os.getpid(),),
+            )
+        return self._executor
+
+    def warm(self) -> None:
+        """Start the workers in the background, and load code and kernels before they are needed."""
+
+        def load() -> None:
+            try:
+                for task in [self.submit(_load_kernels) for _ in range(self.workers)]:
+                    while not self.finished(task):
+                        time.sleep(0.05)
+                    task.tidy()
+            except RuntimeError:  # the server was stopped before its workers were up
+                return
+            _load_kernels()
+
+        threading.Thread(target=load, daemon=True).start()
+
+    def submit(self, call: Callable[..., Any], *arguments: Any) -> Task:
+        task = Task(self.folder / f"{uuid.uuid4().hex}.json", call, arguments)
+        self._start(task)
+        return task
+
+    def _start(self, task: Task) -> None:
+        task.attempts += 1
+        with self._lock:
+            try:
+                task.future = self._live().submit(
+                    _run, task.progress_path, task.call, task.arguments
+                )
+            except BrokenProcessPool:
+                self._executor = None
+                task.future = self._live().submit(
+                    _run, task.progress_path, task.call, task.arguments
+                )
+
+    def finished(self, task: Task) -> bool:
+        """Whether a task has ended; one whose worker was killed is tried again."""
+        if task.future is None or not task.future.done():
+            return False
+        if not task.future.cancelled() and isinstance(task.future.exception(), BrokenProcessPool):
+            with self._lock:
+                self._executor = None
+            if task.attempts < 2:
+                self._start(task)
+                return False
+        return True
+
+    def result(self, task: Task) -> Any:
+        """What a finished task returned; raises what it raised."""
+        assert task.future is not None
+        task.tidy()
+        if task.future.cancelled():
+            raise CancelledError("Cancelled.")
+        try:
+            return task.future.result()
+        except BrokenProcessPool as fault:
+            raise SkeinworkError(
+                "The worker process was killed twice, perhaps for want of memory. Free some, then "
+                "continue the job."
+            ) from fault
+
+    def close(self) -> None:
+        with self._lock:
+            executor, self._executor = self._executor, None
+        if executor:
+            processes = list((executor._processes or {}).values())
+            executor.shutdown(wait=False, cancel_futures=True)
+            for process in processes:
+                process.kill()
+
+
+def _make(store: ArtefactStore, making: Making, uploads: Path, report: Report = silent) -> str:
+    return steps.make(store, making, uploads, report)
+
+
+class Local(Executor):
+    """Makes results in worker processes, which map the arrays they read from the store's files."""
+
+    def __init__(
+        self, store: ArtefactStore, uploads: Path, folder: Path, workers: int | None = None
+    ) -> None:
+        self.store = store
+        self.uploads = uploads
+        self.pool = Pool(folder, workers or os.cpu_count() or 1)
+
+    @property
+    def workers(self) -> int:
+        return self.pool.workers
+
+    def submit(self, making: Making) -> Task:
+        return self.pool.submit(_make, self.store, making, self.uploads)
+
+    def progress(self, task: Task) -> Progress:
+        return Progress(self.pool.finished(task), task.progress())
+
+    def cancel(self, task: Task) -> None:
+        task.cancel()
+
+    def result(self, task: Task) -> str:
+        identity: str = self.pool.result(task)
+        return identity
+
+    def warm(self) -> None:
+        self.pool.warm()
+
+    def close(self) -> None:
+        self.pool.close()

@@ -1,0 +1,16 @@
+"""The kinds of job. One is added by its file and its entry here."""
+
+from __future__ import annotations
+
+from skeinwork.work.plans.base import Plan
+from skeinwork.work.plans.build import Build
+from skeinwork.work.plans.fit import Fit
+from skeinwork.work.plans.gather import Gather, GatheredFile, GatherRequest
+from skeinwork.work.plans.mend import Mend
+from skeinwork.work.plans.sweep import Sweep, SweepRequest
+
+__all__ = (
+    "PLANS", "Build", "Fit", "Gather", "GatherRequest", "GatheredFile", "Mend", "Plan", "Sweep",
+    "SweepRequest",
+)  # fmt: skip
+PLANS: dict[str, type[Plan]] = {each.kind: each for each in (Gather, Build, Fit, Sweep, Mend)}

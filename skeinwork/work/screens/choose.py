@@ -1,0 +1,81 @@
+"""Choose: the fits of a matrix compared, and a suggestion from them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from pydantic import BaseModel
+
+from skeinwork.core.topics import choose
+from skeinwork.core.topics.methods import FitSettings
+from skeinwork.core.topics.methods.base import Verdict
+from skeinwork.store.models import Result
+from skeinwork.work import fits
+from skeinwork.work.steps import FIT, MATRIX
+from skeinwork.work.steps.fit import FitSummary
+from skeinwork.work.steps.step import Said
+from skeinwork.work.view import View
+
+
+class MadeFit(BaseModel):
+    """One fit of the strand's matrix with its measures."""
+
+    identity: str
+    settings: FitSettings
+    coherence: float
+    exclusivity: float
+    stability: float | None
+    watched: float
+    verdict: Verdict
+    said: Said
+    seconds: float
+    current: bool
+
+
+class FitList(BaseModel):
+    fits: list[MadeFit]
+    suggestion: str | None
+    suggested: int | None
+    candidates: list[int]
+    usable: int
+
+
+def _made(row: Result, steady: float | None, current: bool) -> tuple[MadeFit, FitSummary]:
+    settings, summary = FIT.parse(row.settings), FitSummary.model_validate(row.summary)
+    made = MadeFit(
+        identity=row.identity, settings=settings, coherence=summary.coherence,
+        exclusivity=summary.exclusivity, stability=steady, watched=summary.watched,
+        verdict=summary.verdict, said=FIT.said(settings, summary), seconds=row.seconds,
+        current=current,
+    )  # fmt: skip
+    return made, summary
+
+
+def _suggest(made: Sequence[tuple[MadeFit, FitSummary]]) -> choose.Suggestion | None:
+    coherent: dict[int, list[list[float]]] = {}
+    stable: dict[int, list[float]] = {}
+    for fit, summary in made:
+        coherent.setdefault(fit.settings.topics, []).append(summary.npmi)
+        if fit.stability is not None:
+            stable.setdefault(fit.settings.topics, []).append(fit.stability)
+    return choose.suggest(coherent, stable) if len(coherent) > 1 else None
+
+
+def compared(view: View, rows: Sequence[Result]) -> FitList:
+    """Fits with their measures, and the count that they suggest."""
+    whole = set(fits.readable(view, (row.identity for row in rows)))
+    steady = fits.stability(view, [row for row in rows if row.identity in whole])
+    made = [
+        _made(row, steady.get(row.identity), row.identity == view.fit_id)
+        for row in rows if row.identity in whole or row.identity == view.fit_id
+    ]  # fmt: skip
+    made.sort(key=lambda each: (each[0].settings.topics, each[0].settings.seed,
+                                each[0].settings.iterations))  # fmt: skip
+    suggestion = _suggest(made)
+    counted = MATRIX.summarised(view.matrix_record) if view.matrix_id else None
+    return FitList(
+        fits=[fit for fit, _ in made], suggestion=suggestion.reason if suggestion else None,
+        suggested=suggestion.topics if suggestion else None,
+        candidates=suggestion.candidates if suggestion else [],
+        usable=counted.documents - counted.emptied if counted else 0,
+    )  # fmt: skip

@@ -1,0 +1,192 @@
+"""Gather at a glance: documents, lengths, groups, dates, and what may spoil models."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+from pydantic import BaseModel
+
+from skeinwork.core.corpus.shaping import Operation
+from skeinwork.core.prevalence.periods import period_index
+from skeinwork.core.text.language import LANGUAGES
+from skeinwork.work import documents
+from skeinwork.work.flags import FLAGS
+from skeinwork.work.track import suggested_period
+from skeinwork.work.view import View
+
+
+class Bar(BaseModel):
+    label: str
+    count: int
+    start: float | None = None
+    end: float | None = None
+
+
+class FieldSummary(BaseModel):
+    """A field: what it holds (number, date, category, text), in how many documents, with examples."""
+
+    name: str
+    role: str
+    holds: str
+    filled: int
+    distinct: int
+    example: str
+    values: list[Bar]
+
+
+class RejectedKind(BaseModel):
+    """One reason why rows were left out, with how many and the first of them."""
+
+    reason: str
+    count: int
+    file: str
+    line: int
+    unit: str
+    raw: str
+
+
+class LongDocument(BaseModel):
+    document: int
+    name: str
+    words: int
+
+
+class FlaggedSet(BaseModel):
+    """Documents that may spoil models: how many, what they are, and the operation that drops them."""
+
+    flag: str
+    count: int
+    said: str
+    why: str
+    out: Operation | None
+
+
+class Overview(BaseModel):
+    """A corpus at a glance."""
+
+    documents: int
+    words: int
+    median_words: float
+    lengths: list[Bar]
+    period: str | None
+    dates: list[Bar]
+    fields: list[FieldSummary]
+    flags: list[FlaggedSet]
+    languages: list[Bar]
+    longest: list[LongDocument]
+    rejected_kinds: list[RejectedKind]
+    rejected: int
+    noted: int
+    files: list[str]
+
+
+def _length_bars(view: View) -> list[Bar]:
+    lengths = view.lengths
+    top = float(np.percentile(lengths, 99)) if len(lengths) else 0
+    step = max(1, int(np.ceil(top / 24)))
+    step = next(
+        (nice for nice in (1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000) if nice >= step), step
+    )
+    bins = np.minimum(lengths // step, 29)
+    counts = np.bincount(bins, minlength=1)
+    return [
+        Bar(label=f"{at * step}–{(at + 1) * step - 1}" if at < 29 else f"{at * step} or more",
+            count=int(count), start=at * step, end=(at + 1) * step if at < 29 else None)
+        for at, count in enumerate(counts)
+    ]  # fmt: skip
+
+
+def _fields(view: View) -> list[FieldSummary]:
+    found = []
+    for column in view.corpus.columns:
+        counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.values))
+        listed = column.role in ("group", "author", "source", "language")
+        order: Any = np.argsort(-counts, kind="stable")[:60] if listed else []
+        found.append(
+            FieldSummary(
+                name=column.name, role=column.role, holds=documents.holds(column),
+                filled=int((column.codes >= 0).sum()), distinct=len(column.values),
+                example=column.values[0][:80] if column.values else "",
+                values=[Bar(label=column.values[at], count=int(counts[at])) for at in order],
+            )
+        )  # fmt: skip
+    return found
+
+
+def _languages(view: View) -> list[Bar]:
+    counts = np.bincount(view.survey.language.astype(int) + 1, minlength=len(LANGUAGES) + 1)
+    names = ("unsure", *LANGUAGES)
+    order = np.argsort(-counts, kind="stable")
+    return [Bar(label=names[at], count=int(counts[at])) for at in order if counts[at]]
+
+
+def _rejected_kinds(view: View) -> list[RejectedKind]:
+    """Reasons with their numbers set aside, the most frequent first."""
+    kinds: dict[str, RejectedKind] = {}
+    for each in view.corpus_record.document("trouble"):
+        if each["raw"] is None:
+            continue
+        plain = re.sub(r"“[^”]*”|\d+", "…", each["reason"])
+        if plain in kinds:
+            kinds[plain].count += 1
+        else:
+            kinds[plain] = RejectedKind(
+                reason=each["reason"], count=1, file=each["file"], line=each["line"],
+                unit=each.get("unit", "line"), raw=each["raw"][:200],
+            )  # fmt: skip
+    return sorted(kinds.values(), key=lambda kind: -kind.count)[:20]
+
+
+def _flagged(view: View) -> Iterator[FlaggedSet]:
+    for flag in FLAGS:
+        if flag.out and (count := int(flag.mask(view).sum())):
+            yield FlaggedSet(
+                flag=flag.key, count=count, said=flag.said, why=flag.why, out=flag.out(view)
+            )
+
+
+def overview(view: View) -> Overview:
+    """Documents, lengths, groups, dates, and what may spoil models."""
+    return view.cached("overview", lambda: _overview(view))
+
+
+def _overview(view: View) -> Overview:
+    period = suggested_period(view)
+    dates: list[Bar] = []
+    if period:
+        index, names = period_index(view.corpus.days, view.corpus.precision, period)
+        counts = np.bincount(index[index >= 0], minlength=len(names))
+        dates = [Bar(label=name, count=int(c)) for name, c in zip(names, counts, strict=True)]
+    summary = view.corpus_record.summary
+    return Overview(
+        documents=len(view.corpus), words=int(view.lengths.sum()),
+        median_words=float(np.median(view.lengths)), lengths=_length_bars(view), period=period,
+        dates=dates, fields=_fields(view),
+        flags=list(_flagged(view)),
+        languages=_languages(view), rejected_kinds=_rejected_kinds(view),
+        longest=[
+            LongDocument(document=int(at), name=documents.name(view, int(at)),
+                         words=int(view.lengths[at]))
+            for at in np.argsort(-view.lengths, kind="stable")[:5]
+        ],
+        rejected=summary["rejected"], noted=summary["noted"], files=view.corpus.names,
+    )  # fmt: skip
+
+
+class Trouble(BaseModel):
+    """A row that was left out, or read but not as it stood, with its place."""
+
+    file: str
+    line: int
+    reason: str
+    raw: str | None
+    unit: str = "line"
+
+
+def rejected(view: View, limit: int) -> list[Trouble]:
+    """Rows that were left out or noted, with place and reason."""
+    rows = view.corpus_record.document("trouble")[:limit]
+    return [Trouble(**{**row, "raw": row["raw"] and row["raw"][:500]}) for row in rows]

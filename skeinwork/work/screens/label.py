@@ -1,0 +1,82 @@
+"""Label: the topics of a fit, and what a person says of them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+import numpy as np
+from pydantic import BaseModel
+
+from skeinwork.core.topics.words import ownness, top_words
+from skeinwork.store.models import Result, TopicNote
+from skeinwork.work import fits
+from skeinwork.work.evidence.topic import LEAST_SHARE
+from skeinwork.work.steps.fit import Interval
+from skeinwork.work.view import View
+
+WORDS = 14
+
+
+class TopicWord(BaseModel):
+    term: str
+    display: str
+    share: float
+    own: float
+
+
+class Topic(BaseModel):
+    """A topic with its identity (dye), label, share with interval, coherence and words.
+
+    ``title`` is what to call it: its label, or its first words.
+    """
+
+    topic: int
+    dye: int
+    label: str
+    title: str
+    confirmed: bool
+    note: str
+    set_aside: bool
+    revision: int
+    share: Interval
+    npmi: float
+    words: list[TopicWord]
+    documents: int
+    found_again: int
+    seeds: int
+
+
+class TopicList(BaseModel):
+    fit: str
+    topics: list[Topic]
+
+
+def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -> TopicList:
+    """The topics of the view's fit, largest first.
+
+    Parameters
+    ----------
+    notes : what was said of them; rows : the fits of the same matrix
+    """
+    matrix, summary = view.fit_matrix, view.fit_summary
+    phi = np.asarray(view.model.topic_word)
+    own, top = ownness(phi), top_words(phi, WORDS)
+    holding = (np.asarray(view.model.doc_topic) >= LEAST_SHARE).sum(axis=0)
+    again, seeds = fits.recurrence(view, rows)
+    found = []
+    for k in range(len(phi)):
+        note = notes.get(k) or TopicNote(topic=k, dye=k)
+        found.append(
+            Topic(
+                topic=k, dye=note.dye, label=note.label, title=note.label or view.topic_words(k),
+                confirmed=note.confirmed, note=note.note,
+                set_aside=note.set_aside, revision=note.revision, share=summary.share[k],
+                npmi=summary.npmi[k], documents=int(holding[k]), found_again=again[k], seeds=seeds,
+                words=[
+                    TopicWord(term=matrix.terms[t], display=matrix.display[t],
+                              share=float(phi[k, t]), own=float(own[k, t]))
+                    for t in top[k]
+                ],
+            )
+        )  # fmt: skip
+    return TopicList(fit=view.fit_record.identity, topics=found)

@@ -1,0 +1,75 @@
+"""Share: everything in open formats, and the pattern to run again."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from pydantic import BaseModel
+
+from skeinwork.store.models import TopicNote
+from skeinwork.work import exports
+from skeinwork.work.exports import Written
+from skeinwork.work.pattern import Pattern
+from skeinwork.work.steps import CLEANING, CORPUS, FIT, MATRIX
+from skeinwork.work.steps.corpus import base_of, operations_of
+from skeinwork.work.track import TrackSettings, group_fields, suggested_period
+from skeinwork.work.view import View
+
+_BEGINNING = 600
+_GROUPS = 4
+Notes = Mapping[int, TopicNote]
+
+
+def made_pattern(view: View, name: str) -> Pattern:
+    """The settings that the view's fit was made with, and the breakdowns its corpus allows."""
+    fit = view.fit_record
+    matrix = view.store.open(fit.making.inputs[0])
+    cleaning = view.store.open(matrix.making.inputs[0])
+    base = view.store.open(base_of(view.store, view.corpus_record.identity))
+    period = suggested_period(view)
+    groups = group_fields(view)[:_GROUPS]
+    breakdowns = [TrackSettings.model_validate({"group": group}) for group in groups]
+    if period:
+        breakdowns.append(TrackSettings.model_validate({"period": period}))
+        if groups:
+            breakdowns.append(TrackSettings.model_validate({"group": groups[0], "period": "year"}))
+    return Pattern(
+        name=name, gather=CORPUS.parse(base.making.settings),
+        shape=operations_of(view.corpus_record.making),
+        clean=CLEANING.parse(cleaning.making.settings),
+        weigh=MATRIX.parse(matrix.making.settings),
+        fit=FIT.parse(fit.making.settings), track=breakdowns,
+    )  # fmt: skip
+
+
+def contents(view: View, name: str, notes: Notes) -> list[Written]:
+    """Every file of the archive."""
+    labels = {topic: exports.label_of(note) for topic, note in notes.items()}
+    return list(exports.files(view, made_pattern(view, name), labels))
+
+
+class ExportFile(BaseModel):
+    """A file of the archive: what it is, how large, and how it begins."""
+
+    name: str
+    about: str
+    size: int
+    beginning: str
+    whole: bool
+
+
+def listed(view: View, name: str, notes: Notes) -> list[ExportFile]:
+    """What the archive holds."""
+
+    def described() -> list[ExportFile]:
+        return [
+            ExportFile(
+                name=each.name, about=each.about, size=len(each.data),
+                beginning=each.data[:_BEGINNING].decode("utf-8", "replace"),
+                whole=len(each.data) <= _BEGINNING,
+            )
+            for each in contents(view, name, notes)
+        ]  # fmt: skip
+
+    said = tuple((topic, note.revision) for topic, note in sorted(notes.items()))
+    return view.cached("exports", described, name, said)

@@ -1,0 +1,84 @@
+"""A strand for the rail and the strand bar: its chain, what is out of date, what is wanted next."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import BaseModel
+
+from skeinwork.store.artefacts import Artefact
+from skeinwork.store.models import Strand, TopicNote
+from skeinwork.store.store import Store
+from skeinwork.work import strands
+from skeinwork.work.steps import CHAIN, Summaries
+from skeinwork.work.steps.step import Link, Said
+from skeinwork.work.strands import Wanted
+
+
+class Ply(BaseModel):
+    """One link of the chain: what was made, from which settings, and whether it is up to date."""
+
+    step: strands.StepName
+    called: str
+    state: strands.State
+    identity: str | None
+    settings: dict[str, Any]
+    said: Said
+
+
+class StrandRecord(BaseModel):
+    """A strand with its chain of results and the settings wanted next."""
+
+    id: int
+    skein: int
+    name: str
+    revision: int
+    wanted: Wanted
+    plies: list[Ply]
+    summaries: Summaries
+    labelled: int
+    undo: int
+    redo: int
+    siblings: list[int]
+
+
+def parsed(step: Link[Any, Any, Any], stored: Artefact) -> Any:
+    """A result's settings; a shaped corpus has none of files."""
+    return None if "shape" in stored.making.settings else step.parse(stored.making.settings)
+
+
+def describe(store: Store, strand: Strand) -> StrandRecord:
+    """The strand for the screen; call inside a connection."""
+    now = strands.standing(store, strand)
+    plies, summaries = [], {}
+    for step in CHAIN:
+        identity = getattr(strand, step.name)
+        ply = Ply(
+            step=step.name,
+            called=step.called,
+            state=now[step.name],
+            identity=identity,
+            settings={},
+            said=Said(name="", size=""),
+        )
+        if identity:
+            stored = store.artefacts.open(identity)
+            summaries[step.name] = summary = step.summarised(stored)
+            ply.settings = dict(stored.making.settings)
+            ply.said = step.said(parsed(step, stored), summary)
+        plies.append(ply)
+    labelled = (
+        TopicNote.select()
+        .where((TopicNote.strand == strand) & (TopicNote.fit == strand.fit) & TopicNote.confirmed)
+        .count()
+    )
+    undo, redo = strands.undo_depth(strand)
+    siblings = [
+        s.id for s in Strand.select().where(Strand.skein == strand.skein).order_by(Strand.id)
+    ]
+    return StrandRecord(
+        id=strand.id, skein=strand.skein_id, name=strand.name or strand.skein.name,
+        revision=strand.revision, wanted=strands.wanted(strand), plies=plies,
+        summaries=Summaries(**summaries), labelled=labelled,
+        undo=undo, redo=redo, siblings=siblings,
+    )  # fmt: skip

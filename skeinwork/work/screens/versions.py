@@ -1,0 +1,128 @@
+"""Versions of a step's result that a strand can be switched to."""
+
+from __future__ import annotations
+
+import datetime
+from collections.abc import Iterator
+from typing import Any
+
+from peewee import Select
+from pydantic import BaseModel
+
+from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
+from skeinwork.store.models import Result, Strand
+from skeinwork.work import strands
+from skeinwork.work.screens.strand import parsed
+from skeinwork.work.steps import STEPS
+from skeinwork.work.steps.corpus import base_of, operations_of
+from skeinwork.work.steps.step import Said
+
+_MOST = 100
+
+
+class Difference(BaseModel):
+    """A setting here, and in the other version."""
+
+    here: Any
+    there: Any
+
+
+class Version(BaseModel):
+    """An earlier or other result of one step of a strand, with what differs from the present one."""
+
+    identity: str
+    said: Said
+    differs: dict[str, Difference]
+    current: bool
+    created: datetime.datetime
+
+
+def _flat(settings: dict[str, Any]) -> dict[str, Any]:
+    """Settings by name; passes by kind, with their place."""
+    flat: dict[str, Any] = {}
+    for key, value in settings.items():
+        if key == "passes":
+            for at, each in enumerate(value):
+                for name, inner in each.items():
+                    if name != "kind":
+                        flat[f"{each['kind']}: {name}"] = inner
+                flat[f"{each['kind']}: place"] = at + 1
+        elif isinstance(value, dict):
+            flat |= {f"{key}: {name}": inner for name, inner in value.items()}
+        else:
+            flat[key] = value
+    return flat
+
+
+def _corpus_settings(artefacts: ArtefactStore, corpus: str) -> dict[str, Any]:
+    """What a corpus was made from, in a few words."""
+    making = artefacts.open(base_of(artefacts, corpus)).making.settings
+    roles = {
+        f"role of {name}": role for file in making["files"] for name, role in file["roles"].items()
+    }  # fmt: skip
+    return {
+        "files": ", ".join(making["names"]),
+        **roles,
+        "read as": ", ".join(dict.fromkeys(
+            f"{file['format']} {file['encoding']}, cut by {file['cut']['by']}"
+            for file in making["files"]
+        )),
+        "steps": "; ".join(each.in_words() for each in operations_of(artefacts.open(corpus).making)) or "as brought in",
+    }  # fmt: skip
+
+
+def _rows(strand: Strand, step: str) -> Select:
+    """Results of a step that were made of the strand's documents, the newest first: one query."""
+    if step == "corpus":
+        bases = list(strands.bases(strand))
+        found = Result.select().where(Result.identity.in_(bases) | Result.parent.in_(bases))
+    else:
+        first = Result.select(Result.identity).where(Result.identity == strand.corpus)
+        made = first.cte("made", recursive=True, columns=("identity",))
+        later = Result.alias()
+        following = (
+            later.select(later.identity)
+            .join(made, on=(later.parent == made.c.identity))
+            .where(later.step != "corpus")
+        )
+        chain = made.union(following)
+        found = (
+            Result.select().join(chain, on=(Result.identity == chain.c.identity))
+            .with_cte(chain)
+        )  # fmt: skip
+    return found.where(Result.step == step).order_by(Result.number.desc()).limit(_MOST)
+
+
+def _settings(artefacts: ArtefactStore, identity: str) -> dict[str, Any]:
+    making = artefacts.open(identity).making
+    if making.step == "corpus":
+        return _corpus_settings(artefacts, identity)
+    return _flat(dict(making.settings))
+
+
+def versions(artefacts: ArtefactStore, strand: Strand, name: strands.StepName) -> list[Version]:
+    """Results of a step that were made of this strand's documents; call inside a connection."""
+    present = getattr(strand, name)
+    if present is None:
+        return []
+    mine = _settings(artefacts, present)
+
+    def described() -> Iterator[Version]:
+        for row in _rows(strand, name):
+            try:
+                stored = artefacts.open(row.identity)
+                theirs = _settings(artefacts, row.identity)
+            except DamagedResultError:
+                continue
+            step = STEPS[name]
+            differs = {
+                key: Difference(here=mine.get(key), there=theirs.get(key))
+                for key in {**mine, **theirs}
+                if mine.get(key) != theirs.get(key)
+            }
+            yield Version(
+                identity=row.identity, said=step.said(parsed(step, stored), step.summarised(stored)),
+                differs=differs, current=row.identity == present, created=row.created,
+            )  # fmt: skip
+
+    return list(described())

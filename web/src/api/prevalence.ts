@@ -1,0 +1,27 @@
+import { toValue, type MaybeRefOrGetter } from 'vue'
+
+import { ask, client, type Schemas } from './client'
+import { strandPath, useStrandQuery } from './strand'
+import { useTopics } from './topics'
+
+export type PrevalenceTable = Schemas['PrevalenceTable']
+export type PrevalenceCell = Schemas['Cell']
+export interface Breakdown {
+  group?: string
+  period?: 'month' | 'quarter' | 'year'
+  weight?: 'tokens' | 'documents'
+}
+
+/** Prevalence of the topics of the strand's fit, broken down. */
+export function usePrevalence(by: MaybeRefOrGetter<Breakdown>, enabled: MaybeRefOrGetter<boolean> = true) {
+  const { fit } = useTopics()
+  return useStrandQuery<PrevalenceTable>(
+    'prevalence',
+    () => [fit.value, toValue(by)],
+    (id) =>
+      ask(
+        client.GET('/api/strands/{strand_id}/prevalence', { params: { ...strandPath(id), query: { ...toValue(by) } } }),
+      ),
+    () => !!fit.value && toValue(enabled),
+  )
+}

@@ -1,0 +1,40 @@
+import { computed } from 'vue'
+
+import type { paths } from '@/api/schema'
+
+import { useAddress } from './address'
+
+/** What the evidence is asked for, as the server takes it. */
+export type EvidenceRequest = Omit<
+  NonNullable<paths['/api/strands/{strand_id}/evidence']['get']['parameters']['query']>,
+  'offset' | 'limit'
+>
+
+/** A request as one parameter of the address. */
+export function writeRequest(request: EvidenceRequest): string {
+  const parts = Object.entries(request).filter(([, value]) => value !== null && value !== undefined)
+  return new URLSearchParams(parts.map(([key, value]) => [key, String(value)])).toString()
+}
+
+/** The request that `writeRequest` wrote; all of its values are texts, which the server reads. */
+export const readRequest = (text: string) =>
+  Object.fromEntries(new URLSearchParams(text)) as unknown as EvidenceRequest & Record<string, string>
+
+/** What is selected, wherever it was selected: the evidence follows it. */
+export function useEvidence() {
+  const { get, set } = useAddress()
+  const text = computed(() => get('ev'))
+  const request = computed(() => (text.value ? readRequest(text.value) : null))
+  return {
+    text,
+    request,
+    /** The topic that is selected, if one is. */
+    topic: computed(() => (request.value?.topic === undefined ? undefined : Number(request.value.topic))),
+    select: (wanted: EvidenceRequest) => set({ ev: writeRequest(wanted), evp: '' }),
+    clear: () => set({ ev: '' }),
+    isSelected: (wanted: EvidenceRequest) => text.value === writeRequest(wanted),
+    /** Open a document; `place` is where it stands in the evidence, for next and previous. */
+    read: (document: number, place?: number) =>
+      set({ read: String(document), at: place === undefined ? '' : String(place) }, true),
+  }
+}

@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import { useEvidence, type EvidenceRequest } from '@/frame/evidence'
+
+/**
+ * One thing on a chart that stands for documents: it can be focused (arrow keys go from mark to mark)
+ * and picked, which shows its evidence. What is drawn for it goes into the slot, the largest part as
+ * `.target`.
+ */
+const props = defineProps<{ said: string; evidence?: EvidenceRequest; selected?: boolean }>()
+const emit = defineEmits<{ pick: [] }>()
+const { select, isSelected } = useEvidence()
+const chosen = computed(() => props.selected || (!!props.evidence && isSelected(props.evidence)))
+function pick() {
+  if (props.evidence) select(props.evidence)
+  emit('pick')
+}
+</script>
+
+<template>
+  <g
+    class="mark"
+    :class="{ selected: chosen }"
+    data-mark
+    role="button"
+    tabindex="-1"
+    :aria-label="said"
+    :aria-pressed="chosen"
+    @click="pick"
+    @keydown.enter="pick">
+    <title>{{ said }}</title>
+    <slot :selected="chosen" />
+  </g>
+</template>
+
+<style scoped>
+.mark {
+  cursor: pointer;
+}
+.mark :deep(.target) {
+  fill: transparent;
+}
+.mark:hover :deep(.target),
+.selected :deep(.target) {
+  fill: var(--woad-wash);
+}
+</style>

@@ -1,0 +1,11 @@
+import type { Station } from '../station'
+
+export default {
+  number: 1,
+  name: 'gather',
+  label: 'Gather',
+  step: 'corpus',
+  makes: true,
+  jobs: ['gather'],
+  view: () => import('./GatherStation.vue'),
+} satisfies Station

@@ -1,0 +1,9 @@
+import type { Station } from '../station'
+
+export default {
+  number: 7,
+  name: 'label',
+  label: 'Label',
+  step: 'fit',
+  view: () => import('./LabelStation.vue'),
+} satisfies Station

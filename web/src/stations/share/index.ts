@@ -1,0 +1,9 @@
+import type { Station } from '../station'
+
+export default {
+  number: 9,
+  name: 'share',
+  label: 'Share',
+  step: 'fit',
+  view: () => import('./ShareStation.vue'),
+} satisfies Station

@@ -1,0 +1,9 @@
+import type { Station } from '../station'
+
+export default {
+  number: 8,
+  name: 'track',
+  label: 'Track',
+  step: 'fit',
+  view: () => import('./TrackStation.vue'),
+} satisfies Station

@@ -1,0 +1,11 @@
+import type { Station } from '../station'
+
+export default {
+  number: 3,
+  name: 'weigh',
+  label: 'Weigh',
+  step: 'matrix',
+  makes: true,
+  jobs: ['build', 'gather'],
+  view: () => import('./WeighStation.vue'),
+} satisfies Station
