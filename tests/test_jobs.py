@@ -17,6 +17,7 @@ from skeinwork.demo.generator import write_files
 from skeinwork.server.app import make_app
 from skeinwork.server.run import open_state
 from skeinwork.server.state import State
+from skeinwork.store.models import Job
 from skeinwork.work.executors.local import FileReport, Pool, Task
 from tests.conftest import bring_in, wait_for
 
@@ -169,6 +170,63 @@ def test_the_same_request_while_at_work_is_the_same_job(
     assert first == second
     client.post(f"/api/jobs/{first}/cancel")
     wait_for(client, first, "cancelled")
+
+
+def without_stop_words(client: TestClient, strand: int) -> None:
+    """Want another cleaning."""
+    record = client.get(f"/api/strands/{strand}").json()
+    wanted = record["wanted"]
+    for each in wanted["clean"]["passes"]:
+        each["on"] = each["on"] and each["kind"] != "stop-words"
+    body = {"revision": record["revision"], "wanted": wanted}
+    assert client.put(f"/api/strands/{strand}/wanted", json=body).status_code == 200
+
+
+def test_a_sweep_makes_what_it_was_asked_for_whatever_is_wanted_since(
+    client: TestClient, entries_file: bytes
+) -> None:
+    strand = bring_in(client, "entries.csv", entries_file)
+    matrix = client.get(f"/api/strands/{strand}").json()["plies"][2]["identity"]
+    job = started(client, strand, iterations=900)
+    without_stop_words(client, strand)
+    client.post(f"/api/jobs/{job}/cancel")
+    wait_for(client, job, "cancelled", seconds=10)
+    client.post(f"/api/jobs/{job}/continue")
+    wait_for(client, job)
+    record = client.get(f"/api/strands/{strand}").json()
+    assert record["plies"][2]["identity"] == matrix
+    assert [ply["state"] for ply in record["plies"]][:3] == ["ready", "stale", "stale"]
+    fits = client.get(f"/api/strands/{strand}/fits").json()["fits"]
+    assert {(each["settings"]["topics"], each["settings"]["seed"]) for each in fits} == {
+        (count, seed) for count in (3, 5) for seed in (1, 2)
+    }
+
+
+def test_the_same_words_for_another_cleaning_are_another_request(
+    client: TestClient, entries_file: bytes
+) -> None:
+    strand = bring_in(client, "entries.csv", entries_file)
+    first = started(client, strand, iterations=4000)
+    without_stop_words(client, strand)
+    second = started(client, strand, iterations=4000)
+    assert first != second
+    for job in (first, second):
+        client.post(f"/api/jobs/{job}/cancel")
+        wait_for(client, job, "cancelled")
+
+
+def test_a_job_of_an_earlier_version_says_to_start_it_anew(
+    client: TestClient, entries_file: bytes
+) -> None:
+    state: State = client.app.state.skeinwork  # type: ignore[attr-defined]
+    strand = bring_in(client, "entries.csv", entries_file)
+    with state.store.connection():
+        request = {"counts": [3], "seeds": [1], "iterations": 40}
+        job = Job.create(
+            strand=strand, kind="sweep", title="Sweep", request=request, state="interrupted"
+        )
+    answer = client.post(f"/api/jobs/{job.id}/continue")
+    assert answer.status_code == 422 and "Start it anew" in answer.json()["detail"]
 
 
 def test_a_failed_gather_says_why_and_leaves_nothing(client: TestClient) -> None:

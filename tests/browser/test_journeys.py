@@ -56,7 +56,7 @@ def clean(browser: Browser) -> None:
     before = len(browser.all("s"))
     browser.named("stop words on").click()
     browser.until(lambda: len(browser.all("s")) < before, "fewer struck words")
-    browser.sees("These passes are not applied yet")
+    browser.sees("These passes are tried here")
     browser.one(".knot.stale", "Weigh")
     browser.press("u")
     browser.until(lambda: len(browser.all("s")) == before, "the words struck again")

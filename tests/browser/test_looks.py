@@ -189,7 +189,7 @@ def test_charts_and_tables_are_saved(browser: Browser, fitted: int, tmp_path: Pa
         "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(tmp_path)}
     )
     browser.open(f"/strand/{fitted}/label?ev=topic%3D0")
-    browser.until(lambda: browser.all("figure svg g.word"), "the words")
+    browser.until(lambda: browser.all("figure svg g.mark"), "the words")
     for kind in ("CSV", "SVG", "PNG"):
         browser.click("figure button", kind)
         browser.until(

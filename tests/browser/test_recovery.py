@@ -76,7 +76,7 @@ def test_a_dead_server_is_said_and_the_page_goes_on_when_it_is_back(
     own.driver.refresh()
     own.one("s")
     own.named("stop words on").click()
-    own.sees("These passes are not applied yet")
+    own.sees("These passes are tried here")
 
 
 def test_a_killed_worker_is_not_noticed(own: Browser, entries_file: Path) -> None:

@@ -12,6 +12,7 @@ import uuid
 from collections import OrderedDict
 from concurrent.futures import CancelledError as FutureCancelledError
 from pathlib import Path
+from pkgutil import resolve_name
 from typing import Any
 
 from distributed import Client, KilledWorker
@@ -34,6 +35,7 @@ from skeinwork.work.steps.step import OnDisk, Product
 _ANSWERS = "5s"
 _SCATTERED = 6
 _TRIES = 3
+_VERSIONS = "skeinwork.work.executors.cluster_worker:versions"
 
 
 class Handle:
@@ -67,6 +69,8 @@ class Cluster(Executor):
         self._lock = threading.Lock()
         self._handles: dict[str, Handle] = {}
         self._scattered: OrderedDict[str, Any] = OrderedDict()
+        self._checked: set[str] = set()
+        self._counted = (0.0, 1)
         try:
             self._client = self._connect()
         except (OSError, ValueError) as fault:
@@ -74,21 +78,32 @@ class Cluster(Executor):
                 f"No scheduler answers at {address}. Start one there with “dask scheduler”, or leave "
                 "out --scheduler to compute on this machine."
             ) from fault
-        self._check_workers()
+        try:
+            self._check_new(self._client)
+        except MismatchError:
+            self._client.close()
+            raise
 
     def _connect(self) -> Any:
         client = Client(self.address, timeout=_ANSWERS, set_as_default=False, name="skeinwork")
         client.subscribe_topic(TOPIC, self._hear)
         return client
 
-    def _check_workers(self) -> None:
-        """Refuse workers that are another version; those that come later are refused task by task."""
-        try:
-            found = self._client.run(versions)
-        except ModuleNotFoundError as fault:
-            raise MismatchError(_NOT_INSTALLED) from fault
-        for place, there in found.items():
-            check(versions(), there, place)
+    def _check_new(self, client: Any) -> int:
+        """Refuse workers that are another program; how many workers there are."""
+        there = set(client.nthreads())
+        if new := sorted(there - self._checked):
+            found = client.run(resolve_name, _VERSIONS, workers=new, on_error="return")
+            for place, each in found.items():
+                if isinstance(each, BaseException):
+                    raise MismatchError(
+                        f"The worker {place} has no Skeinwork. Install the same version there as here, "
+                        "then continue."
+                    )
+            for place, each in client.run(versions, workers=new).items():
+                check(versions(), each, place)
+            self._checked |= there
+        return len(there)
 
     def _hear(self, event: tuple[float, dict[str, Any]]) -> None:
         said = event[1]
@@ -100,6 +115,7 @@ class Cluster(Executor):
         with self._lock:
             if self._client.status not in ("running", "connecting"):
                 self._scattered.clear()
+                self._checked.clear()
                 try:
                     self._client = self._connect()
                 except (OSError, ValueError) as fault:
@@ -114,7 +130,11 @@ class Cluster(Executor):
 
     @property
     def workers(self) -> int:
-        return max(1, sum(self._client.nthreads().values())) if self._answers() else 1
+        """Threads of all workers, asked for once a second at most."""
+        now = time.monotonic()
+        if now > self._counted[0] + 1 and self._answers():
+            self._counted = (now, max(1, sum(self._client.nthreads().values())))
+        return self._counted[1]
 
     def _answers(self) -> bool:
         return bool(self._client.status == "running")
@@ -129,7 +149,7 @@ class Cluster(Executor):
         """Give a task to the cluster, where it has a worker; else it is tried again later."""
         client = self._there()
         try:
-            if not client.nthreads():
+            if not self._check_new(client):
                 handle.said = {"phase": "Waiting: the cluster has no worker"}
                 return
             reads = steps.STEPS[handle.making.step].reads(handle.making, OnDisk(self.store))
@@ -202,14 +222,12 @@ class Cluster(Executor):
         self._handles.pop(task.name, None)
         if task.fault:
             raise task.fault
-        if task.stopped:
+        if task.stopped or task.future is None:
             raise CancelledError("Cancelled.")
         try:
             product: Product = task.future.result(timeout=600)
         except (FutureCancelledError, OSError, TimeoutError) as fault:
             raise self._lost() from fault
-        except ModuleNotFoundError as fault:
-            raise MismatchError(_NOT_INSTALLED) from fault
         except KilledWorker as fault:
             raise SkeinworkError(
                 f"Every worker of the cluster that began the {task.making.step} was lost, perhaps for "
@@ -225,6 +243,3 @@ class Cluster(Executor):
             self.cancel(handle)
         time.sleep(0.1)
         self._client.close(timeout=2)
-
-
-_NOT_INSTALLED = "A worker of the cluster has no Skeinwork. Install the same version there as here, then continue."

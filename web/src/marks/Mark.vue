@@ -25,7 +25,6 @@ function pick() {
     data-mark
     role="button"
     tabindex="-1"
-    :aria-label="said"
     :aria-pressed="chosen"
     @click="pick"
     @keydown.enter="pick">

@@ -46,6 +46,9 @@ const chosen = (point: Point) => point.selected || (!!point.evidence && isSelect
 </template>
 
 <style scoped>
+.dot {
+  pointer-events: none;
+}
 .dot.faint {
   opacity: 0.4;
 }

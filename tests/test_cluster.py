@@ -1,0 +1,273 @@
+"""Computing on a Dask cluster: the same bytes, and what is said when something is lost."""
+
+from __future__ import annotations
+
+import json
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+from skeinwork.core.errors import BadInputError, CancelledError, SkeinworkError
+from skeinwork.core.topics.methods.lda import LdaSettings
+from skeinwork.demo.generator import write_files
+from skeinwork.server.app import make_app
+from skeinwork.server.run import open_state
+from skeinwork.store.artefacts import ArtefactStore, Making
+from skeinwork.work import steps
+from skeinwork.work.executors.cluster import Cluster
+from skeinwork.work.executors.cluster_worker import MismatchError, check
+from skeinwork.work.strands import Wanted
+from tests.conftest import bring_in, wait_for
+from tests.making import read, reading
+
+DASK = [str(Path(sys.executable).with_name("dask"))]
+OLD = "import skeinwork\nskeinwork.__version__ = '0.0.1'\n"
+ABSENT = (
+    "import sys\n"
+    "class Absent:\n"
+    "    def find_spec(self, name, path=None, target=None):\n"
+    "        if name.split('.')[0] == 'skeinwork':\n"
+    "            raise ModuleNotFoundError(f'No module named {name!r}', name=name)\n"
+    "sys.meta_path.insert(0, Absent())\n"
+)
+
+
+class Scheduler:
+    """A scheduler and workers on loopback, each a process with an empty folder of its own."""
+
+    def __init__(self, folder: Path, port: int = 0) -> None:
+        self.folder = folder
+        self.processes: list[subprocess.Popen[bytes]] = []
+        self.port = port or _free_port()
+        self.address = f"tcp://127.0.0.1:{self.port}"
+        self.scheduler = self._run(
+            "scheduler", "scheduler", "--host", "127.0.0.1", "--port", str(self.port), "--no-show"
+        )
+        until(lambda: _answers(self.port), "the scheduler")
+
+    def _run(self, name: str, *arguments: str, **environment: str) -> subprocess.Popen[bytes]:
+        own = self.folder / f"{name}-{len(self.processes)}"
+        own.mkdir(parents=True)
+        process = subprocess.Popen(
+            [*DASK, *arguments], cwd=own, env={**os.environ, **environment},
+            stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+        )  # fmt: skip
+        self.processes.append(process)
+        return process
+
+    def worker(self, before: str = "") -> subprocess.Popen[bytes]:
+        """Start a worker; ``before`` is run when its interpreter starts."""
+        site = self.folder / f"site-{len(self.processes)}"
+        site.mkdir()
+        (site / "sitecustomize.py").write_text(before)
+        return self._run(
+            "worker", "worker", self.address, "--nthreads", "1", "--no-nanny", "--no-dashboard",
+            "--death-timeout", "60", PYTHONPATH=str(site),
+        )  # fmt: skip
+
+    def close(self) -> None:
+        for process in self.processes:
+            process.kill()
+            process.wait()
+
+
+def _free_port() -> int:
+    with socket.socket() as found:
+        found.bind(("127.0.0.1", 0))
+        port: int = found.getsockname()[1]
+    return port
+
+
+def _answers(port: int) -> bool:
+    with socket.socket() as found:
+        return found.connect_ex(("127.0.0.1", port)) == 0
+
+
+def until(look: Callable[[], Any], what: str, seconds: float = 60) -> Any:
+    end = time.monotonic() + seconds
+    while not (found := look()):
+        assert time.monotonic() < end, f"waited for {what}"
+        time.sleep(0.05)
+    return found
+
+
+def finish(cluster: Cluster, making: Making) -> str:
+    task = cluster.submit(making)
+    until(lambda: cluster.progress(task).ended, making.step)
+    return cluster.result(task)
+
+
+@pytest.fixture
+def scheduler(tmp_path: Path) -> Iterator[Scheduler]:
+    started = Scheduler(tmp_path / "cluster")
+    yield started
+    started.close()
+
+
+@pytest.fixture
+def uploads(tmp_path: Path) -> Path:
+    return tmp_path / "uploads"
+
+
+@pytest.fixture
+def corpus(tmp_path: Path, uploads: Path) -> Making:
+    return reading([write_files(tmp_path / "demo", size=120)], uploads)
+
+
+@pytest.fixture
+def store(tmp_path: Path) -> ArtefactStore:
+    return ArtefactStore(tmp_path / "results")
+
+
+def long_fit(corpus: str) -> Making:
+    """A fit that takes some seconds."""
+    return steps.chain(corpus, Wanted(fit=LdaSettings(topics=60, iterations=4000)))[-1]
+
+
+def swept(folder: Path, data: bytes, scheduler: str | None) -> dict[str, dict[str, str]]:
+    """Checksums of every file of every result of a sweep."""
+    state = open_state(folder, workers=2, scheduler=scheduler)
+    with TestClient(make_app(state)) as client:
+        strand = bring_in(client, "entries.csv", data)
+        request = {"counts": [3, 5], "seeds": [1, 2], "iterations": 40}
+        job = client.post(f"/api/strands/{strand}/sweeps", json=request).json()["job"]
+        wait_for(client, job)
+    results = state.store.artefacts
+    return {each: dict(results.open(each).checksums) for each in results.identities()}
+
+
+def test_two_workers_without_a_common_disk_give_the_bytes_of_local_ones(
+    tmp_path: Path, scheduler: Scheduler
+) -> None:
+    data = write_files(tmp_path / "demo", size=200).read_bytes()
+    for _ in range(2):
+        scheduler.worker()
+    there = swept(tmp_path / "there", data, scheduler.address)
+    here = swept(tmp_path / "here", data, None)
+    assert len(here) == 8 and there == here
+    for folder in scheduler.folder.glob("worker-*"):
+        assert not list(folder.rglob("*.npy"))
+
+
+def test_a_killed_worker_loses_no_task_and_cancel_stops_one(
+    scheduler: Scheduler, store: ArtefactStore, uploads: Path, corpus: Making
+) -> None:
+    first = scheduler.worker()
+    cluster = Cluster(store, uploads, scheduler.address)
+    base = finish(cluster, corpus)
+    for making in steps.chain(base, Wanted())[:3]:
+        finish(cluster, making)
+    making = long_fit(base)
+    task = cluster.submit(making)
+    until(lambda: cluster.progress(task).said.get("trace"), "the fit to begin")
+    first.send_signal(signal.SIGKILL)
+    until(lambda: "no worker" in cluster.progress(task).said.get("phase", ""), "the loss")
+    scheduler.worker()
+    until(lambda: cluster.progress(task).said.get("trace"), "the fit to begin again")
+    cluster.cancel(task)
+    assert cluster.progress(task).ended
+    with pytest.raises(CancelledError):
+        cluster.result(task)
+    assert not store.has(making.identity)
+    again = steps.chain(base, Wanted(fit=LdaSettings(topics=4, iterations=20)))[-1]
+    assert finish(cluster, again) == again.identity
+    cluster.close()
+
+
+def test_a_lost_scheduler_is_said_and_the_next_one_used(
+    tmp_path: Path, scheduler: Scheduler, store: ArtefactStore, uploads: Path
+) -> None:
+    scheduler.worker()
+    base = read(store, [write_files(tmp_path / "demo", size=120)])
+    fit = long_fit(base)
+    for making in steps.chain(base, Wanted())[:3]:
+        steps.make(store, making)
+    cluster = Cluster(store, uploads, scheduler.address)
+    task = cluster.submit(fit)
+    until(lambda: cluster.progress(task).said.get("trace"), "the fit to begin")
+    scheduler.close()
+    until(lambda: cluster.progress(task).ended, "the end")
+    with pytest.raises(SkeinworkError, match="does not answer any more.*then continue"):
+        cluster.result(task)
+    second = Scheduler(tmp_path / "second", scheduler.port)
+    try:
+        second.worker()
+        short = steps.chain(base, Wanted(fit=LdaSettings(topics=4, iterations=20)))[-1]
+        assert finish(cluster, short) == short.identity
+    finally:
+        second.close()
+        cluster.close()
+
+
+@pytest.mark.parametrize(
+    ("before", "words"),
+    [
+        (OLD, r"has Skeinwork 0\.0\.1 .*Install the same versions"),
+        (ABSENT, "has no Skeinwork.*Install"),
+    ],
+)
+def test_workers_that_differ_compute_nothing(
+    scheduler: Scheduler, store: ArtefactStore, uploads: Path, corpus: Making, before: str,
+    words: str,
+) -> None:  # fmt: skip
+    cluster = Cluster(store, uploads, scheduler.address)
+    scheduler.worker(before)
+    task = cluster.submit(corpus)
+    until(lambda: cluster.progress(task).ended, "the refusal")
+    with pytest.raises(MismatchError, match=words):
+        cluster.result(task)
+    cluster.close()
+    with pytest.raises(MismatchError, match=words):
+        Cluster(store, uploads, scheduler.address)
+
+
+def test_versions_are_compared_one_by_one() -> None:
+    mine = {"Skeinwork": "1 (ab)", "NumPy": "2.4"}
+    check(mine, {**mine, "other": "3"}, "tcp://a")
+    with pytest.raises(MismatchError, match=r"tcp://a has NumPy 2\.3, here 2\.4\. "):
+        check(mine, {**mine, "NumPy": "2.3"}, "tcp://a")
+
+
+def test_a_scheduler_that_is_not_there_is_said_at_the_start(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("skeinwork.work.executors.cluster._ANSWERS", "1s")
+    nowhere = f"tcp://127.0.0.1:{_free_port()}"
+    with pytest.raises(BadInputError, match="No scheduler answers.*--scheduler"):
+        open_state(tmp_path, scheduler=nowhere)
+    open_state(tmp_path).store.close()
+    command = [
+        sys.executable,
+        "-m",
+        "skeinwork.cli",
+        "serve",
+        "--port",
+        "0",
+        "--data",
+        str(tmp_path),
+    ]
+    ended = subprocess.run([*command, "--scheduler", "nonsense"], capture_output=True, text=True)
+    assert ended.returncode == 1 and "No scheduler answers at nonsense" in ended.stderr
+
+
+def test_what_a_task_says_of_itself_is_plain(store: ArtefactStore) -> None:
+    """What travels as an event has to be made of plain values."""
+    said: list[dict[str, Any]] = []
+
+    def report(phase: str, done: float, **details: Any) -> None:
+        said.append({"phase": phase, "done": done, **details})
+
+    base = read(store, [write_files(store.root.parent / "demo", size=80)])
+    for making in steps.chain(base, Wanted(fit=LdaSettings(topics=3, iterations=20))):
+        steps.make(store, making, report=report)
+    assert any("trace" in each for each in said)
+    assert json.loads(json.dumps(said)) == json.loads(json.dumps(said, default=str))
