@@ -206,6 +206,40 @@ def test_charts_and_tables_are_saved(browser: Browser, fitted: int, tmp_path: Pa
     assert next(tmp_path.glob("*.png")).read_bytes()[:4] == b"\x89PNG"
 
 
+def test_many_points_are_drawn_on_a_canvas_and_lead_to_their_documents(
+    browser: Browser, fitted: int, tmp_path: Path
+) -> None:
+    """Six topics by month: more points than elements can be; pointer and arrow keys find each."""
+    browser.driver.execute_cdp_cmd(
+        "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(tmp_path)}
+    )
+    topics = "&".join(f"t={topic}" for topic in range(6))
+    browser.open(f"/strand/{fitted}/track?by=none&each=month&{topics}")
+    canvas = browser.one("figure canvas")
+    assert len(browser.all("figure [data-mark]")) == 1
+    drawn = browser.driver.execute_script(
+        "const c = arguments[0]; const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;"
+        "return d.filter((value, at) => at % 4 == 3 && value > 0).length",
+        canvas,
+    )
+    assert drawn > 1000
+    mark = browser.driver.find_element(By.CSS_SELECTOR, "figure [data-mark]")
+    first = mark.find_element(By.TAG_NAME, "title").get_attribute("textContent")
+    browser.driver.execute_script("arguments[0].focus()", mark)
+    browser.press(Keys.ARROW_RIGHT)
+    browser.until(
+        lambda: mark.find_element(By.TAG_NAME, "title").get_attribute("textContent") != first,
+        "the next point",
+    )
+    browser.press(Keys.ENTER)
+    browser.until(lambda: "at=2011-02" in browser.driver.current_url, "the point in the address")
+    browser.one("aside article")
+    browser.sees("Selected:")
+    browser.click("figure button", "SVG")
+    saved = browser.until(lambda: list(tmp_path.glob("*.svg")), "the SVG file")[0].read_text()
+    assert "<image" in saved and "data:image/png" in saved
+
+
 def test_a_job_shows_its_progress_in_the_tray_and_is_cancelled_there(
     browser: Browser, fitted: int
 ) -> None:

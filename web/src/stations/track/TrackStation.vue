@@ -210,7 +210,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
 
 <style scoped>
 .controls > .grow {
-  flex-basis: 22rem;
+  flex-basis: 100%;
 }
 .track {
   display: grid;
