@@ -14,9 +14,14 @@ from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, count, prune
 from skeinwork.core.text.clean import Cleaning, CleanSettings, clean
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import tokenise
-from skeinwork.demo.generator import Entry, write_entries
+from skeinwork.core.topics.methods.lda import LdaSettings
+from skeinwork.demo.generator import Entry, write_entries, write_files
 from skeinwork.server.app import make_app
 from skeinwork.server.run import open_state
+from skeinwork.store.artefacts import ArtefactStore
+from skeinwork.work.strands import Wanted
+from skeinwork.work.view import View
+from tests.making import follow, read
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
@@ -87,3 +92,14 @@ def bring_in(client: TestClient, name: str, data: bytes, **changes: Any) -> int:
     wait_for(client, made["job"])
     strand: int = made["strand"]
     return strand
+
+
+@pytest.fixture(scope="module")
+def view(tmp_path_factory: pytest.TempPathFactory) -> View:
+    folder: Path = tmp_path_factory.mktemp("view")
+    store = ArtefactStore(folder / "results")
+    corpus = read(store, [write_files(folder, size=350)])
+    wanted = Wanted(
+        weigh=MatrixSettings(longest=2, min_documents=3), fit=LdaSettings(topics=6, iterations=60)
+    )
+    return View(store, corpus, *follow(store, corpus, wanted)[1:])

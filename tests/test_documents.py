@@ -13,10 +13,7 @@ from hypothesis import strategies as st
 
 from skeinwork.core.corpus.shaping.filter import Filter, matching
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.matrix.matrix import MatrixSettings
 from skeinwork.core.text.segment import segment
-from skeinwork.core.topics.methods.lda import LdaSettings
-from skeinwork.demo.generator import write_files
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.work import documents, evidence, exports, track
 from skeinwork.work.documents import Segment
@@ -24,21 +21,8 @@ from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.evidence.topic import LEAST_SHARE
 from skeinwork.work.finding import find_unindexed
 from skeinwork.work.flags import flag_of
-from skeinwork.work.strands import Wanted
 from skeinwork.work.track import TrackSettings
 from skeinwork.work.view import View
-from tests.making import follow, read
-
-
-@pytest.fixture(scope="module")
-def view(tmp_path_factory: pytest.TempPathFactory) -> View:
-    folder: Path = tmp_path_factory.mktemp("view")
-    store = ArtefactStore(folder / "results")
-    corpus = read(store, [write_files(folder, size=350)])
-    wanted = Wanted(
-        weigh=MatrixSettings(longest=2, min_documents=3), fit=LdaSettings(topics=6, iterations=60)
-    )
-    return View(store, corpus, *follow(store, corpus, wanted)[1:])
 
 
 def texts(view: View) -> list[str]:

@@ -1,4 +1,4 @@
-import { computed } from 'vue'
+import { computed, effectScope } from 'vue'
 
 import type { paths } from '@/api/schema'
 
@@ -20,8 +20,7 @@ export function writeRequest(request: EvidenceRequest): string {
 export const readRequest = (text: string) =>
   Object.fromEntries(new URLSearchParams(text)) as unknown as EvidenceRequest & Record<string, string>
 
-/** What is selected, wherever it was selected: the evidence follows it. */
-export function useEvidence() {
+function follow() {
   const { get, set } = useAddress()
   const text = computed(() => get('ev'))
   const request = computed(() => (text.value ? readRequest(text.value) : null))
@@ -38,3 +37,8 @@ export function useEvidence() {
       set({ read: String(document), at: place === undefined ? '' : String(place) }, true),
   }
 }
+
+let shared: ReturnType<typeof follow> | undefined
+
+/** What is selected, wherever it was selected: the evidence follows it. One for all marks there are. */
+export const useEvidence = () => (shared ??= effectScope(true).run(follow)!)

@@ -32,7 +32,7 @@ const thread = (row: ThreadRow, y: number) => {
   <Plot v-model:width="width" :height="rows.length * high + 4" :label="title">
     <Mark
       v-for="(row, at) in rows"
-      :key="row.key"
+      :key="at"
       :said="row.said"
       :evidence="row.evidence"
       @keydown.x.stop="emit('leave', row)">
