@@ -9,12 +9,16 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.prevalence.periods import Period, period_index
+from skeinwork.core.prevalence.periods import PERIODS, Period, period_index
 from skeinwork.core.prevalence.prevalence import REPLICATES, Prevalence, prevalence
 from skeinwork.work.view import View
 
 MOST_GROUPS = 60
 MOST_VALUES = 500
+FEW_VALUES = 12
+LEAST_DOCUMENTS = 20
+LEAST_SPREAD = 0.25
+MOST_PERIODS = 130
 
 
 class TrackSettings(BaseModel):
@@ -100,10 +104,71 @@ def group_fields(view: View) -> list[str]:
     ]
 
 
-def suggested_period(view: View) -> Period | None:
-    """The finest period that still leaves about twenty documents in each, or None."""
-    for period in ("month", "quarter", "year"):
+@dataclass(frozen=True)
+class Suggested:
+    """What to break prevalence down by to begin with, and why."""
+
+    group: str | None
+    period: Period | None
+    why: str
+
+
+def suggested(view: View) -> Suggested:
+    """A field of few values that are spread over the time, and the finest period that fills its cells."""
+    group, reason = _suggested_group(view)
+    values = len(view.corpus.column(group).values) if group else 1  # type: ignore[union-attr]
+    period = suggested_period(view, values)
+    if period is None:
+        return Suggested(group, None, reason)
+    index, names = period_index(view.corpus.days, view.corpus.precision, period)
+    each = int((index >= 0).sum()) / max(1, len(names) * values)
+    cells = f"each {period}" + (f" of a {group}" if group else "")
+    return Suggested(group, period, f"{reason}; {cells} holds {each:,.0f} documents on average")
+
+
+def _suggested_group(view: View) -> tuple[str | None, str]:
+    period = suggested_period(view)
+    when = None
+    if period:
+        when, _ = period_index(view.corpus.days, view.corpus.precision, period)
+    found: list[tuple[float, str, str]] = []
+    for name in group_fields(view):
+        column = view.corpus.column(name)
+        assert column is not None
+        counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.values))
+        if 2 <= len(counts) <= FEW_VALUES and np.median(counts) >= LEAST_DOCUMENTS:
+            share = _spread(column.codes, when) if when is not None else 1.0
+            found.append((share, name, f"{name} has {len(counts)} values"))
+    spread = [each for each in found if each[0] >= LEAST_SPREAD]
+    if not spread:
+        few = "no field has few values" + (", each spread over the time" if found else "")
+        return None, few
+    share, name, said = max(spread, key=lambda each: round(each[0], 1))
+    periods = f"{period}s".replace("centurys", "centuries")
+    over = f", each in {share:.0%} of the {periods}".replace("%", "\u202f%") if period else ""
+    return name, said + over
+
+
+def _spread(codes: NDArray[np.int32], when: NDArray[np.int64]) -> float:
+    """In which share of the periods the value of a document occurs, on average."""
+    known = (codes >= 0) & (when >= 0)
+    if not known.any():
+        return 0.0
+    pairs = np.unique(np.stack([codes[known], when[known]]), axis=1)
+    periods = np.bincount(pairs[0])
+    return float(periods[codes[known]].mean() / len(np.unique(when[known])))
+
+
+def suggested_period(view: View, groups: int = 1) -> Period | None:
+    """The finest period that leaves about twenty documents in each cell, of not too many periods."""
+    if not view.corpus.has_dates:
+        return None
+    coarse: Period = "year"
+    for period in PERIODS:
         index, names = period_index(view.corpus.days, view.corpus.precision, period)
-        if names and (index >= 0).sum() >= 20 * len(names):
-            return period
-    return "year" if view.corpus.has_dates else None
+        known = int((index >= 0).sum())
+        if 0 < len(names) <= MOST_PERIODS:
+            if known >= LEAST_DOCUMENTS * len(names) * groups:
+                return period
+            coarse = period if len(names) > 2 or period == "year" else coarse
+    return coarse

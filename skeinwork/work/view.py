@@ -18,7 +18,7 @@ from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.segment import PUNCTUATION, SYMBOL, Segments
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.model import TopicModel
-from skeinwork.core.topics.words import top_words
+from skeinwork.core.topics.words import telling_words
 from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultError
 from skeinwork.work import steps
 from skeinwork.work.cache import Cache
@@ -138,9 +138,12 @@ class View:
         return self._loaded(steps.CLEANING, self._earlier(matrix))
 
     def topic_words(self, topic: int) -> str:
-        """What to call a topic that has no label: its first words."""
-        first = top_words(self.model.topic_word[topic : topic + 1], 3)[0]
-        return " ".join(self.fit_matrix.display[term] for term in first)
+        """What to call a topic that has no label: the words that set it apart."""
+        return " ".join(self.fit_matrix.display[term] for term in self._telling[topic])
+
+    @cached_property
+    def _telling(self) -> NDArray[np.int64]:
+        return telling_words(np.asarray(self.model.topic_word))
 
     @cached_property
     def term_place(self) -> dict[str, int]:

@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { useRebuild, useStrand, useWanted } from '@/api/strand'
 import EvidencePanel from '@/frame/EvidencePanel.vue'
+import GoneNotice from '@/frame/GoneNotice.vue'
 import KeysHelp from '@/frame/KeysHelp.vue'
 import NoticeList from '@/frame/NoticeList.vue'
 import ReaderSheet from '@/frame/ReaderSheet.vue'
@@ -69,6 +70,7 @@ useKey('/', 'find documents', () => {
   <ReaderSheet v-if="get('read') !== ''" />
   <KeysHelp />
   <NoticeList />
+  <GoneNotice />
 </template>
 
 <style scoped>

@@ -31,6 +31,8 @@ from skeinwork.core.progress import Report, silent
 from skeinwork.core.text import expressions
 
 VERSION = 4
+# Which of several text fields of a record a document is.
+TEXT_FIELD = "text field"
 MOST_FIELDS = 300
 _EVERY = 200
 
@@ -89,7 +91,8 @@ class _File:
         self.name = name
         self.settings = settings
         self.unit = FORMATS[settings.format].unit
-        self.text = named_by(settings.roles, "text") or ""
+        self.texts = [name for name, role in settings.roles.items() if role == "text"] or [""]
+        self.text = self.texts[0]
         self.date = named_by(settings.roles, "date")
         self.identifier = named_by(settings.roles, "identifier")
 
@@ -107,12 +110,26 @@ class _File:
         elif isinstance(record, Noted):
             self.note(record, record.reason)
         elif row := self._identified(record):
-            if self.text not in row.cells:
+            if not any(name in row.cells for name in self.texts):
                 self.note(row, f"has no field “{self.text}”; kept without text")
-            whole = self._unpacked(row)
-            (parts,) = cut.pieces([whole], self.text, self.settings.cut)
-            for part in parts:
-                self._add(self._numbered(part) if len(parts) > 1 else part)
+            for each in self._apart(row):
+                whole = self._unpacked(each)
+                (parts,) = cut.pieces([whole], self.text, self.settings.cut)
+                for part in parts:
+                    self._add(self._numbered(part, part.cells["part"]) if len(parts) > 1 else part)
+
+    def _apart(self, row: Row) -> list[Row]:
+        """A row for each of its text fields that is filled, named in the field ``TEXT_FIELD``."""
+        if len(self.texts) == 1:
+            return [row]
+        rest = {name: cell for name, cell in row.cells.items() if name not in self.texts}
+        filled = [name for name in self.texts if row.cells.get(name, "").strip()] or [self.text]
+        found = []
+        for name in filled:
+            cells = {**rest, self.text: row.cells.get(name, ""), TEXT_FIELD: name}
+            each = replace(row, cells=cells, breaks=row.breaks if name == "text" else ())
+            found.append(self._numbered(each, name) if len(filled) > 1 else each)
+        return found
 
     def _unpacked(self, row: Row) -> Row:
         """The row with the text of the HTML page that its field holds."""
@@ -148,12 +165,12 @@ class _File:
         self.note(row, f"{said}; numbered")
         return replace(row, cells={**row.cells, name: f"{given} ({times})"})
 
-    def _numbered(self, part: Row) -> Row:
-        """A piece of a cut text: its identifier is that of the whole with the piece's number."""
+    def _numbered(self, part: Row, piece: str) -> Row:
+        """A piece of a record: its identifier is that of the whole with what the piece is called."""
         name = self.identifier
         if not name or not part.cells.get(name, "").strip():
             return part
-        return replace(part, cells={**part.cells, name: f"{part.cells[name]}.{part.cells['part']}"})
+        return replace(part, cells={**part.cells, name: f"{part.cells[name]}.{piece}"})
 
     def _called(self, cells: dict[str, str]) -> dict[str, str]:
         """The cells under the names that the fields have in the corpus."""
@@ -218,6 +235,8 @@ def gather(
         for field_name, role in each.roles.items():
             if role != "text":
                 out.roles.setdefault(each.names.get(field_name, field_name), role)
+        if len(file.texts) > 1:
+            out.roles.setdefault(TEXT_FIELD, "group")
     _refuse_if_empty(out)
     return _corpus(out), out.trouble
 

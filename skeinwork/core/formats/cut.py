@@ -11,6 +11,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.records import Cut, Row
 from skeinwork.core.text import expressions
 from skeinwork.core.text.expressions import Place
+from skeinwork.core.text.sentences import sentence_starts
 
 _GAP = re.compile(r"\n[ \t\r\f]*(?:\n[ \t\r\f]*)+")
 _WORD = re.compile(r"\S+")
@@ -42,6 +43,8 @@ def _starts(row: Row, text: str, cut: Cut) -> list[tuple[int, str]]:
     """Where pieces begin, with their heading where they have one."""
     if cut.by == "paragraph":
         return [(0, ""), *((gap.end(), "") for gap in _GAP.finditer(text))]
+    if cut.by == "sentence":
+        return [(at, "") for at in sentence_starts(text)[:: cut.sentences]]
     if cut.by == "length":
         words = [found.start() for found in _WORD.finditer(text)]
         return [(at, "") for at in words[:: cut.words]]

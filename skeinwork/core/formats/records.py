@@ -40,7 +40,10 @@ class Cut(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    by: Literal["nothing", "paragraph", "page", "heading", "length", "expression"] = "nothing"
+    by: Literal["nothing", "paragraph", "sentence", "page", "heading", "length", "expression"] = (
+        "nothing"
+    )
+    sentences: int = Field(1, ge=1, le=1000, description="a document, for sentence")
     words: int = Field(300, ge=10, le=100_000, description="words a document, for length")
     expression: str = Field(
         "", max_length=1000,

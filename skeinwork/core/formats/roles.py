@@ -74,12 +74,26 @@ def guess_roles(columns: Mapping[str, Sequence[str]], text: str = "") -> dict[st
 
 
 def _only_fullest(roles: dict[str, Role], columns: Mapping[str, Sequence[str]], role: Role) -> None:
-    """Leave a role that is given once to the field with the most values."""
+    """Leave a role that is given once to the field with the most values; days go before bare years.
+
+    A field of years that loses the role may well be a group.
+    """
     rivals = [name for name, given in roles.items() if given == role]
-    filled = {name: sum(bool(cell.strip()) for cell in columns[name]) for name in rivals}
+
+    def rank(name: str) -> tuple[bool, int]:
+        filled = [cell for cell in columns[name] if cell.strip()]
+        return role == "date" and 2 * _days(filled) > len(filled), len(filled)
+
     for name in rivals:
-        if name != max(rivals, key=lambda rival: filled[rival]):
-            roles[name] = "kept"
+        if name != max(rivals, key=rank):
+            roles[name] = _kind(columns[name]) if role == "date" else "kept"
+            if roles[name] == "date":
+                roles[name] = "kept"
+
+
+def _days(filled: Sequence[str]) -> int:
+    """How many of the cells are dates to the day."""
+    return sum((found := dates.parse(cell)) is not None and found[1] == "day" for cell in filled)
 
 
 def _years_or_seconds(cells: Sequence[str]) -> bool:

@@ -1,4 +1,4 @@
-"""Calendar periods: month, quarter, year."""
+"""Calendar periods, from months to half-centuries."""
 
 from __future__ import annotations
 
@@ -9,8 +9,12 @@ from numpy.typing import NDArray
 
 from skeinwork.core.formats.dates import MISSING, MONTHS
 
-Period = Literal["month", "quarter", "year"]
-_MONTHS: dict[Period, int] = {"month": 1, "quarter": 3, "year": 12}
+Period = Literal["month", "quarter", "year", "decade", "half-century"]
+# The finest first, in months.
+PERIODS: dict[Period, int] = {
+    "month": 1, "quarter": 3, "year": 12, "decade": 120, "half-century": 600
+}  # fmt: skip
+_EPOCH = 1970 * 12
 
 
 def period_index(
@@ -26,12 +30,12 @@ def period_index(
     Returns
     -------
     index : int64[n_docs], -1 without a date
-    names : such as ``2014``, ``2014-Q1``, ``2014-01``; periods without documents are in it too
+    names : such as ``2014``, ``2014-Q1``, ``2014-01``, ``2010s``, ``2000–2049``, which sort by time;
+        periods without documents are in it too
     """
-    coarsest = {"month": 1, "quarter": 1, "year": 2}[period]
-    known = (days != MISSING) & (precision <= coarsest)
+    known = (days != MISSING) & (precision <= (1 if PERIODS[period] < 12 else 2))
     months = np.where(known, days, 0).astype("datetime64[D]").astype("datetime64[M]").astype(int)
-    number = months // _MONTHS[period]
+    number = (months + _EPOCH) // PERIODS[period]
     if not known.any():
         return np.full(len(days), -1, dtype=np.int64), []
     first, last = int(number[known].min()), int(number[known].max())
@@ -40,18 +44,19 @@ def period_index(
 
 
 def _name(number: int, period: Period) -> str:
-    if period == "year":
-        return f"{1970 + number:04d}"
-    if period == "quarter":
-        return f"{1970 + number // 4:04d}-Q{number % 4 + 1}"
-    return f"{1970 + number // 12:04d}-{number % 12 + 1:02d}"
+    year, month = divmod(number * PERIODS[period], 12)
+    ends = {
+        "month": f"-{month + 1:02d}", "quarter": f"-Q{month // 3 + 1}", "year": "", "decade": "s",
+        "half-century": f"–{year + 49:04d}",
+    }  # fmt: skip
+    return f"{year:04d}{ends[period]}"
 
 
 def said(name: str) -> str:
     """A period's name for people.
 
-    >>> said("2014-Q1"), said("2014-01"), said("2014")
-    ('Q1 2014', 'Jan 2014', '2014')
+    >>> said("2014-Q1"), said("2014-01"), said("2010s")
+    ('Q1 2014', 'Jan 2014', '2010s')
     """
     year, _, part = name.partition("-")
     if not part:

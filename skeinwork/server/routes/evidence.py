@@ -13,6 +13,8 @@ from skeinwork.work import reading
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.screens import evidence
 from skeinwork.work.screens.evidence import EvidenceAnswer
+from skeinwork.work.screens.opening import Opening, opening
+from skeinwork.work.strands import StepName
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["evidence"])
 
@@ -35,6 +37,12 @@ def get_evidence(
     with state.store.connection():
         labels = reading.labels(strand)
     return evidence.answer(view, page.request(), labels, page.offset, page.limit)
+
+
+@router.get("/opening/{step}")
+def get_opening(view: ViewOf, step: StepName) -> Opening | None:
+    """What is most worth a look of a step's result, before anything is selected."""
+    return opening(view, step)
 
 
 @router.get("/evidence.csv")

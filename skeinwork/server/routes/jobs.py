@@ -15,6 +15,8 @@ from skeinwork.work.jobs import find_job
 from skeinwork.work.screens.jobs import JobRecord, snapshot
 
 router = APIRouter(prefix="/api", tags=["jobs"])
+LOOK_EVERY = 0.25
+BEAT = 4
 
 
 @router.get("/jobs")
@@ -25,7 +27,10 @@ def list_jobs(state: StateOf) -> list[JobRecord]:
 
 @router.get("/jobs/stream")
 async def stream(request: Request, state: StateOf) -> StreamingResponse:
-    """Server-Sent Events: the list of jobs whenever it changes, at most four times a second."""
+    """Server-Sent Events: the list of jobs whenever it changes, at most four times a second.
+
+    A beat a second says that the server is there.
+    """
 
     async def events() -> AsyncIterator[str]:
         last, quiet = "", 0
@@ -35,9 +40,9 @@ async def stream(request: Request, state: StateOf) -> StreamingResponse:
             if text != last:
                 last, quiet = text, 0
                 yield f"data: {text}\n\n"
-            elif (quiet := quiet + 1) % 40 == 0:
-                yield ": still here\n\n"
-            await asyncio.sleep(0.25)
+            elif (quiet := quiet + 1) % BEAT == 0:
+                yield "event: beat\ndata: \n\n"
+            await asyncio.sleep(LOOK_EVERY)
 
     return StreamingResponse(
         events(), media_type="text/event-stream", headers={"Cache-Control": "no-store"}

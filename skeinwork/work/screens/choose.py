@@ -13,7 +13,8 @@ from skeinwork.store.models import Result
 from skeinwork.work import fits
 from skeinwork.work.steps import FIT, MATRIX
 from skeinwork.work.steps.fit import FitSummary
-from skeinwork.work.steps.step import Said
+from skeinwork.work.steps.matrix import MatrixSummary
+from skeinwork.work.steps.step import Said, count
 from skeinwork.work.view import View
 
 
@@ -32,12 +33,25 @@ class MadeFit(BaseModel):
     current: bool
 
 
+class SweepSuggestion(BaseModel):
+    """What to sweep over, and why."""
+
+    counts: list[int]
+    seeds: list[int]
+    iterations: int
+    why: str
+
+
 class FitList(BaseModel):
+    """Fits compared. ``doubt`` is what there is to say against the suggestion."""
+
     fits: list[MadeFit]
     suggestion: str | None
     suggested: int | None
     candidates: list[int]
+    doubt: str | None
     usable: int
+    sweep: SweepSuggestion
 
 
 def _made(row: Result, steady: float | None, current: bool) -> tuple[MadeFit, FitSummary]:
@@ -61,6 +75,40 @@ def _suggest(made: Sequence[tuple[MadeFit, FitSummary]]) -> choose.Suggestion | 
     return choose.suggest(coherent, stable) if len(coherent) > 1 else None
 
 
+def _doubt(made: Sequence[MadeFit], candidates: Sequence[int]) -> str | None:
+    """How many fits at the candidates had not settled."""
+    there = [fit for fit in made if fit.settings.topics in candidates]
+    moving = [fit for fit in there if fit.verdict != "settled"]
+    if not moving:
+        return None
+    verb = "was" if len(moving) == 1 else "were"
+    return (
+        f"{len(moving)} of the {len(there)} fits at these counts {verb} still moving at the last "
+        "iteration, so their measures may change. Sweep with more iterations before you rely on them."
+    )
+
+
+def _grid(counted: MatrixSummary, made: Sequence[MadeFit]) -> SweepSuggestion:
+    usable = max(1, counted.documents - counted.emptied)
+    moving = [fit.settings.iterations for fit in made if fit.verdict == "still moving"]
+    grid = choose.suggest_grid(usable, counted.tokens, max(moving, default=0))
+    why = (
+        f"up to {grid.counts[-1]} topics for {count(usable)} documents of "
+        f"{round(counted.tokens / usable)} counted words on average"
+    )
+    if moving:
+        verb = "fit was" if len(moving) == 1 else "fits were"
+        why += (
+            f"; {len(moving)} {verb} still moving after {max(moving)} iterations, so twice as many"
+        )
+    return SweepSuggestion(
+        counts=grid.counts,
+        seeds=list(range(1, grid.seeds + 1)),
+        iterations=grid.iterations,
+        why=why,
+    )
+
+
 def compared(view: View, rows: Sequence[Result]) -> FitList:
     """Fits with their measures, and the count that they suggest."""
     whole = set(fits.readable(view, (row.identity for row in rows)))
@@ -72,10 +120,12 @@ def compared(view: View, rows: Sequence[Result]) -> FitList:
     made.sort(key=lambda each: (each[0].settings.topics, each[0].settings.seed,
                                 each[0].settings.iterations))  # fmt: skip
     suggestion = _suggest(made)
-    counted = MATRIX.summarised(view.matrix_record) if view.matrix_id else None
+    counted = MATRIX.summarised(view.matrix_record)
+    fits_ = [fit for fit, _ in made]
     return FitList(
-        fits=[fit for fit, _ in made], suggestion=suggestion.reason if suggestion else None,
+        fits=fits_, suggestion=suggestion.reason if suggestion else None,
         suggested=suggestion.topics if suggestion else None,
         candidates=suggestion.candidates if suggestion else [],
-        usable=counted.documents - counted.emptied if counted else 0,
+        doubt=_doubt(fits_, suggestion.candidates if suggestion else []),
+        usable=counted.documents - counted.emptied, sweep=_grid(counted, fits_),
     )  # fmt: skip

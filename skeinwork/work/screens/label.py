@@ -27,7 +27,7 @@ class TopicWord(BaseModel):
 class Topic(BaseModel):
     """A topic with its identity (dye), label, share with interval, coherence and words.
 
-    ``title`` is what to call it: its label, or its first words.
+    ``title`` is what to call it: its label, or the words that set it apart.
     """
 
     topic: int
@@ -40,6 +40,7 @@ class Topic(BaseModel):
     revision: int
     share: Interval
     npmi: float
+    candidates: list[str]
     words: list[TopicWord]
     documents: int
     found_again: int
@@ -49,6 +50,13 @@ class Topic(BaseModel):
 class TopicList(BaseModel):
     fit: str
     topics: list[Topic]
+
+
+def _candidates(view: View, topic: int, top: Sequence[str]) -> list[str]:
+    """Labels to begin with: the words that set a topic apart, fewer of them, its most probable ones."""
+    telling = view.topic_words(topic)
+    first = telling.split(" ")
+    return list(dict.fromkeys([telling, " ".join(first[:2]), first[0], " ".join(top[:3])]))
 
 
 def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -> TopicList:
@@ -72,6 +80,7 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
                 confirmed=note.confirmed, note=note.note,
                 set_aside=note.set_aside, revision=note.revision, share=summary.share[k],
                 npmi=summary.npmi[k], documents=int(holding[k]), found_again=again[k], seeds=seeds,
+                candidates=_candidates(view, k, [matrix.display[t] for t in top[k]]),
                 words=[
                     TopicWord(term=matrix.terms[t], display=matrix.display[t],
                               share=float(phi[k, t]), own=float(own[k, t]))

@@ -12,7 +12,7 @@ from skeinwork.work.exports import Written
 from skeinwork.work.pattern import Pattern
 from skeinwork.work.steps import CLEANING, CORPUS, FIT, MATRIX
 from skeinwork.work.steps.corpus import base_of, operations_of
-from skeinwork.work.track import TrackSettings, group_fields, suggested_period
+from skeinwork.work.track import TrackSettings, group_fields, suggested, suggested_period
 from skeinwork.work.view import View
 
 _BEGINNING = 600
@@ -26,13 +26,13 @@ def made_pattern(view: View, name: str) -> Pattern:
     matrix = view.store.open(fit.making.inputs[0])
     cleaning = view.store.open(matrix.making.inputs[0])
     base = view.store.open(base_of(view.store, view.corpus_record.identity))
-    period = suggested_period(view)
+    first = suggested(view)
     groups = group_fields(view)[:_GROUPS]
     breakdowns = [TrackSettings.model_validate({"group": group}) for group in groups]
-    if period:
+    if period := suggested_period(view):
         breakdowns.append(TrackSettings.model_validate({"period": period}))
-        if groups:
-            breakdowns.append(TrackSettings.model_validate({"group": groups[0], "period": "year"}))
+    if first.group and first.period:
+        breakdowns.append(TrackSettings(group=first.group, period=first.period))
     return Pattern(
         name=name, gather=CORPUS.parse(base.making.settings),
         shape=operations_of(view.corpus_record.making),

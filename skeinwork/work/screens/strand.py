@@ -24,6 +24,7 @@ class Ply(BaseModel):
     identity: str | None
     settings: dict[str, Any]
     said: Said
+    doubt: str = ""
 
 
 class StrandRecord(BaseModel):
@@ -66,6 +67,7 @@ def describe(store: Store, strand: Strand) -> StrandRecord:
             summaries[step.name] = summary = step.summarised(stored)
             ply.settings = dict(stored.making.settings)
             ply.said = step.said(parsed(step, stored), summary)
+            ply.doubt = step.doubt(parsed(step, stored), summary)
         plies.append(ply)
     labelled = (
         TopicNote.select()

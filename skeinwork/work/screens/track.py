@@ -7,9 +7,9 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel
 
-from skeinwork.core.prevalence.periods import Period
+from skeinwork.core.prevalence.periods import PERIODS, Period
 from skeinwork.work.steps.fit import Interval
-from skeinwork.work.track import Tracked, TrackSettings, group_fields, suggested_period, track
+from skeinwork.work.track import Tracked, TrackSettings, group_fields, suggested, track
 from skeinwork.work.view import View
 
 _MANY = 400_000  # shares, from which fewer replicates have to do
@@ -33,7 +33,10 @@ class PrevalenceTable(BaseModel):
     left_out: int
     replicates: int
     group_fields: list[str]
+    all_periods: list[Period]
+    suggested_group: str | None
     suggested_period: Period | None
+    suggestion: str
 
 
 def _cells(tracked: Tracked, topics: list[int]) -> list[Cell]:
@@ -54,9 +57,12 @@ def table(view: View, settings: TrackSettings, wanted: Sequence[int] | None) -> 
     replicates = 1000 if len(view.corpus) * count < _MANY else 300
     tracked = view.cached("track", lambda: track(view, settings, replicates), settings)
     topics = list(range(count)) if wanted is None else [k for k in wanted if 0 <= k < count]
+    first = view.cached("suggested", lambda: suggested(view))
     return PrevalenceTable(
         group=settings.group, period=settings.period, weight=settings.weight,
         groups=tracked.groups, periods=tracked.periods, topics=topics,
         cells=_cells(tracked, topics), left_out=tracked.left_out, replicates=replicates,
-        group_fields=group_fields(view), suggested_period=suggested_period(view),
+        group_fields=group_fields(view), all_periods=list(PERIODS),
+        suggested_group=first.group, suggested_period=first.period,
+        suggestion=first.why,
     )  # fmt: skip

@@ -55,20 +55,21 @@ def _flat(settings: dict[str, Any]) -> dict[str, Any]:
 
 
 def _corpus_settings(artefacts: ArtefactStore, corpus: str) -> dict[str, Any]:
-    """What a corpus was made from, in a few words."""
+    """What a corpus was made from: its files, how each was read, what was done with the documents."""
     making = artefacts.open(base_of(artefacts, corpus)).making.settings
-    roles = {
-        f"role of {name}": role for file in making["files"] for name, role in file["roles"].items()
-    }  # fmt: skip
-    return {
-        "files": ", ".join(making["names"]),
-        **roles,
-        "read as": ", ".join(dict.fromkeys(
-            f"{file['format']} {file['encoding']}, cut by {file['cut']['by']}"
-            for file in making["files"]
-        )),
-        "steps": "; ".join(each.in_words() for each in operations_of(artefacts.open(corpus).making)) or "as brought in",
-    }  # fmt: skip
+    operations = operations_of(artefacts.open(corpus).making)
+    settings: dict[str, Any] = {"files": ", ".join(making["names"])}
+    for name, file in zip(making["names"], making["files"], strict=True):
+        lead = f"{name}: " if len(making["names"]) > 1 else ""
+        for key, value in file.items():
+            if isinstance(value, dict):
+                said = {"roles": "role of {}", "names": "name of {}"}.get(key, f"{key}: {{}}")
+                settings |= {lead + said.format(inner): each for inner, each in value.items()}
+            else:
+                settings[lead + key.replace("_", " ")] = value
+    settings["repeated identifiers"] = making.get("repeated")
+    settings["steps"] = "; ".join(each.in_words() for each in operations) or "as brought in"
+    return settings
 
 
 def _rows(strand: Strand, step: str) -> Select:

@@ -124,6 +124,9 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
             numbers["overall"],
         )  # fmt: skip
 
+    def doubt(self, settings: MethodSettings, summary: FitSummary) -> str:
+        return "" if summary.verdict == "settled" else summary.verdict
+
     def said(self, settings: MethodSettings, summary: FitSummary) -> Said:
         """The method with its topics, and the seed."""
         name, size = methods.method_of(settings).said(settings)

@@ -153,6 +153,10 @@ class Link(ABC, Generic[Settings, Value, Summary]):
     def said(self, settings: Settings, summary: Summary) -> Said:
         """What the strand bar calls a result, and its size."""
 
+    def doubt(self, settings: Settings, summary: Summary) -> str:
+        """What there is to say against a result in a few words; empty where nothing is."""
+        return ""
+
     def summarised(self, stored: Stored) -> Summary:
         """The summary of a stored result."""
         found: Summary = self.summary.model_validate(stored.summary)  # type: ignore[assignment]

@@ -6,9 +6,10 @@ import { useTopics } from './topics'
 
 export type PrevalenceTable = Schemas['PrevalenceTable']
 export type PrevalenceCell = Schemas['Cell']
+export type Period = NonNullable<PrevalenceTable['period']>
 export interface Breakdown {
   group?: string
-  period?: 'month' | 'quarter' | 'year'
+  period?: Period
   weight?: 'tokens' | 'documents'
 }
 

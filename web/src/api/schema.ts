@@ -322,6 +322,8 @@ export interface paths {
         /**
          * Stream
          * @description Server-Sent Events: the list of jobs whenever it changes, at most four times a second.
+         *
+         *     A beat a second says that the server is there.
          */
         get: operations["stream"];
         put?: never;
@@ -922,6 +924,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/opening/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Opening
+         * @description What is most worth a look of a step's result, before anything is selected.
+         */
+        get: operations["get_opening"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/evidence.csv": {
         parameters: {
             query?: never;
@@ -1289,7 +1311,13 @@ export interface components {
              * @default nothing
              * @enum {string}
              */
-            by: "nothing" | "paragraph" | "page" | "heading" | "length" | "expression";
+            by: "nothing" | "paragraph" | "sentence" | "page" | "heading" | "length" | "expression";
+            /**
+             * Sentences
+             * @description a document, for sentence
+             * @default 1
+             */
+            sentences: number;
             /**
              * Words
              * @description words a document, for length
@@ -1610,6 +1638,7 @@ export interface components {
             /**
              * @default {
              *       "by": "nothing",
+             *       "sentences": 1,
              *       "words": 300,
              *       "expression": ""
              *     }
@@ -1732,7 +1761,10 @@ export interface components {
             said: components["schemas"]["Said"];
             summary: components["schemas"]["FitSummary"];
         };
-        /** FitList */
+        /**
+         * FitList
+         * @description Fits compared. ``doubt`` is what there is to say against the suggestion.
+         */
         FitList: {
             /** Fits */
             fits: components["schemas"]["MadeFit"][];
@@ -1742,8 +1774,11 @@ export interface components {
             suggested: number | null;
             /** Candidates */
             candidates: number[];
+            /** Doubt */
+            doubt: string | null;
             /** Usable */
             usable: number;
+            sweep: components["schemas"]["SweepSuggestion"];
         };
         /**
          * FitSummary
@@ -2226,6 +2261,16 @@ export interface components {
             keep_with_letters: boolean;
         };
         /**
+         * Opening
+         * @description Evidence to begin with: a request as it stands in an address, and why that.
+         */
+        Opening: {
+            /** Request */
+            request: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * OperationKind
          * @description A kind of operation that can be added, and the schema of its settings.
          */
@@ -2406,13 +2451,18 @@ export interface components {
                 [key: string]: unknown;
             };
             said: components["schemas"]["Said"];
+            /**
+             * Doubt
+             * @default
+             */
+            doubt: string;
         };
         /** PrevalenceTable */
         PrevalenceTable: {
             /** Group */
             group: string | null;
             /** Period */
-            period: ("month" | "quarter" | "year") | null;
+            period: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
             /** Weight */
             weight: string;
             /** Groups */
@@ -2429,8 +2479,14 @@ export interface components {
             replicates: number;
             /** Group Fields */
             group_fields: string[];
+            /** All Periods */
+            all_periods: ("month" | "quarter" | "year" | "decade" | "half-century")[];
+            /** Suggested Group */
+            suggested_group: string | null;
             /** Suggested Period */
-            suggested_period: ("month" | "quarter" | "year") | null;
+            suggested_period: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+            /** Suggestion */
+            suggestion: string;
         };
         /** PreviewRow */
         PreviewRow: {
@@ -2791,6 +2847,20 @@ export interface components {
              */
             iterations: number;
         };
+        /**
+         * SweepSuggestion
+         * @description What to sweep over, and why.
+         */
+        SweepSuggestion: {
+            /** Counts */
+            counts: number[];
+            /** Seeds */
+            seeds: number[];
+            /** Iterations */
+            iterations: number;
+            /** Why */
+            why: string;
+        };
         /** Switch */
         Switch: {
             /** Identity */
@@ -2844,7 +2914,7 @@ export interface components {
          * Topic
          * @description A topic with its identity (dye), label, share with interval, coherence and words.
          *
-         *     ``title`` is what to call it: its label, or its first words.
+         *     ``title`` is what to call it: its label, or the words that set it apart.
          */
         Topic: {
             /** Topic */
@@ -2866,6 +2936,8 @@ export interface components {
             share: components["schemas"]["Interval"];
             /** Npmi */
             npmi: number;
+            /** Candidates */
+            candidates: string[];
             /** Words */
             words: components["schemas"]["TopicWord"][];
             /** Documents */
@@ -4626,7 +4698,7 @@ export interface operations {
         parameters: {
             query?: {
                 group?: string | null;
-                period?: ("month" | "quarter" | "year") | null;
+                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
                 weight?: "tokens" | "documents";
                 topic?: number[] | null;
             };
@@ -4759,7 +4831,7 @@ export interface operations {
     get_evidence: {
         parameters: {
             query?: {
-                period?: ("month" | "quarter" | "year") | null;
+                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1, or two joined by .. */
                 at?: string | null;
                 /** @description a field, with its value */
@@ -4807,10 +4879,42 @@ export interface operations {
             };
         };
     };
+    get_opening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                step: "corpus" | "cleaning" | "matrix" | "fit";
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opening"] | null;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     evidence_csv: {
         parameters: {
             query?: {
-                period?: ("month" | "quarter" | "year") | null;
+                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1, or two joined by .. */
                 at?: string | null;
                 /** @description a field, with its value */

@@ -1,29 +1,47 @@
 <script setup lang="ts">
 import Button from 'primevue/button'
 import { computed, onMounted, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 
-import { ask, client } from '@/api/client'
+import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrandId, useStrandQuery } from '@/api/strand'
 import { useTopics } from '@/api/topics'
 import PassageText from '@/marks/PassageText.vue'
 import Swatch from '@/marks/Swatch.vue'
 import { count } from '@/marks/format'
+import { STATIONS } from '@/stations'
 
 import { useAddress } from './address'
-import { useEvidence } from './evidence'
+import { readRequest, useEvidence } from './evidence'
 
 defineEmits<{ fold: [] }>()
 const id = useStrandId()
+const route = useRoute()
 const router = useRouter()
 const { get, set } = useAddress()
-const { text, request, topic, read } = useEvidence()
+const { text, select, read } = useEvidence()
 const { dye } = useTopics()
 const PAGE = 8
 const offset = computed(() => Number(get('evp', '0')))
+const station = computed(() => STATIONS.find((each) => each.name === route.name))
+const opening = useStrandQuery(
+  'opening',
+  () => station.value?.step,
+  (strand) =>
+    ask(
+      client.GET('/api/strands/{strand_id}/opening/{step}', {
+        params: { path: { strand_id: strand, step: (station.value?.step ?? 'corpus') as Schemas['Ply']['step'] } },
+      }),
+    ),
+  () => text.value === '' && !!station.value,
+)
+/** What is shown: what is selected, or else what is most worth a look. */
+const shown = computed(() => text.value || opening.data.value?.request || '')
+const request = computed(() => (shown.value ? readRequest(shown.value) : null))
+const topic = computed(() => (request.value?.topic === undefined ? undefined : Number(request.value.topic)))
 const evidence = useStrandQuery(
   'evidence',
-  () => [text.value, offset.value],
+  () => [shown.value, offset.value],
   (strand) =>
     ask(
       client.GET('/api/strands/{strand_id}/evidence', {
@@ -33,12 +51,12 @@ const evidence = useStrandQuery(
         },
       }),
     ),
-  () => text.value !== '',
+  () => shown.value !== '',
 )
 const found = computed(() => (evidence.isPlaceholderData.value ? undefined : evidence.data.value))
 
 const dyeOf = computed(() => (topic.value === undefined ? undefined : dye(topic.value)))
-const csv = computed(() => `/api/strands/${id.value}/evidence.csv?${text.value}`)
+const csv = computed(() => `/api/strands/${id.value}/evidence.csv?${shown.value}`)
 const width = ref(340)
 onMounted(() => document.documentElement.style.setProperty('--evidence', `${width.value}px`))
 function resize(event: PointerEvent) {
@@ -51,8 +69,13 @@ function setWidth(wanted: number) {
   width.value = Math.min(620, Math.max(260, wanted))
   document.documentElement.style.setProperty('--evidence', `${width.value}px`)
 }
+/** Reading on in the evidence goes by what is selected. */
+async function open(document: number, place: number) {
+  if (!text.value && request.value) await select(request.value)
+  read(document, place)
+}
 function asFilter() {
-  const query = { tab: 'documents', set: text.value, ev: text.value }
+  const query = { tab: 'documents', set: shown.value, ev: shown.value }
   router.push({ path: `/strand/${id.value}/gather`, query })
 }
 </script>
@@ -75,6 +98,9 @@ function asFilter() {
     </div>
     <p v-if="!request" class="soft">Select any term, topic, bar, point or cell: the documents behind it appear here.</p>
     <template v-else>
+      <p v-if="!text" class="soft small">
+        Select any term, topic, bar, point or cell for its documents. Until then: {{ opening.data.value?.why }}.
+      </p>
       <div class="row title">
         <Swatch v-if="dyeOf !== undefined" :dye="dyeOf" />
         <h3>{{ found?.title ?? '…' }}</h3>
@@ -89,7 +115,7 @@ function asFilter() {
       </p>
       <p v-if="found && !found.total" class="soft">No document belongs to this selection.</p>
       <article v-for="(piece, at) in found?.pieces" :key="piece.document">
-        <button class="plain open" @click="read(piece.document, offset + at)">
+        <button class="plain open" @click="open(piece.document, offset + at)">
           <span class="row spread">
             <b class="cut">{{ piece.name }}</b>
             <span class="soft numbers">{{ piece.score }}</span>

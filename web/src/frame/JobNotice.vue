@@ -6,7 +6,7 @@ import { computed } from 'vue'
 import type { Job } from '@/api/client'
 import { duration } from '@/marks/format'
 
-import { cancelJob, continueJob, hasStopped, isAtWork } from './jobs'
+import { cancelJob, continueJob, gone, hasStopped, isAtWork } from './jobs'
 
 /** A job at work with its progress, to be cancelled; or one that stopped with its reason, to be continued. */
 const props = defineProps<{ job: Job; kept?: string }>()
@@ -23,7 +23,8 @@ const reason = computed(() => {
       <ProgressBar :value="Math.round(100 * (progress?.done ?? 0))" :show-value="false" :aria-label="job.title" />
       <p class="soft small">
         <slot>{{ progress?.phase ?? 'Waiting' }}</slot>
-        <span v-if="progress?.seconds_left != null"> · {{ duration(progress.seconds_left) }} left</span>
+        <span v-if="gone"> · the server does not answer</span>
+        <span v-else-if="progress?.seconds_left != null"> · {{ duration(progress.seconds_left) }} left</span>
       </p>
     </div>
     <Button label="Cancel" severity="secondary" size="small" @click="cancelJob(job.id)" />

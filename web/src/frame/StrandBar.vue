@@ -79,6 +79,7 @@ async function fork() {
           @click="show($event, ply.step)">
           <b>{{ ply.name }}</b> <span class="soft">{{ ply.said.size }}</span>
           <span v-if="ply.state === 'stale'" class="late">out of date</span>
+          <span v-if="ply.doubt" class="late">{{ ply.doubt }}</span>
         </button>
       </template>
       <span v-if="strand?.summaries.fit" class="ply soft small">

@@ -44,24 +44,43 @@ function take(queries: QueryClient, next: Job[]) {
   }
 }
 
-/** Follow the server's jobs by its event stream; poll while the stream is down. */
+/** Whether the server does not answer. */
+export const gone = ref(false)
+/** Without a sign of life for so long the server is taken to be gone, in milliseconds. */
+const PATIENCE = 2500
+const AGAIN = 1000
+
+/**
+ * Follow the server's jobs by its event stream, which also beats while it is quiet.
+ *
+ * When the stream is silent, it is opened again until the server answers; then everything on the
+ * screen is asked for anew.
+ */
 export function followJobs(queries: QueryClient) {
-  let polling: ReturnType<typeof setInterval> | undefined
-  const source = new EventSource('/api/jobs/stream')
-  source.onmessage = (event) => {
-    clearInterval(polling)
-    polling = undefined
-    take(queries, JSON.parse(event.data))
+  let source: EventSource | undefined
+  let heard = Date.now()
+  const alive = () => {
+    heard = Date.now()
+    if (!gone.value) return
+    gone.value = false
+    queries.invalidateQueries()
   }
-  source.onerror = () => {
-    polling ??= setInterval(async () => {
-      try {
-        take(queries, await ask(client.GET('/api/jobs')))
-      } catch {
-        // the stream reconnects by itself; nothing to add
-      }
-    }, 2000)
+  function open() {
+    source?.close()
+    source = new EventSource('/api/jobs/stream')
+    source.onmessage = (event) => {
+      alive()
+      take(queries, JSON.parse(event.data))
+    }
+    source.addEventListener('beat', alive)
   }
+  open()
+  setInterval(() => {
+    if (Date.now() - heard > PATIENCE) {
+      gone.value = true
+      if (source?.readyState !== EventSource.CONNECTING || Date.now() - heard > 4 * PATIENCE) open()
+    }
+  }, AGAIN)
 }
 
 export const cancelJob = (id: number) =>

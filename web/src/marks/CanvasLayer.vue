@@ -45,7 +45,10 @@ function draw() {
     pen.fillStyle = ink(point.colour)
     pen.beginPath()
     pen.arc(point.x, point.y, point.radius ?? 3, 0, 2 * Math.PI)
-    pen.fill()
+    if (point.hollow) {
+      pen.strokeStyle = pen.fillStyle
+      pen.stroke()
+    } else pen.fill()
   }
 }
 onMounted(draw)

@@ -39,8 +39,8 @@ const chosen = (point: Point) => point.selected || (!!point.evidence && isSelect
         :cy="point.y"
         :r="(point.radius ?? 3) + (selected ? 2.6 : 0)"
         class="dot"
-        :class="{ faint: point.faint, selected }"
-        :style="{ fill: point.colour }" />
+        :class="{ faint: point.faint, hollow: point.hollow, selected }"
+        :style="{ fill: point.hollow ? undefined : point.colour, stroke: point.hollow ? point.colour : undefined }" />
     </Mark>
   </template>
 </template>
@@ -51,6 +51,11 @@ const chosen = (point: Point) => point.selected || (!!point.evidence && isSelect
 }
 .dot.faint {
   opacity: 0.4;
+}
+.dot.hollow {
+  fill: var(--paper);
+  stroke-width: 1.8;
+  opacity: 1;
 }
 .dot.selected {
   stroke: var(--ink);

@@ -9,6 +9,8 @@ export interface Point {
   colour: string
   radius?: number
   faint?: boolean
+  /** Drawn as a ring: there is something to say against it. */
+  hollow?: boolean
   evidence?: EvidenceRequest
   selected?: boolean
 }

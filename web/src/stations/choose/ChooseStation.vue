@@ -7,12 +7,14 @@ import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandChange, useStrandQuery } from '@/api/strand'
 import JobNotice from '@/frame/JobNotice.vue'
 import StaleNotice from '@/frame/StaleNotice.vue'
+import Waiting from '@/frame/Waiting.vue'
 import { useJob } from '@/frame/jobs'
 import { say } from '@/frame/notices'
 import { useAddress } from '@/frame/address'
 import ChartFrame from '@/marks/ChartFrame.vue'
 import { count, counted, decimal, duration } from '@/marks/format'
 
+import FitTopics from './FitTopics.vue'
 import { parseNumbers, type Fit } from './sweep'
 import SweepChart from './SweepChart.vue'
 
@@ -23,11 +25,19 @@ const fits = useStrandQuery(
   'fits',
   () => ply('matrix')?.identity,
   (strandId) => ask(client.GET('/api/strands/{strand_id}/fits', { params: strandPath(strandId) })),
+  () => !!ply('matrix')?.identity,
 )
 const found = computed(() => fits.data.value)
-const counts = ref('4, 6, 8, 10, 12, 14, 18, 22')
-const seeds = ref('1, 2, 3')
-const iterations = ref(200)
+const suggested = computed(() => found.value?.sweep)
+const typed = ref<{ counts?: string; seeds?: string; iterations?: number }>({})
+const part = <Name extends keyof typeof typed.value>(name: Name, otherwise: () => (typeof typed.value)[Name]) =>
+  computed({
+    get: () => typed.value[name] ?? otherwise(),
+    set: (value) => (typed.value = { ...typed.value, [name]: value }),
+  })
+const counts = part('counts', () => suggested.value?.counts.join(', '))
+const seeds = part('seeds', () => suggested.value?.seeds.join(', '))
+const iterations = part('iterations', () => suggested.value?.iterations)
 const { atWork: working, told, progress } = useJob('sweep')
 const fitted = computed(() => progress.value?.parts.fit)
 const sweep = useStrandChange((strandId, body: Schemas['SweepRequest']) =>
@@ -38,9 +48,9 @@ const take = useStrandChange((strandId, fit: string) =>
 )
 function start() {
   const wanted = {
-    counts: parseNumbers(counts.value),
-    seeds: parseNumbers(seeds.value),
-    iterations: iterations.value,
+    counts: parseNumbers(counts.value ?? ''),
+    seeds: parseNumbers(seeds.value ?? ''),
+    iterations: iterations.value ?? 0,
   }
   if (!wanted.counts.length || !wanted.seeds.length)
     return say('Write counts and seeds as numbers, such as 4, 6, 8 or 4-20.', 'bad')
@@ -118,9 +128,9 @@ async function takeFit(fit: Fit) {
         :severity="all.length ? 'secondary' : undefined"
         :label="all.length ? 'Sweep more' : 'Sweep'"
         :loading="sweep.isPending.value" />
-      <small v-if="!all.length" class="soft">
-        {{ counted(parseNumbers(counts).length * parseNumbers(seeds).length, 'fit') }}. Three seeds show how much chance
-        decides; 200 iterations settle entries of this length.
+      <small v-if="suggested" class="soft grow">
+        {{ counted(parseNumbers(counts ?? '').length * parseNumbers(seeds ?? '').length, 'fit') }}. Suggested:
+        {{ suggested.why }}.
       </small>
     </form>
     <JobNotice v-if="told" :job="told" kept="The fits that were finished are kept.">
@@ -144,6 +154,10 @@ async function takeFit(fit: Fit) {
         :chosen="chosen?.identity ?? ''"
         @pick="(fit) => set({ fit })" />
     </ChartFrame>
+    <p v-else-if="!ply('matrix')?.identity" class="soft">
+      There is no matrix yet. Bring documents in at Gather; cleaning and weighing follow by themselves.
+    </p>
+    <Waiting v-else-if="!found" what="Looking for fits of this matrix" />
     <p v-else-if="!working" class="soft">
       No fit has been made of this matrix yet. Start a sweep: it fits every count with every seed, side by side.
     </p>
@@ -156,6 +170,7 @@ async function takeFit(fit: Fit) {
         <p class="book">
           {{ found.suggestion }}
         </p>
+        <p v-if="found.doubt" class="notice">{{ found.doubt }}</p>
       </section>
       <section v-if="chosen">
         <h2>{{ counted(chosen.settings.topics ?? 0, 'topic') }}, seed {{ chosen.settings.seed }}</h2>
@@ -173,8 +188,12 @@ async function takeFit(fit: Fit) {
             @click="takeFit(chosen)" />
           <span class="soft small">labels follow matched topics as suggestions</span>
         </p>
+        <p v-if="chosen.verdict !== 'settled'" class="notice">
+          This fit was {{ chosen.verdict }} at its last iteration.
+        </p>
       </section>
     </div>
+    <FitTopics v-if="chosen" :identity="chosen.identity" />
   </div>
 </template>
 

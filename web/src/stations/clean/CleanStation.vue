@@ -1,14 +1,15 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery, useWanted } from '@/api/strand'
 import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
 import StaleNotice from '@/frame/StaleNotice.vue'
+import Waiting from '@/frame/Waiting.vue'
 import { useKey } from '@/frame/keys'
 import PassageText from '@/marks/PassageText.vue'
-import { count } from '@/marks/format'
+import { count, counted } from '@/marks/format'
 
 import PassList from './PassList.vue'
 
@@ -33,6 +34,7 @@ const found = computed(() => specimen.data.value)
 const first = computed(() => found.value?.survivals[0].tokens ?? 0)
 const share = (tokens: number) => `${(100 * tokens) / Math.max(first.value, 1)}%`
 const stale = computed(() => ply('cleaning')?.state === 'stale')
+const opened = ref('')
 const last = computed(() => found.value?.survivals.at(-1))
 function go(by: number) {
   set({ doc: String((documentNumber.value + by + total.value) % total.value) })
@@ -55,7 +57,12 @@ useKey('k', 'previous specimen', () => go(-1))
       <p class="soft small">in this order; drag, or <kbd>alt</kbd> <kbd>↑</kbd><kbd>↓</kbd></p>
       <PassList :survivals="found?.survivals ?? []" />
     </section>
-    <section v-if="found" class="right">
+    <section v-if="!found && !specimen.error.value" class="right">
+      <h1>Specimen</h1>
+      <Waiting v-if="total" :what="`Cleaning one of ${counted(total, 'document')}, and counting what survives`" />
+      <p v-else class="soft">There are no documents yet. Bring some in at Gather.</p>
+    </section>
+    <section v-else-if="found" class="right">
       <div class="row head">
         <h1>Specimen</h1>
         <span class="soft cut grow">{{ found.name }} · {{ found.brief }}</span>
@@ -111,7 +118,16 @@ useKey('k', 'previous specimen', () => go(-1))
             <tbody>
               <tr v-for="family in found.families" :key="family.form">
                 <td class="book form">{{ family.form }}</td>
-                <td class="book">{{ family.words.join(', ') }}</td>
+                <td class="book members">
+                  <button
+                    class="plain members"
+                    :class="{ cut: opened !== family.form }"
+                    :title="family.words.join(', ')"
+                    :aria-expanded="opened === family.form"
+                    @click="opened = opened === family.form ? '' : family.form">
+                    {{ family.words.join(', ') }}
+                  </button>
+                </td>
                 <td class="numbers soft">{{ count(family.tokens) }}</td>
               </tr>
             </tbody>
@@ -198,6 +214,14 @@ td {
 }
 .form {
   color: var(--woad);
+}
+td.members {
+  width: 100%;
+  max-width: 0;
+}
+button.members {
+  display: block;
+  width: 100%;
 }
 button:disabled {
   color: var(--soft);

@@ -10,6 +10,7 @@ const cut = computed(() => props.settings.cut as Cut)
 const WAYS: [Cut['by'], string][] = [
   ['nothing', 'stays one document'],
   ['paragraph', 'is cut at blank lines'],
+  ['sentence', 'is cut into sentences'],
   ['heading', 'is cut at headings'],
   ['page', 'is cut at pages'],
   ['length', 'is cut by length'],
@@ -40,6 +41,16 @@ const set = (part: Partial<Cut>) => emit('change', { ...cut.value, ...part })
         :value="cut.words"
         class="number"
         @change="set({ words: Math.max(10, Number(value($event)) || 300) })" />
+    </label>
+    <label v-if="cut.by === 'sentence'" class="row">
+      sentences each
+      <input
+        type="number"
+        min="1"
+        max="1000"
+        :value="cut.sentences"
+        class="number"
+        @change="set({ sentences: Math.max(1, Math.round(Number(value($event))) || 1) })" />
     </label>
     <template v-if="cut.by === 'expression'">
       <input

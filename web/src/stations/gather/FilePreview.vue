@@ -46,11 +46,9 @@ const change = (part: Partial<Settings>) => emit('change', { ...props.file.setti
 /** Another way of reading the file gives other columns, so their roles are guessed anew. */
 const reread = (part: Partial<Settings>) => change({ ...part, roles: {}, names: {} })
 function setRole(column: string, role: Role) {
-  const roles = { ...props.file.settings.roles, [column]: role }
-  if (role === 'text')
-    for (const other of props.file.columns) if (other !== column && roles[other] === 'text') roles[other] = 'kept'
-  change({ roles })
+  change({ roles: { ...props.file.settings.roles, [column]: role } })
 }
+const texts = computed(() => props.file.columns.filter((column) => props.file.settings.roles?.[column] === 'text'))
 const called = (column: string) => calledIn(props.file.settings, column)
 function call(column: string, name: string) {
   const names = { ...props.file.settings.names }
@@ -129,6 +127,12 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
     <RecordTree v-if="asks('records')" :file="file" @choose="reread({ records: $event })" />
     <PagePart v-if="!table && hasPages(file)" :file="file" @change="change($event)" />
     <CutSettings v-if="!table && long" :settings="file.settings" @change="change({ cut: $event })" />
+    <p v-if="!table && texts.length > 1" class="notice">
+      {{ texts.join(' and ') }}: each of them becomes a document of its own, with the other fields of its
+      {{ file.unit === 'line' ? 'row' : file.unit }} and the name of its part. Give one another role to leave it as a
+      field.
+    </p>
+    <p v-if="!table && !texts.length" class="notice bad">Give the field that holds the documents the role text.</p>
     <p v-if="file.doubtful" class="notice bad">
       {{ counted(file.doubtful, 'byte') }} can’t be read as {{ file.settings.encoding }}; they show as �. Try another
       encoding.

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import JobNotice from '@/frame/JobNotice.vue'
+import Waiting from '@/frame/Waiting.vue'
 import { useJob } from '@/frame/jobs'
 import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
@@ -18,7 +19,7 @@ import RejectedList from './RejectedList.vue'
 import { useShape, type Operation } from './shape'
 import ShapePanel from './ShapePanel.vue'
 
-const { id, strand, error } = useStrand()
+const { id, strand, error, made } = useStrand()
 const { get, set } = useAddress()
 const { select, isSelected } = useEvidence()
 const { add, undo } = useShape()
@@ -150,6 +151,11 @@ const lengths = computed(() =>
       <KeepAlive>
         <ImportPanel v-if="tab === 'files'" :key="`${id} ${strand?.wanted.base}`" :strand="id" />
       </KeepAlive>
+    </template>
+    <template v-else-if="!error">
+      <h1>{{ strand?.name ?? 'Gather' }}</h1>
+      <p v-if="overview.error.value" class="notice bad">{{ overview.error.value.message }}</p>
+      <Waiting v-else :what="`Looking over ${counted(made.corpus?.documents ?? 0, 'document')}`" />
     </template>
   </div>
 </template>

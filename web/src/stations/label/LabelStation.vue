@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 
-import type { Topic } from '@/api/client'
+import { useStrand } from '@/api/strand'
 import { useTopics } from '@/api/topics'
 import StaleNotice from '@/frame/StaleNotice.vue'
+import Waiting from '@/frame/Waiting.vue'
 import { useKey } from '@/frame/keys'
 import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
@@ -12,10 +13,13 @@ import { counted, decimal, percent } from '@/marks/format'
 import Button from 'primevue/button'
 
 import { useReading } from './reading'
+import StrongPassages from './StrongPassages.vue'
 import TopicList from './TopicList.vue'
 import WordThreads from './WordThreads.vue'
 
+const { ply } = useStrand()
 const { topics, query, fit } = useTopics()
+const doubt = computed(() => ply('fit')?.doubt)
 const { select, topic: selected } = useEvidence()
 const { get } = useAddress()
 const edit = useReading()
@@ -58,26 +62,6 @@ async function startLabel() {
   labelBox.value?.focus()
   labelBox.value?.select()
 }
-const firstWords = (given: Topic) =>
-  given.words
-    .slice(0, 3)
-    .map((word) => word.display)
-    .join(' ')
-const candidates = computed(() => {
-  const given = topic.value
-  if (!given) return []
-  const own = [...given.words].sort((a, b) => b.share * b.own - a.share * a.own)
-  return [
-    ...new Set([
-      firstWords(given),
-      own
-        .slice(0, 2)
-        .map((word) => word.display)
-        .join(' '),
-      own[0]?.display,
-    ]),
-  ]
-})
 useKey('j', 'next topic', () => go(1))
 useKey('k', 'previous topic', () => go(-1))
 useKey('l', 'label the topic', startLabel)
@@ -91,6 +75,11 @@ useKey('l', 'label the topic', startLabel)
       <RouterLink to="fit">fit one model</RouterLink> first.
     </p>
     <StaleNotice :steps="['fit']" class="wide" />
+    <p v-if="doubt" class="notice wide">
+      This fit was {{ doubt }} at its last iteration, so its topics may still change. Ask for more iterations at
+      <RouterLink to="fit">Fit</RouterLink> before you label them.
+    </p>
+    <Waiting v-if="fit && query.isPending.value" class="wide" what="Reading the topics" />
     <TopicList v-if="topics.length" :topics="topics" :current="current" @pick="(at) => select({ topic: at })" />
     <section v-if="topic">
       <div class="row wrap name">
@@ -101,7 +90,7 @@ useKey('l', 'label the topic', startLabel)
           class="title"
           :class="{ suggested: !topic.confirmed }"
           maxlength="200"
-          :placeholder="firstWords(topic)"
+          :placeholder="topic.candidates[0]"
           aria-label="Label of the topic"
           @keydown.enter.prevent="keep"
           @keydown.esc="labelBox?.blur()"
@@ -118,12 +107,12 @@ useKey('l', 'label the topic', startLabel)
           :label="`Confirm “${topic.label}”`"
           @click="save()" />
         <Button
-          v-for="candidate in candidates"
+          v-for="candidate in topic.candidates"
           :key="candidate"
           size="small"
           severity="secondary"
           :label="candidate"
-          @click="((label = candidate ?? ''), save())" />
+          @click="((label = candidate), save())" />
       </div>
       <div class="two">
         <WordThreads :topic="topic" />
@@ -166,6 +155,7 @@ useKey('l', 'label the topic', startLabel)
             @change="save(topic.confirmed)" />
         </aside>
       </div>
+      <StrongPassages :topic="topic" />
     </section>
   </div>
 </template>

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import StaleNotice from '@/frame/StaleNotice.vue'
+import Waiting from '@/frame/Waiting.vue'
 import { count } from '@/marks/format'
 
 const { id, ply } = useStrand()
@@ -44,7 +45,7 @@ const command = 'skeinwork weave pattern.json --documents FILE --out results'
       <div class="two">
         <section>
           <h2>Files</h2>
-          <p v-if="!files.length" class="soft">Writing…</p>
+          <Waiting v-if="!files.length" what="Writing every file" />
           <button
             v-for="file in files"
             :key="file.name"

@@ -3,9 +3,10 @@ import { computed, ref } from 'vue'
 
 import { ask, client } from '@/api/client'
 import { strandPath, useStrandChange, useStrandQuery } from '@/api/strand'
-import { usePrevalence } from '@/api/prevalence'
+import { usePrevalence, type Period } from '@/api/prevalence'
 import { useTopics } from '@/api/topics'
 import { useAddress } from '@/frame/address'
+import Waiting from '@/frame/Waiting.vue'
 import { useEvidence } from '@/frame/evidence'
 import Swatch from '@/marks/Swatch.vue'
 import { count, counted, day, percent } from '@/marks/format'
@@ -14,7 +15,6 @@ import GroupChart from './GroupChart.vue'
 import TimePanel from './TimePanel.vue'
 import { cellAt } from './prevalence'
 
-type Period = 'month' | 'quarter' | 'year'
 const { topics, fit, label, dye } = useTopics()
 const { get, list, set } = useAddress()
 const { request, topic: selectedTopic } = useEvidence()
@@ -31,9 +31,11 @@ const chosen = computed(() => {
         .map((topic) => topic.topic)
 })
 const weight = computed(() => get('weight', 'tokens') as 'tokens' | 'documents')
-const group = computed(() => (get('by') === 'none' ? undefined : get('by') || basics.data.value?.group_fields[0]))
+const group = computed(() =>
+  get('by') === 'none' ? undefined : get('by') || (basics.data.value?.suggested_group ?? undefined),
+)
 const period = computed(() => {
-  const asked = get('each') || (basics.data.value?.suggested_period ? 'year' : 'none')
+  const asked = get('each') || (basics.data.value?.suggested_period ?? 'none')
   return asked === 'none' ? undefined : (asked as Period)
 })
 const basics = usePrevalence({})
@@ -99,6 +101,7 @@ const said = computed(() => {
   return cell ? { topic, n: cell.documents, ...cell.values[topic] } : null
 })
 const missing = computed(() => [group.value, period.value ? 'date' : ''].filter(Boolean).join(' or '))
+const asSuggested = computed(() => get('by') === '' && get('each') === '')
 const options = computed(() => ['none', ...(basics.data.value?.group_fields ?? [])])
 const value = (event: Event) => (event.target as HTMLSelectElement).value
 </script>
@@ -143,7 +146,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         <label class="small"
           >each
           <select :value="period ?? 'none'" aria-label="Period" @change="set({ each: value($event) })">
-            <option v-for="each in ['none', 'year', 'quarter', 'month']" :key="each">
+            <option v-for="each in ['none', ...(basics.data.value?.all_periods ?? [])]" :key="each">
               {{ each }}
             </option>
           </select></label
@@ -200,10 +203,11 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
             >{{ counted(table.left_out, 'document') }} without {{ missing }}
             {{ table.left_out === 1 ? 'is' : 'are' }} left out.
           </template>
+          <template v-if="asSuggested">Suggested: {{ table.suggestion }}. </template>
           Cells of fewer than {{ LEAST }} documents are drawn faint. {{ count(table.replicates) }} bootstrap replicates.
         </p>
       </template>
-      <p v-else class="soft">Counting…</p>
+      <Waiting v-else what="Counting topics and drawing documents anew for the intervals" />
     </template>
   </div>
 </template>

@@ -14,6 +14,8 @@ describe('placeOf', () => {
     expect(placeOf('2014-07-01', ['2013', '2014', '2015'])).toBe(1.5)
     expect(placeOf('2014-04-01', ['2013-Q2', '2013-Q3', '2013-Q4', '2014-Q1', '2014-Q2'])).toBe(4)
     expect(placeOf('2014-01-20', ['2013-12', '2014-01'])).toBe(1)
+    expect(placeOf('1805-01-01', ['1790s', '1800s'])).toBe(1.5)
+    expect(placeOf('1825-01-01', ['1750–1799', '1800–1849'])).toBe(1.5)
     expect(placeOf('2010-01-01', ['2013'])).toBeNull()
   })
 })

@@ -14,6 +14,7 @@ export function placeOf(iso: string, periods: string[]): number | null {
   const start = Number(first.slice(0, 4))
   let at: number
   if (first.includes('Q')) at = (year - start) * 4 + (month - 1) / 3 - (Number(first.at(-1)) - 1)
+  else if (/s|–/.test(first)) at = (year - start + (month - 1) / 12) / (first.endsWith('s') ? 10 : 50)
   else if (first.includes('-')) at = (year - start) * 12 + (month - 1) - (Number(first.slice(5)) - 1)
   else at = year - start + (month - 1) / 12
   return at >= 0 && at <= periods.length ? at : null

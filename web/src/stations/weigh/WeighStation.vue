@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery, useWanted } from '@/api/strand'
 import StaleNotice from '@/frame/StaleNotice.vue'
+import Waiting from '@/frame/Waiting.vue'
 import { say } from '@/frame/notices'
 import { useKey } from '@/frame/keys'
 import { useAddress } from '@/frame/address'
@@ -13,7 +14,7 @@ import { count, counted, percent } from '@/marks/format'
 import TopTerms from './TopTerms.vue'
 import VocabularyTable from './VocabularyTable.vue'
 
-const { strand, ply } = useStrand()
+const { strand, ply, made } = useStrand()
 const { wanted, change } = useWanted()
 const { get, set } = useAddress()
 const { select, request } = useEvidence()
@@ -171,7 +172,11 @@ useKey('x', 'leave the selected term out', () => {
         <VocabularyTable :scheme="scheme" @leave="leaveOut" />
       </div>
     </template>
-    <p v-else-if="!ply('cleaning')?.identity" class="soft">
+    <template v-else-if="ply('cleaning')?.identity && !top.error.value">
+      <h1>Vocabulary</h1>
+      <Waiting :what="`Counting the terms of ${counted(made.corpus?.documents ?? 0, 'document')}`" />
+    </template>
+    <p v-else-if="strand && !ply('cleaning')?.identity" class="soft">
       Nothing has been cleaned yet. Bring documents in at Gather first.
     </p>
   </div>

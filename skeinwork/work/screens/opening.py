@@ -1,0 +1,76 @@
+"""What is most worth a look at a station before anything is selected there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from itertools import pairwise
+from urllib.parse import urlencode
+
+import numpy as np
+from pydantic import BaseModel
+
+from skeinwork.work.flags import FLAGS
+from skeinwork.work.view import View
+
+
+class Opening(BaseModel):
+    """Evidence to begin with: a request as it stands in an address, and why that."""
+
+    request: str
+    why: str
+
+
+def _corpus(view: View) -> Opening | None:
+    counts = [(flag, int(flag.mask(view).sum())) for flag in FLAGS if flag.out]
+    found = [(flag, count) for flag, count in counts if count]
+    if not found:
+        return None
+    flag, count = max(found, key=lambda each: each[1])
+    noun = "document" if count == 1 else "documents"
+    return Opening(request=f"flag={flag.key}", why=f"{count} {noun} {flag.said}: {flag.why}")
+
+
+def _cleaning(view: View) -> Opening | None:
+    survivals = view.cleaning.survivals
+    removed = [before.tokens - after.tokens for before, after in pairwise(survivals)]
+    if not any(removed):
+        return None
+    at = int(np.argmax(removed))
+    title = view.clean_settings.passes[at].title
+    return Opening(
+        request=urlencode({"removed_by": survivals[at + 1].key}),
+        why=f"{title} removed the most: {removed[at]} of {survivals[0].tokens} tokens",
+    )
+
+
+def _matrix(view: View) -> Opening | None:
+    matrix = view.matrix
+    if not matrix.terms:
+        return None
+    counts = np.asarray(matrix.counts.sum(axis=0)).ravel()
+    frequency = np.bincount(matrix.counts.indices, minlength=len(matrix.terms))
+    at = int(np.argmax(counts * np.log(matrix.counts.shape[0] / np.maximum(frequency, 1))))
+    return Opening(
+        request=urlencode({"term": matrix.terms[at]}),
+        why=f"“{matrix.display[at]}” has the largest sum of tf-idf",
+    )
+
+
+def _fit(view: View) -> Opening | None:
+    share = view.fit_summary.share[0]
+    said = f"{share.mean:.1%} ({share.low:.1%} to {share.high:.1%}) of all counted words"
+    return Opening(request="topic=0", why=f"the largest topic: {said}".replace("%", "\u202f%"))
+
+
+_BY_STEP: dict[str, Callable[[View], Opening | None]] = {
+    "corpus": _corpus, "cleaning": _cleaning, "matrix": _matrix, "fit": _fit
+}  # fmt: skip
+
+
+def opening(view: View, step: str) -> Opening | None:
+    """What to show of the result of a step; None where nothing stands out, or there is none yet."""
+    made = {"corpus": view.corpus_id, "cleaning": view.cleaning_id, "matrix": view.matrix_id,
+            "fit": view.fit_id}  # fmt: skip
+    if not made.get(step):
+        return None
+    return view.cached("opening", lambda: _BY_STEP[step](view), step)
