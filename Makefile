@@ -3,10 +3,12 @@ PY := .venv/bin/python
 KERNELS := $(shell grep -rl --include='*.py' '@njit' skeinwork/core 2>/dev/null)
 WEB := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 STATIC := skeinwork/server/static/index.html
+WORKED := skeinwork/demo/worked.skein.zip
+STEPS := $(shell find skeinwork/core skeinwork/demo skeinwork/work/steps -name '*.py' -o -name '*.toml' 2>/dev/null)
 
 .PHONY: demo test test-bounds lint bench bench-quick bench-faults dev client format setup clean
 
-demo: setup
+demo: setup $(WORKED)
 	.venv/bin/skeinwork demo
 
 test: setup .venv/.browser
@@ -36,7 +38,7 @@ bench-faults: setup
 	$(PY) -m pytest tests/test_faults.py --rounds 50
 
 # The server on port 8642 and the front end with hot reload on port 5173.
-dev: setup
+dev: setup $(WORKED)
 	trap 'kill 0' EXIT; .venv/bin/skeinwork demo & cd web && npm run dev
 
 # Write the API's description and the client's types anew.
@@ -70,6 +72,10 @@ $(STATIC): web/node_modules/.installed $(WEB)
 	$(PY) -m skeinwork.core.warm
 	touch $@
 
+# The demo worked through: swept, chosen and labelled, so that every station is alive at once.
+$(WORKED): .venv/.compiled scripts/make_worked_demo.py $(STEPS)
+	$(PY) scripts/make_worked_demo.py $@
+
 .venv/.browser: .venv/.installed
 	command -v chromium >/dev/null && command -v chromedriver >/dev/null || \
 	  (apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends \
@@ -77,4 +83,4 @@ $(STATIC): web/node_modules/.installed $(WEB)
 	touch $@
 
 clean:
-	rm -rf .venv web/node_modules skeinwork/server/static build dist
+	rm -rf .venv web/node_modules skeinwork/server/static $(WORKED) build dist

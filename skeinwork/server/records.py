@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 
-from fastapi import Response
+from fastapi import Response, UploadFile
 from pydantic import BaseModel
 
 from skeinwork.store.models import Job, Strand
@@ -21,8 +22,18 @@ class Made(BaseModel):
         return cls(strand=strand.id, job=job.id if job else None)
 
 
+def file_name(name: str) -> str:
+    """A name for a file that any system takes."""
+    return re.sub(r"[^a-z0-9.]+", "-", name.lower()).strip("-.") or "skein"
+
+
+def chunks_of(file: UploadFile) -> Iterator[bytes]:
+    """A file that is sent, piece by piece."""
+    while chunk := file.file.read(1 << 20):
+        yield chunk
+
+
 def attachment(data: bytes, name: str, kind: str) -> Response:
-    """A file to be saved, under a name that any system takes."""
-    safe = re.sub(r"[^a-z0-9.]+", "-", name.lower()).strip("-.") or "skein"
-    headers = {"Content-Disposition": f'attachment; filename="{safe}"'}
+    """A file to be saved."""
+    headers = {"Content-Disposition": f'attachment; filename="{file_name(name)}"'}
     return Response(data, media_type=kind, headers=headers)

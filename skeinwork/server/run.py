@@ -10,24 +10,14 @@ from pathlib import Path
 import platformdirs
 import uvicorn
 
-from skeinwork.core.corpus.gather import preview
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats.readers import detect_settings
 from skeinwork.server.app import LOOPBACK, STATIC, make_app
+from skeinwork.server.demo import ensure_demo
 from skeinwork.server.state import State
 from skeinwork.store.store import Store
-from skeinwork.work import events, skeins, strands
-from skeinwork.work.events import NewEvent
+from skeinwork.work import skeins
 from skeinwork.work.executors import make_executor
 from skeinwork.work.jobs import JobRunner
-from skeinwork.work.plans import Gather, GatheredFile, GatherRequest
-
-DEMO = "Sollen Harbours"
-EVENTS = (
-    ("2014-01-14", "storm winter"),
-    ("2017-04-01", "line closed"),
-    ("2019-01-01", "seabird rule"),
-)
 
 
 def open_state(
@@ -36,38 +26,14 @@ def open_state(
 ) -> State:  # fmt: skip
     """The state of a data folder; results are computed here, or on a scheduler's cluster."""
     store = Store(folder)
+    with store.connection():
+        skeins.purge(store)
     try:
         executor = make_executor(store, workers, scheduler)
     except BaseException:
         store.close()
         raise
     return State(store, JobRunner(store, executor), upload_limit_mb * 1_000_000)
-
-
-def ensure_demo(state: State, folder: Path) -> None:
-    """Bring the demo corpus in, once; later starts find it there."""
-    from skeinwork.demo.generator import write_files
-
-    with state.store.connection():
-        if any(each.name == DEMO for each in skeins.entries()):
-            return
-        path = write_files(folder / "demo")
-        data = path.read_bytes()
-        settings = detect_settings(data, path.name)
-        roles = preview(data, path.name, settings).roles
-        upload = state.store.keep_upload(path.name, iter([data]), len(data))
-        table = path.with_name("harbours.csv").read_bytes()
-        state.store.keep_upload("harbours.csv", iter([table]), len(table))
-        strand = skeins.begin(DEMO)
-        for day, label in EVENTS:
-            events.add(strand.skein_id, NewEvent(day=day, label=label))
-        file = GatheredFile(sha256=upload.sha256, name=path.name,
-                            settings=settings.model_copy(update={"roles": roles}))  # fmt: skip
-        plan = Gather(
-            called=f"Bring in {DEMO}", request=GatherRequest(files=(file,)),
-            wanted=strands.wanted(strand),
-        )  # fmt: skip
-        state.runner.start(plan, strand)
 
 
 def _free_port(host: str, wanted: int) -> socket.socket:
@@ -97,12 +63,13 @@ def serve(options: argparse.Namespace, demo: bool) -> int:
     folder: Path = options.data or platformdirs.user_data_path("skeinwork") / name
     listener = _free_port(options.host, options.port)
     state = open_state(folder, options.workers, options.upload_limit, options.scheduler)
+    opened = "/"
     if demo:
-        ensure_demo(state, folder)
+        opened = f"/strand/{ensure_demo(state.store, state.runner)}/track"
     port = listener.getsockname()[1]
     hosts = (*LOOPBACK, options.host, socket.gethostname())
     app = make_app(state, hosts, options.token)
-    query = f"/?token={options.token}" if options.token else "/"
+    query = opened + (f"?token={options.token}" if options.token else "")
     print(
         f"Skeinwork is at http://{options.host}:{port}{query}  (data in {folder}; stop with Ctrl+C)"
     )

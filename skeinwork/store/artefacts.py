@@ -277,6 +277,22 @@ class ArtefactStore:
             if _IDENTITY.fullmatch(folder.name) and (folder / _MADE).exists():
                 yield folder.name
 
+    def adopt(self, identity: str, folder: Path) -> None:
+        """Take a folder that another store wrote as a result; ``has`` says whether it is whole."""
+        target = self._place(identity)
+        target.parent.mkdir(exist_ok=True)
+        shutil.rmtree(target, ignore_errors=True)
+        shutil.move(folder, target)
+        _sync_folder(target.parent)
+
+    def remove(self, identity: str) -> int:
+        """Remove a result; how many bytes it took."""
+        folder = self._place(identity)
+        size = sum(path.stat().st_size for path in folder.glob("*"))
+        shutil.rmtree(folder, ignore_errors=True)
+        self._opened.pop(identity, None)
+        return size
+
     def set_aside(self, identity: str) -> None:
         """Remove the files of a damaged result, so that it is made again; what it was stays known."""
         for path in self._place(identity).glob("*"):

@@ -63,7 +63,9 @@ _MADE = """
 ALTER TABLE result ADD COLUMN version INTEGER;
 ALTER TABLE result ADD COLUMN inputs TEXT;
 """
-STEPS = (_FIRST, _BASE, _MADE)
+# A skein that was deleted goes when the server starts the next time.
+_DELETED = "ALTER TABLE skein ADD COLUMN deleted DATETIME"
+STEPS = (_FIRST, _BASE, _MADE, _DELETED)
 
 
 def migrate(database: Any) -> None:

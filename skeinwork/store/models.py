@@ -71,9 +71,11 @@ class Skein(Record):
     """One piece of work."""
 
     strands: Any
+    events: Any
     id = AutoField()
     name = TextField()
     created = DateTimeField(default=now)
+    deleted = DateTimeField(null=True)
 
 
 class Strand(Record):

@@ -88,6 +88,12 @@ class Store:
                 **made_from,
             ).on_conflict(conflict_target=[Result.identity], update=made_from).execute()
 
+    def temporary(self, suffix: str) -> Path:
+        """A new file that goes at the next start, where nobody removes it before."""
+        handle, path = tempfile.mkstemp(prefix=".tmp-", suffix=suffix, dir=self.uploads)
+        os.close(handle)
+        return Path(path)
+
     def upload_path(self, sha256: str) -> Path:
         return self.uploads / sha256
 

@@ -43,16 +43,17 @@ class JobRunner:
         self._starting = threading.Lock()
         self._beyond_mending: dict[str, str] = {}
 
-    def start(self, plan: Plan, strand: Strand) -> Job:
+    def start(self, plan: Plan, strand: Strand | None = None) -> Job:
         """Record a job and begin it.
 
         The same plan already at work is answered with that job; one that supersedes takes the
         place of another of its kind.
         """
         wanted = plan.model_dump(mode="json")
+        number = strand.id if strand else 0
         with self._starting:
             for running in list(self.running.values()):
-                alike = running.plan.kind == plan.kind and running.strand_id == strand.id
+                alike = running.plan.kind == plan.kind and running.strand_id == number
                 if alike and running.plan == plan:
                     return running.record
                 if alike and plan.supersedes:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import datetime
+from pathlib import Path
 
 from pydantic import BaseModel
 
 from skeinwork.core.errors import BadInputError, NotFoundError
-from skeinwork.store.models import Result, Skein, Strand, TopicNote
+from skeinwork.store.models import Event, Result, Skein, Strand, TopicNote, database, now
 from skeinwork.store.store import Store
-from skeinwork.work import strands
+from skeinwork.work import skein_file, strands
 from skeinwork.work.steps import CHAIN
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.steps.step import plain
@@ -24,16 +25,28 @@ def begin(name: str) -> Strand:
     return strand
 
 
+class Content(BaseModel):
+    """What goes when a skein is deleted."""
+
+    strands: int
+    labels: int
+    notes: int
+    events: int
+    results: int
+    bytes: int
+
+
 class SkeinEntry(BaseModel):
     id: int
     name: str
     created: datetime.datetime
     strands: list[int]
     documents: int | None
+    deleted: bool
 
 
 def entries() -> list[SkeinEntry]:
-    """All skeins, the newest first; call inside a connection."""
+    """All skeins, the newest first, those too that go at the next start; call inside a connection."""
     rows = list(Strand.select().order_by(Strand.id))
     sizes = {
         row.identity: row.summary["documents"]
@@ -45,19 +58,90 @@ def entries() -> list[SkeinEntry]:
         documents = next((sizes[row.corpus] for row in mine if row.corpus in sizes), None)
         found.append(
             SkeinEntry(id=skein.id, name=skein.name, created=skein.created,
-                       strands=[row.id for row in mine], documents=documents)
+                       strands=[row.id for row in mine], documents=documents,
+                       deleted=skein.deleted is not None)
         )  # fmt: skip
     return found
 
 
-def fork(parent: Strand) -> Strand:
+def find(skein_id: int) -> Skein:
+    """A skein by number, deleted or not; call these inside a connection."""
+    found: Skein | None = Skein.get_or_none(Skein.id == skein_id)
+    if found is None:
+        raise NotFoundError(f"There is no skein {skein_id}.")
+    return found
+
+
+def rename(skein: Skein, name: str) -> None:
+    """Call a skein otherwise."""
+    Skein.update(name=name.strip()).where(Skein.id == skein.id).execute()
+
+
+def copy(skein: Skein) -> Strand:
+    """A second skein with the same strands, labels and events, to try something on; its first strand."""
+    with database.atomic("IMMEDIATE"):
+        made = Skein.create(name=f"{skein.name}, copy")
+        for event in skein.events:
+            Event.create(skein=made, day=event.day, label=event.label)
+        found = [_copied(strand, made) for strand in skein.strands.order_by(Strand.id)]
+    return found[0]
+
+
+def _copied(strand: Strand, skein: Skein) -> Strand:
+    values = {**strand.__data__, "skein": skein.id, "revision": 1}
+    made: Strand = Strand.create(**{k: v for k, v in values.items() if k != "id"})
+    notes = TopicNote.select().where(TopicNote.strand == strand)
+    rows = [{**note.__data__, "strand": made.id} for note in notes]
+    for first in range(0, len(rows), 50):
+        TopicNote.insert_many(rows[first : first + 50]).execute()
+    return made
+
+
+def content(store: Store, skein: Skein) -> Content:
+    """What goes with a skein: what people wrote, and results that no other skein has."""
+    notes = TopicNote.select().join(Strand).where(Strand.skein == skein)
+    own = _only(skein)
+    return Content(
+        strands=skein.strands.count(), events=skein.events.count(),
+        labels=notes.where(TopicNote.confirmed).count(),
+        notes=notes.where(TopicNote.note != "").count(), results=len(own),
+        bytes=sum(_size(store.artefacts.open(each).folder) for each in own),
+    )  # fmt: skip
+
+
+def _size(folder: Path) -> int:
+    return sum(path.stat().st_size for path in folder.glob("*"))
+
+
+def _only(skein: Skein) -> list[str]:
+    """Results that were made for a skein and for no other."""
+    others = Skein.select().where((Skein.id != skein.id) & Skein.deleted.is_null())
+    kept = set(skein_file.results_of(others))
+    return [each for each in skein_file.results_of([skein]) if each not in kept]
+
+
+def delete(skein: Skein, undo: bool = False) -> None:
+    """Let a skein go when the server starts the next time; until then that can be undone."""
+    Skein.update(deleted=None if undo else now()).where(Skein.id == skein.id).execute()
+
+
+def purge(store: Store) -> None:
+    """Remove what was deleted before the server was stopped."""
+    for skein in list(Skein.select().where(Skein.deleted.is_null(False))):
+        for identity in _only(skein):
+            store.artefacts.remove(identity)
+            Result.delete().where(Result.identity == identity).execute()
+        skein.delete_instance()
+
+
+def fork(parent: Strand, name: str = "", fitted: bool = True) -> Strand:
     """A second strand with the same results, to go another way from here."""
     count = Strand.select().where(Strand.skein == parent.skein).count()
     copy: Strand = Strand.create(
-        skein=parent.skein, name=f"{parent.skein.name} · {count + 1}", corpus=parent.corpus,
+        skein=parent.skein, name=name or f"{parent.skein.name} · {count + 1}", corpus=parent.corpus,
         cleaning=parent.cleaning, matrix=parent.matrix, draft=parent.draft,
     )  # fmt: skip
-    if parent.fit:
+    if parent.fit and fitted:
         notes = TopicNote.select().where(
             (TopicNote.strand == parent) & (TopicNote.fit == parent.fit)
         )

@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { useRebuild, useStrand, useWanted } from '@/api/strand'
 import EvidencePanel from '@/frame/EvidencePanel.vue'
 import GoneNotice from '@/frame/GoneNotice.vue'
+import HintLine from '@/frame/HintLine.vue'
 import KeysHelp from '@/frame/KeysHelp.vue'
 import NoticeList from '@/frame/NoticeList.vue'
 import ReaderSheet from '@/frame/ReaderSheet.vue'
@@ -57,7 +58,8 @@ useKey('/', 'find documents', () => {
         <p class="notice bad">{{ error.message }}</p>
         <RouterLink to="/">All skeins on this machine</RouterLink>
       </div>
-      <RouterView v-else v-slot="{ Component }">
+      <HintLine v-if="onStrand" />
+      <RouterView v-if="!(onStrand && error && !strand)" v-slot="{ Component }">
         <component :is="Component" :key="String(route.params.strand ?? '')" />
       </RouterView>
     </main>
@@ -85,6 +87,8 @@ useKey('/', 'find documents', () => {
 }
 main {
   grid-area: work;
+  display: flex;
+  flex-direction: column;
   min-width: 0;
   overflow: hidden;
   outline: none;

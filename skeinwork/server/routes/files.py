@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Depends, File, Request, UploadFile
@@ -14,6 +14,7 @@ from starlette.exceptions import HTTPException
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import archive
 from skeinwork.core.formats.records import FileSettings
+from skeinwork.server.records import chunks_of
 from skeinwork.server.state import State, StateOf
 from skeinwork.work import uploads
 from skeinwork.work.screens import files
@@ -40,16 +41,11 @@ def _keep(
     return _previewed(state, kept, settings)
 
 
-def _chunks(file: UploadFile) -> Iterator[bytes]:
-    while chunk := file.file.read(1 << 20):
-        yield chunk
-
-
 @router.post("")
 def upload(state: StateOf, file: Annotated[UploadFile, File()]) -> FilePreview:
     """Bring a file in; answers with its detected settings and a preview."""
     name = (file.filename or "file").replace("\\", "/").rsplit("/", 1)[-1][:255]
-    return _keep(state, name, _chunks(file))
+    return _keep(state, name, chunks_of(file))
 
 
 @router.post("/folder", openapi_extra={

@@ -2,19 +2,24 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, File, Response, UploadFile
+from fastapi.responses import FileResponse
 from pydantic import BaseModel, ConfigDict, Field
+from starlette.background import BackgroundTask
 
 from skeinwork.core.errors import BadInputError
-from skeinwork.server.records import Made
-from skeinwork.server.state import State, StateOf, StrandOf
-from skeinwork.store.models import Strand
-from skeinwork.work import skeins, strands, uploads
-from skeinwork.work.plans import Build, Gather, GatherRequest
+from skeinwork.server.demo import ensure_demo
+from skeinwork.server.records import Made, chunks_of, file_name
+from skeinwork.server.state import RecordNumber, State, StateOf, StrandOf
+from skeinwork.store.models import Skein, Strand
+from skeinwork.work import skein_file, skeins, strands, uploads
+from skeinwork.work.plans import Build, Gather, GatherRequest, Unpack
 from skeinwork.work.screens.strand import StrandRecord, describe
 from skeinwork.work.screens.versions import Version
 from skeinwork.work.screens.versions import versions as list_versions
-from skeinwork.work.skeins import SkeinEntry
+from skeinwork.work.skeins import Content, SkeinEntry
 from skeinwork.work.strands import Wanted
 
 router = APIRouter(prefix="/api", tags=["skeins"])
@@ -43,6 +48,84 @@ def list_skeins(state: StateOf) -> list[SkeinEntry]:
     """All skeins, the newest first."""
     with state.store.connection():
         return skeins.entries()
+
+
+def get_skein(state: StateOf, skein_id: RecordNumber) -> Skein:
+    with state.store.connection():
+        return skeins.find(skein_id)
+
+
+SkeinOf = Annotated[Skein, Depends(get_skein)]
+
+
+class Renaming(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    name: str = Field(min_length=1, max_length=200)
+
+
+@router.put("/skeins/{skein_id}")
+def rename_skein(state: StateOf, skein: SkeinOf, to: Renaming) -> list[SkeinEntry]:
+    """Call a skein otherwise."""
+    with state.store.connection():
+        skeins.rename(skein, to.name)
+        return skeins.entries()
+
+
+@router.get("/skeins/{skein_id}/content")
+def skein_content(state: StateOf, skein: SkeinOf) -> Content:
+    """What goes when the skein is deleted."""
+    with state.store.connection():
+        return skeins.content(state.store, skein)
+
+
+@router.delete("/skeins/{skein_id}")
+def delete_skein(state: StateOf, skein: SkeinOf) -> list[SkeinEntry]:
+    """Delete a skein; undone by restoring it, until the server stops."""
+    with state.store.connection():
+        skeins.delete(skein)
+        return skeins.entries()
+
+
+@router.post("/skeins/{skein_id}/restore")
+def restore_skein(state: StateOf, skein: SkeinOf) -> list[SkeinEntry]:
+    """Undo the deletion of a skein."""
+    with state.store.connection():
+        skeins.delete(skein, undo=True)
+        return skeins.entries()
+
+
+@router.post("/skeins/{skein_id}/copy")
+def copy_skein(state: StateOf, skein: SkeinOf) -> Made:
+    """A second skein with the same strands."""
+    with state.store.connection():
+        return Made.of(skeins.copy(skein))
+
+
+@router.get("/skeins/{skein_id}/file")
+def skein_as_file(state: StateOf, skein: SkeinOf) -> Response:
+    """The skein as one file, to be opened elsewhere."""
+    with state.store.connection():
+        path = state.store.temporary(".skein.zip")
+        skein_file.write(state.store, skein, path)
+    return FileResponse(
+        path, media_type="application/zip", filename=f"{file_name(skein.name)}.skein.zip",
+        background=BackgroundTask(path.unlink, missing_ok=True),
+    )  # fmt: skip
+
+
+@router.post("/skeins/open", status_code=202)
+def open_skein_file(state: StateOf, file: Annotated[UploadFile, File()]) -> Made:
+    """Bring a skein in from a file, in a job."""
+    name = (file.filename or "skein").replace("\\", "/").rsplit("/", 1)[-1][:255]
+    with state.store.connection():
+        kept = state.store.keep_upload(name, chunks_of(file), state.upload_limit)
+        return Made(job=state.runner.start(Unpack(sha256=kept.sha256, name=name)).id)
+
+
+@router.post("/demo", status_code=202)
+def open_demo(state: StateOf) -> Made:
+    """Put the demo corpus beside one's own work; the strand to open."""
+    return Made(strand=ensure_demo(state.store, state.runner))
 
 
 @router.get("/strands/{strand_id}")

@@ -6,6 +6,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
+from skeinwork.demo import DEMO, HINTS
 from skeinwork.store.artefacts import Artefact
 from skeinwork.store.models import Strand, TopicNote
 from skeinwork.store.store import Store
@@ -27,6 +28,13 @@ class Ply(BaseModel):
     doubt: str = ""
 
 
+class Sibling(BaseModel):
+    """A strand of the same skein."""
+
+    id: int
+    name: str
+
+
 class StrandRecord(BaseModel):
     """A strand with its chain of results and the settings wanted next."""
 
@@ -40,7 +48,8 @@ class StrandRecord(BaseModel):
     labelled: int
     undo: int
     redo: int
-    siblings: list[int]
+    siblings: list[Sibling]
+    hints: dict[str, str]
 
 
 def parsed(step: Link[Any, Any, Any], stored: Artefact) -> Any:
@@ -76,11 +85,13 @@ def describe(store: Store, strand: Strand) -> StrandRecord:
     )
     undo, redo = strands.undo_depth(strand)
     siblings = [
-        s.id for s in Strand.select().where(Strand.skein == strand.skein).order_by(Strand.id)
+        Sibling(id=each.id, name=each.name or strand.skein.name)
+        for each in Strand.select().where(Strand.skein == strand.skein).order_by(Strand.id)
     ]
     return StrandRecord(
         id=strand.id, skein=strand.skein_id, name=strand.name or strand.skein.name,
         revision=strand.revision, wanted=strands.wanted(strand), plies=plies,
         summaries=Summaries(**summaries), labelled=labelled,
         undo=undo, redo=redo, siblings=siblings,
+        hints=HINTS if strand.skein.name == DEMO else {},
     )  # fmt: skip

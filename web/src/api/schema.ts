@@ -152,6 +152,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/skeins/{skein_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Rename Skein
+         * @description Call a skein otherwise.
+         */
+        put: operations["rename_skein"];
+        post?: never;
+        /**
+         * Delete Skein
+         * @description Delete a skein; undone by restoring it, until the server stops.
+         */
+        delete: operations["delete_skein"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/skeins/{skein_id}/content": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Skein Content
+         * @description What goes when the skein is deleted.
+         */
+        get: operations["skein_content"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/skeins/{skein_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Skein
+         * @description Undo the deletion of a skein.
+         */
+        post: operations["restore_skein"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/skeins/{skein_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Skein
+         * @description A second skein with the same strands.
+         */
+        post: operations["copy_skein"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/skeins/{skein_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Skein As File
+         * @description The skein as one file, to be opened elsewhere.
+         */
+        get: operations["skein_as_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/skeins/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Skein File
+         * @description Bring a skein in from a file, in a job.
+         */
+        post: operations["open_skein_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Demo
+         * @description Put the demo corpus beside one's own work; the strand to open.
+         */
+        post: operations["open_demo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}": {
         parameters: {
             query?: never;
@@ -1087,6 +1231,11 @@ export interface components {
             /** End */
             end?: number | null;
         };
+        /** Body_open_skein_file */
+        Body_open_skein_file: {
+            /** File */
+            file: string;
+        };
         /** Body_upload */
         Body_upload: {
             /** File */
@@ -1248,6 +1397,24 @@ export interface components {
              * @description one document for each
              */
             field: string;
+        };
+        /**
+         * Content
+         * @description What goes when a skein is deleted.
+         */
+        Content: {
+            /** Strands */
+            strands: number;
+            /** Labels */
+            labels: number;
+            /** Notes */
+            notes: number;
+            /** Events */
+            events: number;
+            /** Results */
+            results: number;
+            /** Bytes */
+            bytes: number;
         };
         /**
          * ContextLine
@@ -2576,6 +2743,11 @@ export interface components {
             /** Raw */
             raw: string;
         };
+        /** Renaming */
+        Renaming: {
+            /** Name */
+            name: string;
+        };
         /**
          * Said
          * @description What a result is called, and how much it is.
@@ -2685,6 +2857,16 @@ export interface components {
              */
             under: number;
         };
+        /**
+         * Sibling
+         * @description A strand of the same skein.
+         */
+        Sibling: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
         /** SkeinEntry */
         SkeinEntry: {
             /** Id */
@@ -2700,6 +2882,8 @@ export interface components {
             strands: number[];
             /** Documents */
             documents: number | null;
+            /** Deleted */
+            deleted: boolean;
         };
         /**
          * SmallGroups
@@ -2823,7 +3007,11 @@ export interface components {
             /** Redo */
             redo: number;
             /** Siblings */
-            siblings: number[];
+            siblings: components["schemas"]["Sibling"][];
+            /** Hints */
+            hints: {
+                [key: string]: string;
+            };
         };
         /** Summaries */
         Summaries: {
@@ -3504,6 +3692,249 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    rename_skein: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                skein_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Renaming"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SkeinEntry"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_skein: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                skein_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SkeinEntry"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    skein_content: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                skein_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Content"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    restore_skein: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                skein_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SkeinEntry"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    copy_skein: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                skein_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    skein_as_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                skein_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    open_skein_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_open_skein_file"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    open_demo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
                 };
             };
         };

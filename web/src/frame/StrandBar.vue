@@ -107,11 +107,10 @@ async function fork() {
           <p class="soft">Strands of this skein</p>
           <RouterLink
             v-for="sibling in strand?.siblings"
-            :key="sibling"
-            :to="`/strand/${sibling}/gather`"
+            :key="sibling.id"
+            :to="`/strand/${sibling.id}/gather`"
             class="version">
-            <b>Strand {{ sibling }}</b
-            ><span v-if="sibling === strand?.id" class="soft"> · this one</span>
+            <b>{{ sibling.name }}</b><span v-if="sibling.id === strand?.id" class="soft"> · this one</span>
           </RouterLink>
         </template>
         <p class="soft">Made so far, newest first; what differs from the present one</p>

@@ -128,7 +128,7 @@ async function takeFit(fit: Fit) {
         :severity="all.length ? 'secondary' : undefined"
         :label="all.length ? 'Sweep more' : 'Sweep'"
         :loading="sweep.isPending.value" />
-      <small v-if="suggested" class="soft grow">
+      <small v-if="suggested" class="soft why">
         {{ counted(parseNumbers(counts ?? '').length * parseNumbers(seeds ?? '').length, 'fit') }}. Suggested:
         {{ suggested.why }}.
       </small>
@@ -200,16 +200,20 @@ async function takeFit(fit: Fit) {
 <style scoped>
 .choose {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 0.8rem;
   align-content: start;
 }
 .settings {
-  gap: 1.2rem;
+  gap: 0.4rem 1.2rem;
+}
+.why {
+  flex-basis: 100%;
 }
 .settings input[type='number'] {
   width: 5rem;
 }
 .two {
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
 }
 </style>

@@ -22,8 +22,8 @@ const props = defineProps<{
 const emit = defineEmits<{ pick: [string] }>()
 const width = ref(800)
 const LEFT = 210
-const PANEL = 112
-const GAP = 20
+const PANEL = 96
+const GAP = 16
 const height = computed(() => props.measures.length * (PANEL + GAP) + 26)
 const counts = computed(() => [...new Set(props.fits.map((fit) => fit.settings.topics ?? 0))].sort((a, b) => a - b))
 const x = computed(() => scalePoint<number>(counts.value, [LEFT + 10, width.value - 20]).padding(0.3))

@@ -1,13 +1,40 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
-import { RouterLink } from 'vue-router'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import Button from 'primevue/button'
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
 
-import { ask, client } from '@/api/client'
-import { count } from '@/marks/format'
+import { ask, client, type Schemas } from '@/api/client'
+import JobNotice from '@/frame/JobNotice.vue'
+import { hasStopped, isAtWork, jobs } from '@/frame/jobs'
+import { say } from '@/frame/notices'
 
 import ImportPanel from './ImportPanel.vue'
+import SkeinRow from './SkeinRow.vue'
 
+const router = useRouter()
+const queries = useQueryClient()
 const skeins = useQuery({ queryKey: ['skeins'], queryFn: () => ask(client.GET('/api/skeins')) })
+const picker = ref<HTMLInputElement>()
+const opening = computed(() =>
+  jobs.value.filter((job) => job.kind === 'unpack' && (isAtWork(job) || hasStopped(job))).slice(0, 1),
+)
+const demo = useMutation({
+  mutationFn: () => ask(client.POST('/api/demo')),
+  onSuccess: (made: Schemas['Made']) => {
+    queries.invalidateQueries({ queryKey: ['skeins'] })
+    router.push(`/strand/${made.strand}/track`)
+  },
+})
+async function openFile(event: Event) {
+  const file = (event.target as HTMLInputElement).files?.[0]
+  if (!file) return
+  const form = new FormData()
+  form.append('file', file)
+  const answer = await fetch('/api/skeins/open', { method: 'POST', body: form }).catch(() => undefined)
+  if (!answer?.ok) say((await answer?.json().catch(() => undefined))?.detail ?? 'The file was not taken.', 'bad')
+  if (picker.value) picker.value.value = ''
+}
 </script>
 
 <template>
@@ -16,18 +43,24 @@ const skeins = useQuery({ queryKey: ['skeins'], queryFn: () => ask(client.GET('/
       <h1>Bring documents in</h1>
       <ImportPanel />
     </section>
-    <section v-if="skeins.data.value?.length">
-      <h2>Skeins on this machine</h2>
+    <section>
+      <div class="row wrap">
+        <h2 class="grow">Skeins on this machine</h2>
+        <Button
+          label="Open the demo"
+          size="small"
+          severity="secondary"
+          :loading="demo.isPending.value"
+          @click="demo.mutate()" />
+        <Button label="Open a skein from a file" size="small" severity="secondary" @click="picker?.click()" />
+        <input ref="picker" type="file" accept=".zip" hidden aria-label="File of a skein" @change="openFile" />
+      </div>
+      <JobNotice v-for="job in opening" :key="job.id" :job="job" />
+      <p v-if="skeins.data.value && !skeins.data.value.length" class="soft">
+        None yet. Bring documents in, or look at the demo first: a made-up corpus, worked through.
+      </p>
       <ul>
-        <li v-for="skein in skeins.data.value" :key="skein.id">
-          <RouterLink :to="`/strand/${skein.strands[0]}/gather`">
-            <b>{{ skein.name }}</b>
-            <span class="soft">
-              {{ skein.documents === null ? 'being brought in' : `${count(skein.documents ?? 0)} documents` }}
-              <template v-if="skein.strands.length > 1">· {{ skein.strands.length }} strands</template>
-            </span>
-          </RouterLink>
-        </li>
+        <SkeinRow v-for="skein in skeins.data.value" :key="skein.id" :skein="skein" />
       </ul>
     </section>
   </div>
@@ -38,21 +71,10 @@ const skeins = useQuery({ queryKey: ['skeins'], queryFn: () => ask(client.GET('/
   display: grid;
   gap: 2rem;
   align-content: start;
+  max-width: 66rem;
 }
 ul {
   list-style: none;
   padding: 0;
-  max-width: 46rem;
-}
-li a {
-  display: flex;
-  justify-content: space-between;
-  padding: 0.7rem 0.3rem;
-  border-bottom: 1px solid var(--hairline);
-  color: var(--ink);
-  text-decoration: none;
-}
-li a:hover {
-  background: var(--woad-wash);
 }
 </style>

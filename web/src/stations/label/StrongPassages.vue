@@ -27,9 +27,9 @@ const evidence = useStrandQuery(
       <button
         v-for="(piece, at) in evidence.data.value.pieces"
         :key="piece.document"
-        class="plain passage"
+        class="plain strong"
         @click="read(piece.document, at)">
-        <PassageText :pieces="piece.passage" :dye="topic.dye" />
+        <span class="clamp"><PassageText :pieces="piece.passage" :dye="topic.dye" /></span>
         <span class="soft small cut">{{ piece.brief }} · {{ piece.score }}</span>
       </button>
     </div>
@@ -43,22 +43,22 @@ const evidence = useStrandQuery(
   gap: 0.6rem 1.4rem;
   margin-top: 0.4rem;
 }
-.passage {
+.strong {
   border-left: 2px solid var(--hairline);
   padding-left: 0.7rem;
   display: block;
 }
-.passage:hover {
+.strong:hover {
   border-color: var(--woad);
 }
-.passage > :first-child {
+.clamp {
   display: -webkit-box;
   -webkit-box-orient: vertical;
   -webkit-line-clamp: 4;
   line-clamp: 4;
   overflow: hidden;
 }
-.passage > .cut {
+.strong > .cut {
   display: block;
 }
 .waiting {
