@@ -1,4 +1,4 @@
-"""Write docs/openapi.json and docs/pattern.schema.json; ``--check`` fails when they are stale."""
+"""Write docs/openapi.json and the schemas of our own files; ``--check`` fails when they are stale."""
 
 import json
 import sys
@@ -6,6 +6,7 @@ from pathlib import Path
 
 from skeinwork.server.app import make_app
 from skeinwork.work.pattern import schema
+from skeinwork.work.skein_file import SkeinRecord
 
 DOCS = Path(__file__).parent.parent / "docs"
 
@@ -15,6 +16,7 @@ def main() -> int:
     for name, value in (
         ("openapi.json", make_app(None).openapi()),
         ("pattern.schema.json", schema()),
+        ("skein.schema.json", SkeinRecord.model_json_schema()),
     ):
         text = json.dumps(value, indent=1, ensure_ascii=False) + "\n"
         path = DOCS / name

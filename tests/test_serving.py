@@ -16,9 +16,11 @@ import pytest
 from fastapi.testclient import TestClient
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.demo import DEMO
 from skeinwork.server import run
 from skeinwork.server.app import make_app
-from skeinwork.server.run import DEMO, ensure_demo, open_state
+from skeinwork.server.demo import ensure_demo
+from skeinwork.server.run import open_state
 from skeinwork.store.models import Event, Skein
 from tests.conftest import wait_for
 from tests.shared import Server
@@ -32,15 +34,18 @@ def options(**changes: Any) -> argparse.Namespace:
         "token": None,
         "workers": 1,
         "upload_limit": 10,
+        "scheduler": None,
     }
     return argparse.Namespace(**{**given, **changes})
 
 
-def test_the_demo_is_brought_in_once(tmp_path: Path) -> None:
+def test_the_demo_is_brought_in_once(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """From its generator, where it was not worked through at set-up."""
+    monkeypatch.setattr("skeinwork.server.demo.WORKED", "absent.zip")
     state = open_state(tmp_path, workers=1)
     with TestClient(make_app(state)) as client:
-        ensure_demo(state, tmp_path)
-        ensure_demo(state, tmp_path)
+        first = ensure_demo(state.store, state.runner)
+        assert ensure_demo(state.store, state.runner) == first
         (skein,) = client.get("/api/skeins").json()
         assert skein["name"] == DEMO
         wait_for(client, client.get("/api/jobs").json()[0]["id"])

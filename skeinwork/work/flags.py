@@ -76,18 +76,18 @@ FLAGS = (
     ),
     Flag(
         "short", "Very short documents", f"under {SHORT_WORDS} words",
-        "a topic can hardly be read from them",
+        "there is little to tell their topic from",
         lambda view: (view.lengths > 0) & (view.lengths < SHORT_WORDS),
         lambda view: Filter(out=True, words_from=1, words_to=SHORT_WORDS),
     ),
     Flag(
-        "long", "Very long documents", "over ten times the median", "each outweighs many others",
+        "long", "Very long documents", "over ten times the median", "each weighs as much as ten usual ones",
         lambda view: np.asarray(view.lengths > _most(view)),
         lambda view: Filter(out=True, words_from=int(_most(view)) + 1),
     ),
     Flag(
         "same", "Repeats", "repeating an earlier one word for word",
-        "repeats make their words look important", _repeats,
+        "their words are counted again", _repeats,
         lambda view: Duplicates(), lambda view: view.survey.same,
     ),
     Flag(
@@ -98,7 +98,7 @@ FLAGS = (
     ),
     Flag(
         "foreign", "In another language", "in another language than most",
-        "they become topics of their own", _foreign, _languages,
+        "they may become topics of their own", _foreign, _languages,
     ),
     Flag(
         "garbled", "Garbled documents", "with characters that a wrong encoding leaves",

@@ -127,7 +127,7 @@ def _entry(strand: Strand) -> StrandEntry:
 
 def _open(path: Path) -> tuple[zipfile.ZipFile, SkeinRecord]:
     try:
-        opened = archive.open_zip(path.read_bytes(), path.name)
+        opened = archive.open_zip(path.read_bytes(), "The file of the skein")
         return opened, SkeinRecord.model_validate_json(opened.read("skein.json"))
     except KeyError as fault:
         raise BadInputError("This is not the file of a skein: it has no skein.json.") from fault

@@ -29,6 +29,7 @@ from skeinwork.work.steps.step import Link, OnDisk, load
 Kept = TypeVar("Kept")
 Made = TypeVar("Made")
 _KEPT = 200 * 2**20
+_TITLE = 3  # terms in what a topic is called
 
 
 @dataclass(frozen=True)
@@ -139,11 +140,16 @@ class View:
 
     def topic_words(self, topic: int) -> str:
         """What to call a topic that has no label: the words that set it apart."""
-        return " ".join(self.fit_matrix.display[term] for term in self._telling[topic])
+        said: list[str] = []
+        for term in self._telling[topic]:
+            words = self.fit_matrix.display[term].split(" ")
+            if not set(words) & {word for each in said for word in each.split(" ")}:
+                said.append(" ".join(words))
+        return " ".join(said[:_TITLE])
 
     @cached_property
     def _telling(self) -> NDArray[np.int64]:
-        return telling_words(np.asarray(self.model.topic_word))
+        return telling_words(np.asarray(self.model.topic_word), 2 * _TITLE)
 
     @cached_property
     def term_place(self) -> dict[str, int]:

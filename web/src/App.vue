@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
+import type { Schemas } from '@/api/client'
 import { useRebuild, useStrand, useWanted } from '@/api/strand'
 import EvidencePanel from '@/frame/EvidencePanel.vue'
 import GoneNotice from '@/frame/GoneNotice.vue'
@@ -20,6 +21,7 @@ import DyeDefs from '@/marks/DyeDefs.vue'
 import { STATIONS } from '@/stations'
 
 const route = useRoute()
+const queries = useQueryClient()
 const router = useRouter()
 const { get, set } = useAddress()
 const { id, strand, error, made } = useStrand()
@@ -30,12 +32,14 @@ const evidenceOpen = computed(() => get('fold') !== '1')
 const onStrand = computed(() => id.value > 0)
 const dyes = computed(() => Math.max(24, (made.value.fit?.topics ?? 0) * 2))
 
-followJobs(useQueryClient())
+followJobs(queries)
 onMounted(() => (document.title = 'Skeinwork'))
 
 for (const station of STATIONS)
   useKey(String(station.number), `go to ${station.label}`, () => {
-    if (onStrand.value) router.push({ path: `/strand/${id.value}/${station.name}` })
+    const newest = queries.getQueryData<Schemas['SkeinEntry'][]>(['skeins'])?.find((each) => !each.deleted)
+    const strand = onStrand.value ? id.value : newest?.strands[0]
+    if (strand) router.push({ path: `/strand/${strand}/${station.name}` })
   })
 useKey('e', 'fold or unfold the evidence', () => set({ fold: evidenceOpen.value ? '1' : '' }))
 useKey('u', 'undo the last change of settings', () => onStrand.value && undo())

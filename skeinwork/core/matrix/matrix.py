@@ -137,4 +137,4 @@ def prune(counted: Counted, settings: MatrixSettings) -> Matrix:
 def suggest_min_documents(n_docs: int) -> tuple[int, str]:
     """A minimum document frequency for a corpus of this size, and why."""
     value = max(2, min(50, round(n_docs * 0.002)))
-    return value, f"{value}: rarer terms say little about {n_docs} documents and slow the fits"
+    return value, f"{value}: two in a thousand of {n_docs} documents, between 2 and 50"

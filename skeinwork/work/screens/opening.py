@@ -10,6 +10,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from skeinwork.work.flags import FLAGS
+from skeinwork.work.steps.step import count as said
 from skeinwork.work.view import View
 
 
@@ -27,7 +28,7 @@ def _corpus(view: View) -> Opening | None:
         return None
     flag, count = max(found, key=lambda each: each[1])
     noun = "document" if count == 1 else "documents"
-    return Opening(request=f"flag={flag.key}", why=f"{count} {noun} {flag.said}: {flag.why}")
+    return Opening(request=f"flag={flag.key}", why=f"{said(count)} {noun} {flag.said}: {flag.why}")
 
 
 def _cleaning(view: View) -> Opening | None:
@@ -39,7 +40,7 @@ def _cleaning(view: View) -> Opening | None:
     title = view.clean_settings.passes[at].title
     return Opening(
         request=urlencode({"removed_by": survivals[at + 1].key}),
-        why=f"{title} removed the most: {removed[at]} of {survivals[0].tokens} tokens",
+        why=f"{title} removed the most: {said(removed[at])} of {said(survivals[0].tokens)} tokens",
     )
 
 
@@ -58,8 +59,8 @@ def _matrix(view: View) -> Opening | None:
 
 def _fit(view: View) -> Opening | None:
     share = view.fit_summary.share[0]
-    said = f"{share.mean:.1%} ({share.low:.1%} to {share.high:.1%}) of all counted words"
-    return Opening(request="topic=0", why=f"the largest topic: {said}".replace("%", "\u202f%"))
+    part = f"{share.mean:.1%} ({share.low:.1%} to {share.high:.1%}) of all counted words"
+    return Opening(request="topic=0", why=f"the largest topic: {part}".replace("%", "\u202f%"))
 
 
 _BY_STEP: dict[str, Callable[[View], Opening | None]] = {

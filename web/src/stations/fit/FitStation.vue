@@ -69,7 +69,7 @@ const hints = computed(() =>
     .filter(([, field]) => field.description)
     .map(([name, field]) => `${name}: ${field.description}`),
 )
-const few = computed(() => usable.value > 0 && usable.value < 50)
+const few = computed(() => usable.value > 0 && usable.value < 10 * (settings.value.topics ?? 0))
 const VERDICTS: Record<string, string> = {
   settled: 'Settled: the likelihood no longer rises beyond its own noise.',
   'still moving': 'Still moving: the likelihood was rising at the end. Ask for more iterations.',
@@ -103,8 +103,8 @@ const VERDICTS: Record<string, string> = {
       <small class="soft hint">{{ hints.join('; ') }}. To compare counts, go to Choose.</small>
     </form>
     <p v-if="few" class="notice">
-      Only {{ counted(usable, 'document') }} hold words. Topics of fewer than about 50 documents say little; more
-      documents would help.
+      {{ counted(usable, 'document') }} with counted words for {{ counted(settings.topics ?? 0, 'topic') }}: about
+      {{ count(Math.max(1, Math.round(usable / (settings.topics ?? 1)))) }} for each.
     </p>
     <JobNotice v-if="told" :job="told">
       {{ progress?.phase ?? 'Waiting' }}{{ task?.iteration ? `, iteration ${count(task.iteration)}` : '' }}

@@ -1,0 +1,162 @@
+"""What is suggested fits the corpus: group field, period, date role, sweep; and what is doubted."""
+
+from __future__ import annotations
+
+from itertools import product
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from skeinwork.core.corpus.corpus import Corpus, encode_column
+from skeinwork.core.corpus.shaping import Sources, apply
+from skeinwork.core.formats.dates import MISSING
+from skeinwork.core.formats.roles import guess_roles
+from skeinwork.core.prevalence.periods import PERIODS, period_index, said
+from skeinwork.core.topics.choose import suggest_grid
+from skeinwork.core.topics.words import telling_words
+from skeinwork.store.artefacts import ArtefactStore
+from skeinwork.store.models import Result
+from skeinwork.work import track
+from skeinwork.work.evidence import EvidenceRequest, read_request
+from skeinwork.work.evidence import find as find_evidence
+from skeinwork.work.finding import find_unindexed
+from skeinwork.work.flags import FLAGS, Flag
+from skeinwork.work.screens import choose
+from skeinwork.work.screens.opening import opening
+from skeinwork.work.view import View
+
+
+def corpus_of(years: list[int], **fields: list[str]) -> Corpus:
+    """A corpus of one-word texts, each of the first of January of its year; year 0 has no date."""
+    n = len(years)
+    days = [
+        int(np.datetime64(f"{year:04d}-01-01").astype(int)) if year else MISSING for year in years
+    ]
+    columns = [encode_column(name, "group", cells) for name, cells in fields.items()]
+    return Corpus(
+        np.frombuffer(b"a" * n, dtype=np.uint8), np.arange(n + 1, dtype=np.int64), columns,
+        np.array(days, dtype=np.int32), np.zeros(n, dtype=np.uint8), np.arange(n, dtype=np.int32),
+        np.zeros(n, dtype=np.int32), np.arange(n, dtype=np.int32), ["x"],
+    )  # fmt: skip
+
+
+def looked_at(corpus: Corpus, tmp_path: Path) -> View:
+    view = View(ArtefactStore(tmp_path), None, None, None, None)
+    view.__dict__["corpus"] = corpus
+    return view
+
+
+def test_a_field_of_few_values_spread_over_the_time_goes_before_one_of_many(tmp_path: Path) -> None:
+    """Two hundred years; speakers each of a few years, parties of most, one label of a single year."""
+    cells = [(year, n) for year, n in product(range(1800, 2000), range(40))]
+    corpus = corpus_of(
+        [year for year, _ in cells], speaker=[f"s{year // 2}" for year, _ in cells],
+        age=["old" if year < 1850 else "new" if year < 1950 else "late" for year, _ in cells],
+        party=[("a", "b", "c")[n % 3] for _, n in cells],
+    )  # fmt: skip
+    found = track.suggested(looked_at(corpus, tmp_path))
+    assert found.group == "party" and found.period == "decade"
+    assert "party has 3 values" in found.why and "100\u202f% of the " in found.why
+
+
+def test_where_no_field_is_spread_none_is_suggested(tmp_path: Path) -> None:
+    years = [year for year in range(1990, 2020) for _ in range(60)]
+    corpus = corpus_of(years, section=[f"s{year}" for year in years])
+    found = track.suggested(looked_at(corpus, tmp_path))
+    assert found.group is None and found.period == "year"
+    undated = track.suggested(looked_at(corpus_of([0] * 50, section=["a"] * 50), tmp_path))
+    assert (undated.group, undated.period) == (None, None)
+
+
+@pytest.mark.parametrize(
+    ("first", "last", "each", "expected"),
+    [
+        (2011, 2020, 30, "year"), (1800, 2000, 100, "decade"), (1500, 2000, 1, "half-century"),
+        (2015, 2015, 500, "month"), (1990, 1992, 3, "year"),
+    ],
+)  # fmt: skip
+def test_the_period_is_the_finest_that_its_documents_fill(
+    tmp_path: Path, first: int, last: int, each: int, expected: str
+) -> None:
+    years = [year for year in range(first, last + 1) for _ in range(each)]
+    assert track.suggested_period(looked_at(corpus_of(years), tmp_path)) == expected
+
+
+@pytest.mark.parametrize("period", list(PERIODS))
+def test_periods_hold_the_days_that_their_names_say_and_sort_by_time(period: str) -> None:
+    chance = np.random.default_rng(4)
+    days = chance.integers(-90_000, 20_000, 300).astype(np.int32)
+    index, names = period_index(days, np.zeros(300, dtype=np.uint8), period)  # type: ignore[arg-type]
+    assert names == sorted(names) and len(set(names)) == len(names)
+    for day, at in zip(days.tolist(), index.tolist(), strict=True):
+        year = int(str(np.datetime64(day, "D"))[:4])
+        begin = int(names[at][:4])
+        length = {"decade": 10, "half-century": 50}.get(period, 1)
+        assert begin <= year < begin + length
+    assert said("1750–1799") == "1750–1799" and said("1790s") == "1790s"
+
+
+def test_days_go_before_bare_years_for_the_date() -> None:
+    days = [f"{year}-03-0{1 + n}" for n in range(5) for year in (1990, 1991, 1992)]
+    years = [day[:4] for day in days]
+    text = ["a gale at the outer ramp, and the ferry late again"] * len(days)
+    roles = guess_roles({"year": years, "date": days, "text": text})
+    assert roles["date"] == "date" and roles["year"] == "group"
+    assert guess_roles({"year": years, "text": text})["year"] == "date"
+
+
+@pytest.mark.parametrize(
+    ("documents", "tokens"), [(20, 100), (80, 2000), (2400, 110_000), (64_000, 400_000)]
+)
+def test_a_sweep_reaches_further_in_larger_corpora(documents: int, tokens: int) -> None:
+    grid = suggest_grid(documents, tokens)
+    assert grid.counts == sorted(set(grid.counts)) and 2 <= len(grid.counts) <= 8
+    assert grid.counts[-1] <= max(3, documents**0.5 / 2 + 1)
+    assert suggest_grid(documents, tokens, unsettled=700).iterations == 1400
+    assert suggest_grid(4 * documents, 4 * tokens).counts[-1] >= grid.counts[-1]
+
+
+def test_words_that_every_topic_has_are_not_telling() -> None:
+    shared = np.full((6, 2), 0.3)
+    own = np.eye(6) * 0.4
+    topic_word = np.hstack([shared, own])
+    assert telling_words(topic_word, 1).ravel().tolist() == [2, 3, 4, 5, 6, 7]
+
+
+def test_fits_that_had_not_settled_are_said_in_the_suggestion(view: View) -> None:
+    fit = view.fit_record
+
+    def row(count: int, seed: int, verdict: str) -> Result:
+        settings = {**fit.making.settings, "topics": count, "seed": seed, "iterations": 60}
+        return Result(
+            identity=fit.identity, settings=settings, seconds=1.0,
+            summary={**fit.summary, "verdict": verdict},
+        )  # fmt: skip
+
+    rows = [row(4, 1, "settled"), row(6, 1, "still moving"), row(6, 2, "settled")]
+    found = choose.compared(view, rows)
+    assert found.doubt and "1 of the 3 fits at these counts was still moving" in found.doubt
+    assert found.sweep.iterations >= 120 and "1 fit was still moving after 60" in found.sweep.why
+    settled = choose.compared(view, [row(4, 1, "settled"), row(6, 1, "settled")])
+    assert settled.doubt is None and "moving" not in settled.sweep.why
+
+
+@pytest.mark.parametrize("step", ["corpus", "cleaning", "matrix", "fit"])
+def test_each_station_opens_with_evidence_worth_a_look(view: View, step: str) -> None:
+    first = opening(view, step)
+    assert first is not None and first.why
+    assert len(find_evidence(view, read_request(first.request)).documents)
+    assert opening(View(view.store, view.corpus_id, None, None, None), "fit") is None
+
+
+@pytest.mark.parametrize("flag", [flag for flag in FLAGS if flag.out], ids=lambda flag: flag.key)
+def test_what_leaves_flagged_documents_out_leaves_exactly_those(view: View, flag: Flag) -> None:
+    """A flag and the operation beside it mean the same documents."""
+    assert flag.out is not None
+    found = find_evidence(view, EvidenceRequest(flag=flag.key)).documents
+    if len(found):
+        left, _ = apply(view.corpus, flag.out(view), Sources(find_unindexed))
+        gone = set(range(len(view.corpus))) - set(left.numbers.tolist())
+        repeats = flag.key == "near" and set(np.flatnonzero(FLAGS[3].mask(view)).tolist())
+        assert gone == set(found.tolist()) | (repeats or set())
