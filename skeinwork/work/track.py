@@ -19,6 +19,7 @@ FEW_VALUES = 12
 LEAST_DOCUMENTS = 20
 LEAST_SPREAD = 0.25
 MOST_PERIODS = 130
+LEAST_PERIODS = 3  # of the coarser ones
 
 
 class TrackSettings(BaseModel):
@@ -160,15 +161,18 @@ def _spread(codes: NDArray[np.int32], when: NDArray[np.int64]) -> float:
 
 
 def suggested_period(view: View, groups: int = 1) -> Period | None:
-    """The finest period that leaves about twenty documents in each cell, of not too many periods."""
+    """The finest period that leaves about twenty documents in each cell, not too many nor too few."""
     if not view.corpus.has_dates:
         return None
-    coarse: Period = "year"
+    found: Period | None = None
     for period in PERIODS:
         index, names = period_index(view.corpus.days, view.corpus.precision, period)
         known = int((index >= 0).sum())
-        if 0 < len(names) <= MOST_PERIODS:
-            if known >= LEAST_DOCUMENTS * len(names) * groups:
-                return period
-            coarse = period if len(names) > 2 or period == "year" else coarse
-    return coarse
+        if not names or len(names) > MOST_PERIODS:
+            continue
+        if found and len(names) < LEAST_PERIODS:
+            break
+        found = period
+        if known >= LEAST_DOCUMENTS * len(names) * groups:
+            break
+    return found
