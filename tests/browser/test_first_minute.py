@@ -78,12 +78,12 @@ def test_a_frozen_server_is_said_within_three_seconds_and_found_again(
     os.kill(own.server.process.pid, signal.SIGSTOP)
     begun = time.monotonic()
     own.one(".gone", "The server does not answer", seconds=10)
-    assert time.monotonic() - begun < 5
+    assert time.monotonic() - begun < 4.5
     os.kill(own.server.process.pid, signal.SIGCONT)
     own.until(lambda: not own.all(".gone"), "the server to be found again")
     assert own.named("Topic counts").get_attribute("value") == "2, 3, 5"
     own.server.kill()
-    own.one(".gone", "It is looked for every second", seconds=10)
+    own.one(".gone", "It is looked for all the time", seconds=10)
     own.server = Server(tmp_path / "data")
     own.until(lambda: not own.all(".gone"), "the server to be found again", 30)
     assert own.named("Topic counts").get_attribute("value") == "2, 3, 5"

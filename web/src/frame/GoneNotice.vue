@@ -5,7 +5,7 @@ import { gone } from './jobs'
 <template>
   <p v-if="gone" class="gone" role="alert">
     <b>The server does not answer.</b> It may have been stopped, or this machine was asleep. What you typed is kept
-    here; start Skeinwork again where it ran. It is looked for every second, and work that broke off can then be
+    here; start Skeinwork again where it ran. It is looked for all the time, and work that broke off can then be
     continued.
   </p>
 </template>

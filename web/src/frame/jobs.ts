@@ -41,6 +41,7 @@ function take(queries: QueryClient, next: Job[]) {
     queries.invalidateQueries({ queryKey: ['strand', job.strand] })
     queries.invalidateQueries({ queryKey: ['skeins'] })
     if (job.state === 'failed') say(job.error ?? `${job.title} failed.`, 'bad')
+    if (job.state === 'interrupted') say(`${job.title} broke off. Work, above, continues it; nothing is lost.`, 'bad')
   }
 }
 
@@ -48,7 +49,9 @@ function take(queries: QueryClient, next: Job[]) {
 export const gone = ref(false)
 /** Without a sign of life for so long the server is taken to be gone, in milliseconds. */
 const PATIENCE = 2500
-const AGAIN = 1000
+const AGAIN = 400
+/** The same where the connection itself broke. */
+const BROKEN = 1000
 
 /**
  * Follow the server's jobs by its event stream, which also beats while it is quiet.
@@ -73,6 +76,7 @@ export function followJobs(queries: QueryClient) {
       take(queries, JSON.parse(event.data))
     }
     source.addEventListener('beat', alive)
+    source.onerror = () => (heard = Math.min(heard, Date.now() - PATIENCE + BROKEN))
   }
   open()
   setInterval(() => {
