@@ -303,3 +303,20 @@ def test_no_costly_expression_harms_the_server(served: TestClient, expression: s
     assert [answer.status_code for answer in answers] == [422] * 5
     assert all("regular expression" in answer.json()["detail"] for answer in answers)
     assert served.get(f"{at}/documents").json()["total"] == 30
+
+
+def test_versions_that_differ_only_in_reading_are_told_apart(served: TestClient) -> None:
+    """Another encoding or date order gives other documents; the strand bar says which setting."""
+    data = b"n,day,text\n1,03/04/2014,a gale\n2,05/06/2014,the ferry\n"
+    strand = bring_in(served, "days.csv", data)
+    at = f"/api/strands/{strand}"
+    files = served.get(f"{at}/files").json()
+    file = {name: files["files"][0][name] for name in ("sha256", "name", "settings")}
+    other = "month-first" if file["settings"]["date_order"] == "day-first" else "day-first"
+    file["settings"] = {**file["settings"], "date_order": other, "encoding": "cp1252"}
+    made = served.post(f"{at}/gather?base={files['base']}", json={"files": [file]})
+    wait_for(served, made.json()["job"])
+    versions = served.get(f"{at}/versions/corpus").json()
+    earlier = next(each for each in versions if not each["current"])
+    assert set(earlier["differs"]) == {"date order", "encoding"}
+    assert earlier["differs"]["date order"]["here"] == other
