@@ -98,9 +98,8 @@ def _grid(counted: MatrixSummary, made: Sequence[MadeFit]) -> SweepSuggestion:
     )
     if moving:
         verb = "fit was" if len(moving) == 1 else "fits were"
-        why += (
-            f"; {len(moving)} {verb} still moving after {max(moving)} iterations, so twice as many"
-        )
+        why += f"; {len(moving)} {verb} still moving after {max(moving)} iterations"
+        why += ", so twice as many" if grid.iterations == 2 * max(moving) else ""
     return SweepSuggestion(
         counts=grid.counts,
         seeds=list(range(1, grid.seeds + 1)),

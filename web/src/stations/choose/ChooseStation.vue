@@ -57,7 +57,9 @@ function start() {
   sweep.mutate(wanted)
 }
 const all = computed<Fit[]>(() => found.value?.fits ?? [])
-const chosen = computed(() => all.value.find((fit) => fit.identity === get('fit')) ?? best.value)
+const chosen = computed(() => all.value.find((fit) => fit.identity === get('fit')) ?? best.value ?? there.value)
+/** Where nothing is suggested yet: the strand's own fit, or the first. */
+const there = computed(() => all.value.find((fit) => fit.current) ?? all.value[0])
 /** The fit to suggest: at the suggested count the most coherent seed. */
 const best = computed(() => {
   const at = all.value.filter((fit) => fit.settings.topics === found.value?.suggested)
