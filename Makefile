@@ -6,7 +6,7 @@ STATIC := skeinwork/server/static/index.html
 WORKED := skeinwork/demo/worked.skein.zip
 STEPS := $(shell find skeinwork/core skeinwork/demo skeinwork/work/steps -name '*.py' -o -name '*.toml' 2>/dev/null)
 
-.PHONY: demo test test-bounds lint bench bench-quick bench-faults dev client format setup clean
+.PHONY: demo test test-bounds lint bench bench-quick bench-faults calibrate fuzz dev client format setup clean
 
 demo: setup $(WORKED)
 	.venv/bin/skeinwork demo
@@ -33,6 +33,15 @@ bench: setup
 
 bench-quick: setup
 	PYTHONPATH=. $(PY) scripts/bench.py --quick
+
+# How often intervals cover, groups are told apart for nothing, and what is said of fits is so.
+calibrate: setup
+	PYTHONPATH=. $(PY) scripts/calibrate.py
+
+# Requests of every kind at a running server, with all checks; CI takes a minute of it.
+SECONDS := 600
+fuzz: setup
+	PYTHONPATH=. $(PY) scripts/fuzz.py --seconds $(SECONDS)
 
 bench-faults: setup
 	$(PY) -m pytest tests/test_faults.py --rounds 50

@@ -23,7 +23,7 @@ import httpx
 import numpy as np
 import regex
 from bench_screens import interactions, served
-from scipy.sparse import coo_matrix
+from scipy.sparse import coo_matrix, csr_matrix
 
 from skeinwork.core import warm
 from skeinwork.core.corpus.gather import GatherSettings, gather, preview
@@ -31,10 +31,13 @@ from skeinwork.core.corpus.survey import survey
 from skeinwork.core.formats.readers import detect_settings
 from skeinwork.core.matrix import counting
 from skeinwork.core.matrix.matrix import count as count_terms
+from skeinwork.core.prevalence.prevalence import prevalence
+from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.query import parse
 from skeinwork.core.text.segment import segment, segment_bytes
 from skeinwork.core.text.tokenise import tokenise
+from skeinwork.core.topics.model import Samples
 from skeinwork.demo.generator import write_entries, write_files
 from skeinwork.store import search
 from skeinwork.store.artefacts import ArtefactStore, Making
@@ -132,6 +135,32 @@ def matrix(count: int) -> list[Line]:
         )
     )
     return lines
+
+
+def intervals(count: int) -> Line:
+    """Shares of 50 topics in 60 groups with intervals, against 100 replicates of a plain bootstrap."""
+    rng, topics, groups = np.random.default_rng(1), 50, 60
+    held = np.stack([rng.permutation(topics)[:5] for _ in range(count)]).astype(np.int32)
+    each = [
+        csr_matrix((rng.integers(1, 20, held.size), held.ravel(), np.arange(0, held.size + 1, 5)))
+        for _ in range(10)
+    ]
+    samples = Samples.of_counts(each, np.full((10, topics), 0.1))
+    cells, weights = rng.integers(0, groups, count), rng.integers(5, 90, count).astype(float)
+    shares = csr_matrix(each[0].multiply(1 / each[0].sum(axis=1)))
+
+    def bootstrap() -> None:
+        for _ in range(100):
+            drawn = weights * rng.multinomial(count, np.full(count, 1 / count))
+            of_group = csr_matrix((drawn, (cells, np.arange(count))), shape=(groups, count))
+            np.asarray((of_group @ shares).todense()) / np.asarray(of_group.sum(axis=1))
+
+    ours, theirs = interleaved(
+        lambda: prevalence(unit_totals(samples, weights, cells, groups)), bootstrap, 3
+    )
+    return Line(
+        "prevalence with intervals", f"{count} documents", ours, theirs, theirs / ours, "at least 1"
+    )
 
 
 def grown(path: Path, settings: GatherSettings) -> float:
@@ -293,7 +322,8 @@ def main() -> None:
     small = parser.parse_args().quick
     count = 6_000 if small else 60_000
     lines = [
-        tokenising(count), cleaning(count), *matrix(count), *importing(count),
+        tokenising(count), cleaning(count), *matrix(count),
+        intervals(10_000 if small else 100_000), *importing(count),
         *serving(5_000 if small else 100_000),
         *([] if small else screens()),
         *sweeping(6 if small else 30, 600 if small else 2400, 60 if small else 100),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import os
 import sys
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from itertools import pairwise
 from pathlib import Path
 from typing import IO, NoReturn
@@ -14,6 +14,10 @@ from skeinwork import __version__
 from skeinwork.core.text.forms import METHODS
 
 _BATCH = 20_000
+_UNKEPT = (
+    "Compiled code can't be kept: neither the folder of the program nor the user's cache can be "
+    "written. Set NUMBA_CACHE_DIR to a folder that can."
+)
 
 
 class _Parser(argparse.ArgumentParser):
@@ -22,6 +26,19 @@ class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
         sentence = message[0].upper() + message[1:]
         self.exit(2, f"skeinwork: {sentence}. See {self.prog} --help.\n")
+
+
+def _between(least: int, most: int) -> Callable[[str], int]:
+    """A whole number within bounds, as the type of an option."""
+
+    def number(written: str) -> int:
+        if not written.isascii() or not written.isdigit() or not least <= int(written[:12]) <= most:
+            raise argparse.ArgumentTypeError(
+                f"{written[:20]} is not a number from {least} to {most}"
+            )
+        return int(written)
+
+    return number
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -46,18 +63,30 @@ def _parser() -> argparse.ArgumentParser:
         server = command(name, text, f"skeinwork {name} --port 8642")
         server.add_argument("--data", type=Path, help="data folder")
         server.add_argument("--host", default="127.0.0.1", help="address to listen on")
-        server.add_argument("--port", type=int, default=8642, help="port (0: any free one)")
+        server.add_argument(
+            "--port", type=_between(0, 65_535), default=8642, help="port (0: any free one)"
+        )
         server.add_argument("--token", help="access token; needed for any address but loopback")
-        server.add_argument("--workers", type=int, help="worker processes (default: one a core)")
+        server.add_argument(
+            "--allow-host", action="append", default=[], metavar="NAME",
+            help="another name that the server is called by, such as behind a gateway; may be repeated",
+        )  # fmt: skip
+        server.add_argument(
+            "--workers", type=_between(1, 1024), help="worker processes (default: one a core)"
+        )
         server.add_argument(
             "--scheduler", metavar="ADDRESS",
             help="compute on the Dask cluster of a scheduler, such as tcp://HOST:8786",
         )  # fmt: skip
         server.add_argument(
-            "--upload-limit", type=int, default=2000, metavar="MB", help="largest file"
+            "--upload-limit",
+            type=_between(1, 10_000_000),
+            default=2000,
+            metavar="MB",
+            help="largest file",
         )
         server.add_argument(
-            "--archive-limit", type=int, metavar="MB",
+            "--archive-limit", type=_between(1, 10_000_000), metavar="MB",
             help="most that may come out of one archive (default: 4000)",
         )  # fmt: skip
     weave = command(
@@ -73,7 +102,9 @@ def _parser() -> argparse.ArgumentParser:
         help="tables that the pattern joins, in its order",
     )  # fmt: skip
     weave.add_argument("--out", type=Path, required=True, metavar="DIR")
-    weave.add_argument("--archive-limit", type=int, metavar="MB", help="as for serve")
+    weave.add_argument(
+        "--archive-limit", type=_between(1, 10_000_000), metavar="MB", help="as for serve"
+    )
     weave.add_argument("--quiet", action="store_true", help="say nothing while working")
     tokens = command(
         "tokens", "Tokens of standard input: a document a line in, its tokens tab-separated out.",
@@ -131,7 +162,7 @@ def forms_filter(lines: Iterable[bytes], out: IO[bytes], method: str) -> None:
 
 
 def _weave(options: argparse.Namespace) -> int:
-    from skeinwork.core.errors import BadInputError
+    from skeinwork.core.errors import BadInputError, UsageError
     from skeinwork.work import weave
     from skeinwork.work.pattern import read_pattern
 
@@ -142,7 +173,11 @@ def _weave(options: argparse.Namespace) -> int:
     try:
         pattern = read_pattern(options.pattern.read_text(encoding="utf-8"))
     except OSError as fault:
-        raise BadInputError(f"{options.pattern} can't be read: {fault.strerror}.") from fault
+        raise UsageError(f"{options.pattern} can't be read: {fault.strerror}.") from fault
+    except ValueError as fault:
+        raise UsageError(f"{options.pattern} is not UTF-8 text. Save it as that.") from fault
+    except BadInputError as fault:
+        raise UsageError(str(fault)) from fault
     names = weave.run(pattern, options.documents, options.out, report, options.tables)
     if not options.quiet:
         print(f"{len(names)} files written to {options.out}: {', '.join(names)}")
@@ -156,8 +191,8 @@ def _serve(options: argparse.Namespace) -> int:
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
-    """Run a command; exit code 0, 1 for bad input, 2 for wrong use."""
-    from skeinwork.core.errors import SkeinworkError
+    """Run a command; exit code 0, 1 where the work fails, 2 for use with which it can't begin."""
+    from skeinwork.core.errors import SkeinworkError, UsageError
 
     options = _parser().parse_args(arguments)
     if limit := getattr(options, "archive_limit", None):
@@ -171,11 +206,23 @@ def main(arguments: Sequence[str] | None = None) -> int:
             tokens_filter(sys.stdin.buffer, sys.stdout.buffer, options.rule, options.punctuation)
         else:
             forms_filter(sys.stdin.buffer, sys.stdout.buffer, options.method)
+    except UsageError as fault:
+        sys.stderr.write(f"skeinwork: {fault}\n")
+        return 2
     except SkeinworkError as fault:
         sys.stderr.write(f"skeinwork: {fault}\n")
         return 1
+    except RuntimeError as fault:
+        if "no locator available" not in str(fault):
+            raise
+        sys.stderr.write(f"skeinwork: {_UNKEPT}\n")
+        return 2
     except BrokenPipeError:
         sys.stderr.close()
+    except OSError as fault:
+        about = f" ({fault.filename})" if fault.filename else ""
+        sys.stderr.write(f"skeinwork: The work broke off: {fault.strerror}{about}.\n")
+        return 1
     except KeyboardInterrupt:
         return 130
     return 0

@@ -52,7 +52,7 @@ def demo(entries: list[Entry]) -> Prepared:
 
 def _client(folder: Path) -> Iterator[TestClient]:
     state = open_state(folder, workers=2)
-    with TestClient(make_app(state)) as running:
+    with TestClient(make_app(state), base_url="http://localhost") as running:
         yield running
 
 
@@ -92,6 +92,16 @@ def bring_in(client: TestClient, name: str, data: bytes, **changes: Any) -> int:
     wait_for(client, made["job"])
     strand: int = made["strand"]
     return strand
+
+
+def undo(client: TestClient, strand: int, redo: bool = False) -> dict[str, Any]:
+    """Take the last change of settings back, or make it again; the strand's record."""
+    revision = client.get(f"/api/strands/{strand}").json()["revision"]
+    wanted = {"revision": revision, "redo": redo}
+    answer = client.post(f"/api/strands/{strand}/undo", params=wanted)
+    assert answer.status_code == 200, answer.text
+    record: dict[str, Any] = answer.json()
+    return record
 
 
 @pytest.fixture(scope="module")

@@ -28,6 +28,11 @@ def zipped(members: Mapping[str, bytes | str]) -> bytes:
     return out.getvalue()
 
 
+def unzipped(data: bytes) -> dict[str, bytes | str]:
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        return {name: archive.read(name) for name in archive.namelist()}
+
+
 def xlsx() -> bytes:
     """Two sheets; the second holds the entries, below an empty row, with a date and a number."""
     import datetime

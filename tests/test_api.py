@@ -15,7 +15,7 @@ from fastapi.testclient import TestClient
 
 from skeinwork.server.app import make_app
 from skeinwork.server.run import open_state
-from tests.conftest import bring_in, wait_for
+from tests.conftest import bring_in, undo, wait_for
 from tests.shared import TABLE
 
 
@@ -23,7 +23,7 @@ from tests.shared import TABLE
 def made(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[TestClient, int]]:
     """A small strand with a fit of two topics; tests read it, or work on a fork."""
     state = open_state(tmp_path_factory.mktemp("api"), workers=2)
-    with TestClient(make_app(state)) as client:
+    with TestClient(make_app(state), base_url="http://localhost") as client:
         strand = bring_in(client, "entries.csv", TABLE)
         job = client.post(
             f"/api/strands/{strand}/fits", json={"topics": 2, "iterations": 60}
@@ -141,9 +141,9 @@ def test_the_specimen_follows_the_wanted_passes_at_once(made: tuple[TestClient, 
     after = client.get(f"/api/strands/{strand}/specimen").json()
     assert after["survivals"][-1]["tokens"] > before["survivals"][-1]["tokens"]
     assert [ply["state"] for ply in changed["plies"]] == ["ready", "stale", "stale", "stale"]
-    undone = client.post(f"/api/strands/{strand}/undo").json()
+    undone = undo(client, strand)
     assert [ply["state"] for ply in undone["plies"]] == ["ready"] * 4
-    again = client.post(f"/api/strands/{strand}/undo", params={"redo": True}).json()
+    again = undo(client, strand, redo=True)
     assert again["plies"][1]["state"] == "stale"
 
 
@@ -382,7 +382,7 @@ def test_other_hosts_and_other_sites_are_refused(made: tuple[TestClient, int]) -
     client, _ = made
     assert client.get("/api/skeins", headers={"host": "evil.example"}).status_code == 421
     assert client.get("/api/skeins", headers={"origin": "http://evil.example"}).status_code == 403
-    assert client.get("/api/skeins", headers={"origin": "http://testserver"}).status_code == 200
+    assert client.get("/api/skeins", headers={"origin": "http://localhost"}).status_code == 200
     headers = client.get("/api/skeins").headers
     assert "script" not in headers["content-security-policy"]
     assert "default-src 'self'" in headers["content-security-policy"]
@@ -399,7 +399,7 @@ def test_files_outside_the_interface_cannot_be_read(made: tuple[TestClient, int]
 
 def test_a_token_is_asked_for_where_one_is_set(tmp_path: Path) -> None:
     state = open_state(tmp_path, workers=1)
-    with TestClient(make_app(state, token="secret")) as client:
+    with TestClient(make_app(state, token="secret"), base_url="http://localhost") as client:
         assert client.get("/api/skeins").status_code == 401
         assert client.get("/api/skeins", params={"token": "wrong"}).status_code == 401
         assert client.get("/api/skeins", params={"token": "secret"}).status_code == 200

@@ -136,7 +136,7 @@ def long_fit(corpus: str) -> Making:
 def swept(folder: Path, data: bytes, scheduler: str | None) -> dict[str, dict[str, str]]:
     """Checksums of every file of every result of a sweep."""
     state = open_state(folder, workers=2, scheduler=scheduler)
-    with TestClient(make_app(state)) as client:
+    with TestClient(make_app(state), base_url="http://localhost") as client:
         strand = bring_in(client, "entries.csv", data)
         request = {"counts": [3, 5], "seeds": [1, 2], "iterations": 40}
         job = client.post(f"/api/strands/{strand}/sweeps", json=request).json()["job"]

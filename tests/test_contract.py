@@ -21,7 +21,9 @@ from tests.shared import TABLE
 @pytest.fixture(scope="module")
 def made(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     state = open_state(tmp_path_factory.mktemp("contract"), workers=1)
-    with TestClient(make_app(state), raise_server_exceptions=False) as client:
+    with TestClient(
+        make_app(state), base_url="http://localhost", raise_server_exceptions=False
+    ) as client:
         strand = bring_in(client, "entries.csv", TABLE)
         job = client.post(
             f"/api/strands/{strand}/fits", json={"topics": 2, "iterations": 20}
@@ -164,8 +166,8 @@ def raw(client: TestClient, verb: str, address: str) -> int:
         "type": "http", "asgi": {"version": "3.0"}, "http_version": "1.1", "scheme": "http",
         "method": verb.upper(), "path": unquote(address), "raw_path": address.encode(),
         "query_string": b"", "root_path": "", "client": ("testclient", 1),
-        "server": ("testserver", 80),
-        "headers": [(b"host", b"testserver"), (b"content-type", b"application/json")],
+        "server": ("127.0.0.1", 80),
+        "headers": [(b"host", b"localhost"), (b"content-type", b"application/json")],
     }  # fmt: skip
     assert client.portal
     client.portal.call(client.app, scope, receive, send)

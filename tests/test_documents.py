@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import time
 from pathlib import Path
 from typing import Any
@@ -15,12 +16,13 @@ from skeinwork.core.corpus.shaping.filter import Filter, matching
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.text.segment import segment
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
-from skeinwork.work import documents, evidence, exports, track
+from skeinwork.work import breakdowns, documents, evidence, exports, track
 from skeinwork.work.documents import Segment
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.evidence.topic import LEAST_SHARE
 from skeinwork.work.finding import find_unindexed
 from skeinwork.work.flags import flag_of
+from skeinwork.work.screens import track as track_screen
 from skeinwork.work.track import TrackSettings
 from skeinwork.work.view import View
 
@@ -247,40 +249,71 @@ def test_a_selection_that_does_not_exist_is_said(
     )
 
 
-def test_groups_are_ordered_by_size_and_the_rest_counted(
+def test_groups_come_in_pages_and_stay_in_every_total(
     view: View, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    whole = track.track(view, TrackSettings(group="harbour"), replicates=20)
-    sizes = [whole.result.documents[at] for at in range(len(whole.groups))]
-    assert sizes == sorted(sizes, reverse=True)
-    assert whole.left_out == 0
-    monkeypatch.setattr(track, "MOST_GROUPS", 2)
-    two = track.track(view, TrackSettings(group="harbour"), replicates=20)
-    assert two.groups == whole.groups[:2]
-    counts = {
-        name: sum(documents.fields(view, at)["harbour"] == name for at in range(len(view.corpus)))
-        for name in whole.groups
-    }
-    assert two.left_out == sum(counts[name] for name in whole.groups[2:])
+    settings = TrackSettings(group="harbour")
+    whole = track_screen.table(view, settings, None)
+    sizes = [cell.documents for cell in whole.cells]
+    assert sizes == sorted(sizes, reverse=True) and len(sizes) == 5
+    assert whole.left_out == 0 and (whole.page, whole.pages) == (1, 1)
+    monkeypatch.setattr(track_screen, "PAGE", 2)
+    last = track_screen.table(view, settings, None, page=9)
+    assert (last.page, last.pages, last.all_groups) == (3, 3, 5)
+    assert last.groups == whole.groups[4:] and last.cells == whole.cells[4:]
+    assert last.left_out == 0
+
+
+def test_screen_and_export_give_the_same_intervals(view: View) -> None:
+    settings = TrackSettings(group="writer", period="year")
+    shown = track_screen.table(view, settings, None)
+    rows = list(csv.DictReader(exports.prevalence_table(view, settings, {}).decode().splitlines()))
+    at = iter(rows)
+    marked = set()
+    for cell in shown.cells:
+        for value in cell.values or [None] * 6:  # type: ignore[list-item]
+            row = next(at)
+            marked.add(row["note"])
+            assert int(row["documents"]) == cell.documents and int(row["units"]) == cell.units
+            for name, end in (("mean share", "mean"), ("high 95 %", "high")):
+                number = None if value is None else getattr(value, end)
+                assert row[name] == ("" if number is None else f"{number:.9g}")
+            assert ("no interval" in row["note"]) == (0 < cell.units < 6)
+            assert row["note"].startswith("few") == (6 <= cell.units < 20)
+    assert next(at, None) is None and len(marked) > 1
+    told = track_screen.compared(view, TrackSettings(group="writer"), None)
+    exported = list(csv.DictReader(
+        exports.differences_table(view, TrackSettings(group="writer"), {}).decode().splitlines()
+    ))  # fmt: skip
+    assert len(exported) == len(told.differences) == told.compared == 18
+    first = told.differences[0]
+    row = next(
+        r for r in exported if (r["group"], r["topic"]) == (first.group, f"{first.topic + 1}")
+    )
+    assert (row["p adjusted"], row["low 95 %"]) == (f"{first.adjusted:.9g}", f"{first.low:.9g}")
 
 
 def test_by_tokens_and_by_documents_differ_as_they_should(view: View) -> None:
-    shares, weights = view.model.doc_topic, view.token_weights
-    tokens = track.track(view, TrackSettings(), replicates=10).result.mean[0]
-    by_document = track.track(view, TrackSettings(weight="documents"), replicates=10).result.mean[0]
+    samples, weights = view.model.samples, view.token_weights
+    assert samples is not None
+    counts = sum(samples.counts(at).toarray() for at in range(len(samples))) / len(samples)
+    tokens = track.track(view, TrackSettings()).result.mean[0]
+    by_document = track.track(view, TrackSettings(weight="documents")).result.mean[0]
     filled = weights > 0
-    assert np.allclose(tokens, (shares * weights[:, None]).sum(axis=0) / weights.sum())
-    assert np.allclose(by_document, shares[filled].mean(axis=0))
+    assert np.allclose(tokens, counts.sum(axis=0) / weights.sum())
+    assert np.allclose(by_document, (counts[filled] / weights[filled, None]).mean(axis=0))
 
 
 def test_periods_and_groups_that_cannot_be_are_refused(view: View) -> None:
     with pytest.raises(BadInputError, match="no field"):
         track.track(view, TrackSettings(group="odd"))
+    with pytest.raises(BadInputError, match="belong together"):
+        track.track(view, TrackSettings(unit="odd"))
 
 
 def test_the_suggested_period_leaves_about_twenty_documents_in_each(view: View) -> None:
-    assert track.suggested_period(view) == "year"
-    assert track.group_fields(view) == ["harbour", "writer", "watch"]
+    assert breakdowns.suggested_period(view) == "year"
+    assert breakdowns.group_fields(view) == ["harbour", "writer", "watch"]
 
 
 def test_exports_do_not_depend_on_when_they_are_written(monkeypatch: pytest.MonkeyPatch) -> None:

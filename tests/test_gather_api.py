@@ -17,7 +17,7 @@ from skeinwork.demo.generator import write_files
 from skeinwork.work import weave
 from skeinwork.work.pattern import read_pattern
 from tests import files
-from tests.conftest import bring_in, wait_for
+from tests.conftest import bring_in, undo, wait_for
 
 NEAR = {"kind": "duplicates", "near": True, "threshold": 0.8, "keep": "longest"}
 
@@ -87,7 +87,7 @@ def test_steps_are_tried_done_listed_and_taken_back(served: TestClient, strand: 
     assert {ply["state"] for ply in record["plies"][:3]} == {"ready"}
     islands = next(f for f in get(served, strand, "overview")["fields"] if f["name"] == "island")
     assert {bar["label"] for bar in islands["values"]} == {"South", "North"}
-    served.post(f"/api/strands/{strand}/undo")
+    undo(served, strand)
     assert [ply["state"] for ply in get(served, strand)["plies"][:3]] == ["stale"] * 3
     rebuild(served, strand)
     assert get(served, strand)["summaries"]["corpus"]["documents"] == total

@@ -38,6 +38,12 @@ def wait_long(report: Report = silent) -> int:
     return 0
 
 
+def deaf(report: Report = silent) -> int:
+    report("Working", 0.1)
+    time.sleep(60)
+    return 0
+
+
 def die_once(marker: Path, report: Report = silent) -> str:
     if marker.exists():
         return "survived"
@@ -87,6 +93,24 @@ def test_progress_is_seen_and_a_cancelled_task_stops(pool: Pool) -> None:
         finish(pool, task, seconds=5)
 
 
+def test_a_task_that_does_not_hear_is_ended_and_takes_no_other_with_it(pool: Pool) -> None:
+    """Twice, so that the other would be given up as killed twice if these kills counted."""
+    other = pool.submit(wait_long)
+    for _ in range(2):
+        task = pool.submit(deaf)
+        end = time.monotonic() + 30
+        while not (task.progress() and other.progress()):
+            assert time.monotonic() < end and not pool.finished(other)
+            time.sleep(0.05)
+        task.cancel()
+        with pytest.raises(CancelledError):
+            finish(pool, task, seconds=20)
+        assert not pool.finished(other)
+    other.cancel()
+    with pytest.raises(CancelledError):
+        finish(pool, other, seconds=20)
+
+
 def test_a_killed_worker_is_replaced_and_its_task_tried_again(pool: Pool, tmp_path: Path) -> None:
     other = pool.submit(answer, 7)
     task = pool.submit(die_once, tmp_path / "marker")
@@ -120,7 +144,7 @@ def started(client: TestClient, strand: int, iterations: int = 60) -> int:
 
 
 def exported(state: State, data: bytes) -> bytes:
-    with TestClient(make_app(state)) as client:
+    with TestClient(make_app(state), base_url="http://localhost") as client:
         strand = bring_in(client, "entries.csv", data)
         wait_for(client, started(client, strand))
         fits = client.get(f"/api/strands/{strand}/fits").json()["fits"]

@@ -3,9 +3,18 @@
 from __future__ import annotations
 
 import json
+from pathlib import Path
+
+import numpy as np
+import pytest
 
 from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.text.clean import CleanSettings
+from skeinwork.core.topics.methods.lda import LdaSettings
+from skeinwork.store.artefacts import ArtefactStore
+from skeinwork.work import steps
 from skeinwork.work.evidence import EvidenceRequest
+from skeinwork.work.evidence import find as find_evidence
 from skeinwork.work.screens import (
     choose,
     clean,
@@ -19,9 +28,11 @@ from skeinwork.work.screens import (
     track,
     weigh,
 )
+from skeinwork.work.steps.step import OnDisk, load
 from skeinwork.work.strands import Wanted
 from skeinwork.work.track import TrackSettings
 from skeinwork.work.view import View
+from tests.making import follow, read
 
 
 def test_what_screens_show_can_be_had_without_a_server(view: View) -> None:
@@ -50,7 +61,66 @@ def test_what_screens_show_can_be_had_without_a_server(view: View) -> None:
     answers = (
         page, step, found, table, terms, *topics, gather.overview(view),
         reader.read(view, 3, "topics", "", False),
-        clean.specimen(view, wanted.clean, 2), fit.detail(view, view.fit_id or ""),
+        clean.specimen(view, wanted.clean, 2), fit.detail(view, view.fit_id or "", []),
         choose.compared(view, []), *share.listed(view, "x", {}),
     )  # fmt: skip
     assert all(json.loads(each.model_dump_json()) for each in answers)
+
+
+def looked_at(folder: Path, rows: list[str], wanted: Wanted | None) -> View:
+    """A view of a file of these rows, made as wanted; of the corpus alone for none."""
+    store, path = ArtefactStore(folder / "results"), folder / "rows.csv"
+    path.write_text("\n".join(["text,group", *rows, ""]), encoding="utf-8")
+    corpus = read(store, [path])
+    return View(store, corpus, *(follow(store, corpus, wanted)[1:] if wanted else [None] * 3))
+
+
+def test_a_vocabulary_of_one_term_gives_defined_answers(tmp_path: Path) -> None:
+    rows = [f"{'gale ' * (1 + at % 2)},{'ab'[at % 2]}" for at in range(40)]
+    wanted = Wanted(
+        weigh=MatrixSettings(min_documents=1, max_share=1.0),
+        fit=LdaSettings(topics=2, iterations=60),
+    )
+    view = looked_at(tmp_path, rows, wanted)
+    assert view.fit_summary.coherence is None and len(view.fit_matrix.terms) == 1
+    assert view.fit_summary.gain is not None and view.fit_summary.gain.mean == pytest.approx(0)
+    answers = (
+        *label.topics(view, {}, []).topics, fit.detail(view, view.fit_id or "", []),
+        choose.compared(view, []), track.table(view, TrackSettings(group="group"), None),
+        track.compared(view, TrackSettings(group="group"), None),
+        evidence.answer(view, EvidenceRequest(topic=0), {}, 0, 3), *share.listed(view, "x", {}),
+    )  # fmt: skip
+    assert all(json.loads(each.model_dump_json()) for each in answers)
+
+
+def test_lda_reads_words_and_its_weights_are_in_words(view: View) -> None:
+    """The view's matrix has pairs; a fit counts none of them unless it is asked to."""
+    lengths = view.fit_matrix.lengths
+    assert (lengths == 2).any() and not view.model.topic_word[:, lengths == 2].any()
+    assert np.allclose(view.model.topic_word.sum(axis=1), 1)
+    assert np.allclose(view.token_weights, view.assigned_sizes)
+    insisting = steps.FIT.making(
+        view.matrix_id or "", LdaSettings(topics=3, iterations=20, ngrams=True)
+    )
+    made = load(OnDisk(view.store), steps.FIT, view.store.open(steps.make(view.store, insisting)))
+    assert made.topic_word[:, lengths == 2].any()
+
+
+def test_a_corpus_that_cleaning_empties_says_which_pass_did(tmp_path: Path) -> None:
+    view = looked_at(tmp_path, [f"港口今天有大风和雨水船停在码头{at}," for at in range(30)], None)
+    said = clean.specimen(view, Wanted().clean, 0).emptied
+    assert said.startswith("Short words removed") and "without spaces" in said
+    passes = [{"kind": "punctuation"}, {"kind": "numbers"}]
+    assert clean.specimen(view, CleanSettings.model_validate({"passes": passes}), 0).emptied == ""
+
+
+def test_a_document_has_a_topic_by_its_own_words_alone(view: View) -> None:
+    for topic in range(6):
+        found = find_evidence(view, EvidenceRequest(topic=topic))
+        tokens = view.assigned[:, [topic]].toarray().ravel()
+        share = tokens / np.maximum(view.assigned_sizes, 1)
+        assert set(found.documents.tolist()) == set(
+            np.flatnonzero((tokens >= 0.5) & (share >= 0.1)).tolist()
+        )
+        assert list(found.scores) == sorted(found.scores, reverse=True)
+    assert "half of all documents" in found.why

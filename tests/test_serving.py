@@ -43,7 +43,7 @@ def test_the_demo_is_brought_in_once(tmp_path: Path, monkeypatch: pytest.MonkeyP
     """From its generator, where it was not worked through at set-up."""
     monkeypatch.setattr("skeinwork.server.demo.WORKED", "absent.zip")
     state = open_state(tmp_path, workers=1)
-    with TestClient(make_app(state)) as client:
+    with TestClient(make_app(state), base_url="http://localhost") as client:
         first = ensure_demo(state.store, state.runner)
         assert ensure_demo(state.store, state.runner) == first
         (skein,) = client.get("/api/skeins").json()
@@ -150,7 +150,7 @@ def test_the_stream_of_jobs_says_each_change_once(server: Server) -> None:
 
 def test_a_large_upload_is_stopped_at_the_limit(tmp_path: Path) -> None:
     state = open_state(tmp_path, workers=1, upload_limit_mb=1)
-    with TestClient(make_app(state)) as client:
+    with TestClient(make_app(state), base_url="http://localhost") as client:
         answer = client.post(
             "/api/uploads", files={"file": ("big.csv", b"text\n" + b"x" * 1_100_000)}
         )
@@ -168,11 +168,11 @@ def test_a_full_disk_is_said_and_leaves_nothing(
     def full(*_: object) -> None:
         raise OSError(28, "No space left on device")
 
-    with TestClient(make_app(state)) as client:
+    with TestClient(make_app(state), base_url="http://localhost") as client:
         monkeypatch.setattr("skeinwork.store.store.os.fsync", full)
         answer = client.post("/api/uploads", files={"file": ("a.csv", b"text\na\n")})
         assert answer.status_code == 507
-        assert "Free some space" in answer.json()["detail"]
+        assert "MB are free" in answer.json()["detail"]
         monkeypatch.undo()
         assert not list((tmp_path / "uploads").iterdir())
         assert (

@@ -65,7 +65,10 @@ PARTS = ("topics", "fits", "events", "overview", "documents?find=ferry", "files"
 @pytest.fixture(scope="module")
 def saved(tmp_path_factory: pytest.TempPathFactory) -> tuple[bytes, dict[str, Any]]:
     """The file of a skein, and what its strand showed. One process has one data folder at a time."""
-    with TestClient(make_app(open_state(tmp_path_factory.mktemp("mine"), workers=1))) as client:
+    with TestClient(
+        make_app(open_state(tmp_path_factory.mktemp("mine"), workers=1)),
+        base_url="http://localhost",
+    ) as client:
         strand = work_through(client)
         data = client.get(f"/api/skeins/{skein_of(client, strand)}/file").content
         shown = {part: client.get(f"/api/strands/{strand}/{part}").json() for part in PARTS}
@@ -135,7 +138,7 @@ def test_a_skein_is_renamed_and_copied_with_all_that_was_said(
 
 def test_a_deleted_skein_comes_back_until_the_server_stops(tmp_path: Path) -> None:
     folder = tmp_path / "data"
-    with TestClient(make_app(open_state(folder, workers=1))) as client:
+    with TestClient(make_app(open_state(folder, workers=1)), base_url="http://localhost") as client:
         kept = skein_of(client, bring_in(client, "same.csv", TABLE))
         copy = skein_of(client, client.post(f"/api/skeins/{kept}/copy").json()["strand"])
         gone = skein_of(client, bring_in(client, "two.txt", b"a gale\nthe ferry\n"))
@@ -146,7 +149,7 @@ def test_a_deleted_skein_comes_back_until_the_server_stops(tmp_path: Path) -> No
             client.delete(f"/api/skeins/{each}")
         client.post(f"/api/skeins/{kept}/restore")
         assert [each["deleted"] for each in client.get("/api/skeins").json()] == [True, True, False]
-    with TestClient(make_app(open_state(folder, workers=1))) as client:
+    with TestClient(make_app(open_state(folder, workers=1)), base_url="http://localhost") as client:
         (left,) = client.get("/api/skeins").json()
         assert left["id"] == kept
         assert client.get(f"/api/strands/{left['strands'][0]}/overview").json()["documents"] == 62
@@ -162,7 +165,9 @@ def test_the_demo_is_worked_through_when_skeinwork_is_set_up(
     path = tmp_path / "worked.zip"
     make_worked_demo.make(path, counts=(9, 12), seeds=(1, 2), iterations=40)
     monkeypatch.setattr("skeinwork.server.demo.WORKED", path)
-    with TestClient(make_app(open_state(tmp_path / "data", workers=1))) as client:
+    with TestClient(
+        make_app(open_state(tmp_path / "data", workers=1)), base_url="http://localhost"
+    ) as client:
         first = client.post("/api/demo").json()["strand"]
         assert client.post("/api/demo").json()["strand"] == first
         record = client.get(f"/api/strands/{first}").json()

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from tests.conftest import bring_in, wait_for
+from tests.conftest import bring_in, undo, wait_for
 
 FIRST = "id,day,place,entry\n" + "".join(
     f"a{n},201{n % 4}-0{1 + n % 9}-11,{('Kelpwick', 'Quellan')[n % 2]},"
@@ -81,7 +81,7 @@ def test_more_files_come_in_and_go_again_by_undo(served: TestClient, strand: int
         "first.csv",
         "second.csv",
     ]
-    undone = served.post(f"/api/strands/{strand}/undo").json()
+    undone = undo(served, strand)
     assert undone["plies"][0]["state"] == "stale"
     back = rebuild(served, strand)
     assert back["plies"][0]["identity"] == before["plies"][0]["identity"]
@@ -140,7 +140,7 @@ def test_chosen_documents_are_the_same_ones_after_files_came_before_them(
     record = gather(served, strand, [second(served), file])
     assert documents(record) == 3 and beginnings() == wanted
     assert record["wanted"]["shape"][0]["numbers"] == [23, 24, 79]
-    served.post(f"/api/strands/{strand}/undo")
+    undo(served, strand)
     assert rebuild(served, strand)["wanted"]["shape"][0]["numbers"] == [3, 4, 59]
     assert beginnings() == wanted
 

@@ -18,6 +18,7 @@ from skeinwork.core.identity import canonical_json, result_identity
 from skeinwork.core.text.query import parse
 from skeinwork.store import artefacts, models, search
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError, Making
+from skeinwork.store.disk import DiskError
 from skeinwork.store.migrations import STEPS, migrate
 from skeinwork.store.models import Draft, Job, Result, Skein, Strand
 from skeinwork.store.store import Store
@@ -86,7 +87,7 @@ def test_nothing_is_left_of_a_write_that_fails(
         raise OSError(28, "No space left on device")
 
     monkeypatch.setattr(artefacts.np, "save", full)
-    with pytest.raises(OSError, match="No space"):
+    with pytest.raises(DiskError, match="is full"):
         put(store)
     assert list(tmp_path.iterdir()) == []
     assert not store.has(MAKING.identity)

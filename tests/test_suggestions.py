@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from itertools import product
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -14,10 +15,11 @@ from skeinwork.core.formats.dates import MISSING
 from skeinwork.core.formats.roles import guess_roles
 from skeinwork.core.prevalence.periods import PERIODS, period_index, said
 from skeinwork.core.topics.choose import suggest_grid
+from skeinwork.core.topics.model import TopicModel
 from skeinwork.core.topics.words import telling_words
 from skeinwork.store.artefacts import ArtefactStore
 from skeinwork.store.models import Result
-from skeinwork.work import track
+from skeinwork.work import breakdowns, fits
 from skeinwork.work.evidence import EvidenceRequest, read_request
 from skeinwork.work.evidence import find as find_evidence
 from skeinwork.work.finding import find_unindexed
@@ -55,7 +57,7 @@ def test_a_field_of_few_values_spread_over_the_time_goes_before_one_of_many(tmp_
         age=["old" if year < 1850 else "new" if year < 1950 else "late" for year, _ in cells],
         party=[("a", "b", "c")[n % 3] for _, n in cells],
     )  # fmt: skip
-    found = track.suggested(looked_at(corpus, tmp_path))
+    found = breakdowns.suggested(looked_at(corpus, tmp_path))
     assert found.group == "party" and found.period == "decade"
     assert "party has 3 values" in found.why and "100\u202f% of the " in found.why
 
@@ -63,10 +65,33 @@ def test_a_field_of_few_values_spread_over_the_time_goes_before_one_of_many(tmp_
 def test_where_no_field_is_spread_none_is_suggested(tmp_path: Path) -> None:
     years = [year for year in range(1990, 2020) for _ in range(60)]
     corpus = corpus_of(years, section=[f"s{year}" for year in years])
-    found = track.suggested(looked_at(corpus, tmp_path))
+    found = breakdowns.suggested(looked_at(corpus, tmp_path))
     assert found.group is None and found.period == "year"
-    undated = track.suggested(looked_at(corpus_of([0] * 50, section=["a"] * 50), tmp_path))
+    undated = breakdowns.suggested(looked_at(corpus_of([0] * 50, section=["a"] * 50), tmp_path))
     assert (undated.group, undated.period) == (None, None)
+
+
+def test_the_unit_is_the_field_whose_documents_are_alike(tmp_path: Path) -> None:
+    """Clerks write much alike; hands are dealt out; halls are too few to be a sample."""
+    rng = np.random.default_rng(1)
+    clerks = np.repeat(np.arange(30), 10)
+    corpus = corpus_of(
+        [2000] * 300, clerk=[f"c{each}" for each in clerks],
+        hand=[f"h{each}" for each in rng.integers(0, 40, 300)],
+        hall=[f"l{each % 4}" for each in clerks],
+    )  # fmt: skip
+    view = looked_at(corpus, tmp_path)
+    shares = 0.5 * rng.dirichlet([1, 1, 1], 30)[clerks] + 0.5 * rng.dirichlet([1, 1, 1], 300)
+    view.__dict__["model"] = TopicModel(np.eye(3), shares, None, np.zeros((1, 3)))
+    view.__dict__["token_weights"] = np.ones(300)
+    found = breakdowns.suggested_units(view)
+    assert [each.unit for each in found] == ["clerk"]
+    assert "intraclass correlation 0." in found[0].why
+    assert breakdowns.unit_fields(view) == ["clerk", "hand", "hall"]
+    view.__dict__["model"] = TopicModel(
+        np.eye(3), rng.dirichlet([1, 1, 1], 300), None, np.zeros((1, 3))
+    )
+    assert breakdowns.suggested_units(view) == []
 
 
 @pytest.mark.parametrize(
@@ -80,7 +105,7 @@ def test_the_period_is_the_finest_that_its_documents_fill(
     tmp_path: Path, first: int, last: int, each: int, expected: str
 ) -> None:
     years = [year for year in range(first, last + 1) for _ in range(each)]
-    assert track.suggested_period(looked_at(corpus_of(years), tmp_path)) == expected
+    assert breakdowns.suggested_period(looked_at(corpus_of(years), tmp_path)) == expected
 
 
 @pytest.mark.parametrize("period", list(PERIODS))
@@ -124,22 +149,53 @@ def test_words_that_every_topic_has_are_not_telling() -> None:
     assert telling_words(topic_word, 1).ravel().tolist() == [2, 3, 4, 5, 6, 7]
 
 
-def test_fits_that_had_not_settled_are_said_in_the_suggestion(view: View) -> None:
+def rows_of(view: View, *fits: tuple[int, int, dict[str, Any]]) -> list[Result]:
+    """Fits of some counts and seeds, as if made; each with what differs in its summary."""
     fit = view.fit_record
+    return [
+        Result(
+            identity=fit.identity, number=at, seconds=1.0, summary={**fit.summary, **summary},
+            settings={**fit.making.settings, "topics": topics, "seed": seed, "iterations": 60,
+                      **summary.get("settings", {})},
+        )
+        for at, (topics, seed, summary) in enumerate(fits)
+    ]  # fmt: skip
 
-    def row(count: int, seed: int, verdict: str) -> Result:
-        settings = {**fit.making.settings, "topics": count, "seed": seed, "iterations": 60}
-        return Result(
-            identity=fit.identity, settings=settings, seconds=1.0,
-            summary={**fit.summary, "verdict": verdict},
-        )  # fmt: skip
 
-    rows = [row(4, 1, "settled"), row(6, 1, "still moving"), row(6, 2, "settled")]
-    found = choose.compared(view, rows)
+def test_fits_that_were_not_level_are_said_in_the_suggestion(view: View) -> None:
+    level, moving = {"verdict": "level"}, {"verdict": "still moving"}
+    found = choose.compared(view, rows_of(view, (4, 1, level), (6, 1, moving), (6, 2, level)))
     assert found.doubt and "1 of the 3 fits at these counts was still moving" in found.doubt
     assert found.sweep.iterations >= 120 and "1 fit was still moving after 60" in found.sweep.why
-    settled = choose.compared(view, [row(4, 1, "settled"), row(6, 1, "settled")])
-    assert settled.doubt is None and "moving" not in settled.sweep.why
+    still = choose.compared(view, rows_of(view, (4, 1, level), (6, 1, {"verdict": "settled"})))
+    assert still.doubt is None and "moving" not in still.sweep.why
+
+
+def test_fits_of_other_settings_are_another_series_and_a_seed_made_twice_is_one(view: View) -> None:
+    rows = rows_of(
+        view, (4, 1, {}), (4, 1, {}), (6, 1, {}), (8, 1, {}),
+        (4, 1, {"settings": {"iterations": 400}}), (6, 2, {"settings": {"alpha": 0.5}}),
+    )  # fmt: skip
+    found = choose.compared(view, rows)
+    assert len(found.fits) == 5 and len(found.series) == 3
+    assert [fit.series == found.of for fit in found.fits].count(True) == 3
+    assert any("iterations 400" in said for said in found.series)
+
+
+def test_a_seed_in_a_poorer_mode_names_the_likelier_one(view: View) -> None:
+    rows = rows_of(view, (4, 1, {"watched": -6.0}), (4, 2, {"watched": -6.08}),
+                   (4, 3, {"watched": -6.03}), (6, 1, {"watched": -5.0}))  # fmt: skip
+    for at, row in enumerate(rows):
+        row.identity = f"{at}" * 64
+    found = fits.poorer(rows)
+    assert list(found) == ["1" * 64] and found["1" * 64].seed == 1
+    assert found["1" * 64].nats == pytest.approx(0.08)
+
+
+def test_empty_topics_are_said(view: View) -> None:
+    summary = {"empty": [3, 5], "npmi": [0.1, 0.1, 0.2, None, 0.1, None]}
+    found = choose.compared(view, rows_of(view, (6, 1, summary), (4, 1, {})))
+    assert found.notes[0].startswith("2 of 6 topics stayed empty")
 
 
 @pytest.mark.parametrize("step", ["corpus", "cleaning", "matrix", "fit"])

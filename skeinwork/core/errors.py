@@ -13,6 +13,10 @@ class BadInputError(SkeinworkError):
     """A file, a setting or a request that can't be used, with the reason."""
 
 
+class UsageError(BadInputError):
+    """Options, or files they name, with which nothing can be begun."""
+
+
 class CancelledError(SkeinworkError):
     """The analyst stopped the work."""
 

@@ -2,37 +2,58 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
-from skeinwork.core.corpus.duplicates import folded_words, near_groups
+from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_groups
+from skeinwork.core.matrix.counting import count_by_document
 from skeinwork.core.matrix.matrix import MatrixSettings, count, prune
-from skeinwork.core.prevalence.prevalence import prevalence
+from skeinwork.core.prevalence.differences import differences
+from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.language import detect_languages
-from skeinwork.core.text.segment import segment
+from skeinwork.core.text.segment import join_texts, segment, segment_bytes
 from skeinwork.core.text.tokenise import tokenise
 from skeinwork.core.topics import coherence
 from skeinwork.core.topics.methods import METHODS
 
 
 def warm() -> None:
-    """Run the whole computation once on a few words."""
+    """Run the whole computation once on a few words, as made and as read from stored arrays.
+
+    A kernel is compiled for each kind of array, and one that can't be written to is another kind.
+    """
     settings = CleanSettings.model_validate({})
-    texts = ["gale at the breakwater", "ferry and gale", "ferry ticket ferry"] * 3
+    texts = ["gale at the breakwater", "ferry and gale", "ferry ticket ferry"] * 6
     words = segment([*texts, f"{texts[0]} wall"], "uax29")
+    data, pointer = _stored(*join_texts(texts))
+    segment_bytes(data, pointer, "uax29")
     near_groups(*folded_words(words))
+    exact_groups(*folded_words(words))
     detect_languages(words)
     tokens = tokenise(texts, settings.tokenising())
+    count_by_document(tokens.ids, *_stored(tokens.doc_ptr), len(tokens.types))
     counted = count(clean(tokens, settings), 2)
     matrix = prune(counted, MatrixSettings(min_documents=1, max_share=1.0))
     for method in METHODS.values():
         model = method.fit(
             matrix.counts, method.settings.model_validate({"topics": 2, "iterations": 20})
         )
-        cells = np.zeros(len(texts), dtype=np.int64)
-        prevalence(model.doc_topic, model.samples, np.ones(len(texts)), cells, 1, replicates=2)
+        cells = (np.arange(len(texts)) % 2).astype(np.int64)
+        differences(unit_totals(model.drawn, np.ones(len(texts)), cells, 2))
+        method.recovery(model, np.full(9, 5, dtype=np.int64))
+        _stored(*vars(model.drawn).values())
+        unit_totals(model.drawn, np.ones(len(texts)), cells, 2)
     ids = tokens.ids.astype(np.int32)
     coherence.count_windows(np.zeros_like(ids), tokens.doc_ptr, 1, 10)
+
+
+def _stored(*arrays: Any) -> tuple[Any, ...]:
+    """Arrays as they come from a file: not to be written to."""
+    for each in arrays:
+        each.setflags(write=False)
+    return arrays
 
 
 if __name__ == "__main__":

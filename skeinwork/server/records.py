@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
+from typing import Any
+from urllib.parse import quote
 
 from fastapi import Response, UploadFile
 from pydantic import BaseModel
 
+from skeinwork.core.formats.names import safe_name
 from skeinwork.store.models import Job, Strand
 
 
@@ -22,18 +24,21 @@ class Made(BaseModel):
         return cls(strand=strand.id, job=job.id if job else None)
 
 
-def file_name(name: str) -> str:
-    """A name for a file that any system takes."""
-    return re.sub(r"[^a-z0-9.]+", "-", name.lower()).strip("-.") or "skein"
-
-
 def chunks_of(file: UploadFile) -> Iterator[bytes]:
     """A file that is sent, piece by piece."""
     while chunk := file.file.read(1 << 20):
         yield chunk
 
 
+def saves(kind: str, schema: dict[str, Any] | None = None) -> dict[str, Any]:
+    """What a route says of itself that answers with a file of a kind."""
+    content = {kind: {"schema": schema or {"type": "string", "format": "binary"}}}
+    return {"response_class": Response, "responses": {200: {"content": content}}}
+
+
 def attachment(data: bytes, name: str, kind: str) -> Response:
-    """A file to be saved."""
-    headers = {"Content-Disposition": f'attachment; filename="{file_name(name)}"'}
-    return Response(data, media_type=kind, headers=headers)
+    """A file to be saved under a safe name, in the header as RFC 6266 and RFC 8187 say."""
+    safe = safe_name(name)
+    plain = safe.encode("ascii", "replace").decode().replace("?", "-")
+    header = f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(safe, safe='')}"
+    return Response(data, media_type=kind, headers={"Content-Disposition": header})

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
 import socket
 import sys
 from pathlib import Path
@@ -10,9 +11,10 @@ from pathlib import Path
 import platformdirs
 import uvicorn
 
-from skeinwork.core.errors import BadInputError
-from skeinwork.server.app import LOOPBACK, STATIC, make_app
+from skeinwork.core.errors import UsageError
+from skeinwork.server.app import STATIC, make_app
 from skeinwork.server.demo import ensure_demo
+from skeinwork.server.guard import check_token, host_of, is_loopback, written
 from skeinwork.server.state import State
 from skeinwork.store.store import Store
 from skeinwork.work import skeins
@@ -37,25 +39,43 @@ def open_state(
 
 
 def _free_port(host: str, wanted: int) -> socket.socket:
-    family = socket.AF_INET6 if ":" in host else socket.AF_INET
-    listener = socket.socket(family)
+    try:
+        family = socket.getaddrinfo(host, wanted, type=socket.SOCK_STREAM)[0][0]
+        listener = socket.socket(family)
+    except (OSError, UnicodeError) as fault:
+        raise UsageError(f"There is no address {host} here. Give another with --host.") from fault
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         listener.bind((host, wanted))
     except OSError as fault:
         listener.close()
-        raise BadInputError(
+        raise UsageError(
             f"Port {wanted} on {host} can't be used ({fault.strerror}). Choose another with --port."
         ) from fault
     return listener
 
 
+def _addresses(host: str) -> list[str]:
+    """Names and addresses that the server can be reached by, the likeliest first."""
+    if host not in ("0.0.0.0", "::"):
+        return [host]
+    found = [socket.gethostname()]
+    with contextlib.suppress(OSError), socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+        probe.connect(("192.0.2.1", 9))  # an address for examples: nothing is sent
+        found.insert(0, probe.getsockname()[0])
+    with contextlib.suppress(OSError):
+        found += [str(each[4][0]) for each in socket.getaddrinfo(socket.gethostname(), None)]
+    return list(dict.fromkeys(found))
+
+
 def serve(options: argparse.Namespace, demo: bool) -> int:
     """Serve until interrupted."""
     if not (STATIC / "index.html").exists():
-        raise BadInputError("The interface has not been built. Run make demo in the project.")
-    if options.host not in LOOPBACK and options.host != "::1" and not options.token:
-        raise BadInputError(
+        raise UsageError("The interface has not been built. Run make demo in the project.")
+    if options.token:
+        check_token(options.token)
+    elif not is_loopback(host_of(written(options.host))):
+        raise UsageError(
             f"{options.host} can be reached from other machines, so an access token is needed. "
             "Add --token with a long random word."
         )
@@ -67,12 +87,14 @@ def serve(options: argparse.Namespace, demo: bool) -> int:
     if demo:
         opened = f"/strand/{ensure_demo(state.store, state.runner)}/track"
     port = listener.getsockname()[1]
-    hosts = (*LOOPBACK, options.host, socket.gethostname())
+    known = _addresses(options.host)
+    hosts = [host_of(written(each)) for each in (*known, socket.gethostname(), *options.allow_host)]
     app = make_app(state, hosts, options.token)
     query = opened + (f"?token={options.token}" if options.token else "")
-    print(
-        f"Skeinwork is at http://{options.host}:{port}{query}  (data in {folder}; stop with Ctrl+C)"
-    )
+    first, *others = (f"http://{written(each)}:{port}{query}" for each in known)
+    print(f"Skeinwork is at {first}  (data in {folder}; stop with Ctrl+C)")
+    for other in others:
+        print(f"             or {other}")
     sys.stdout.flush()
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2)
     uvicorn.Server(config).run(sockets=[listener])

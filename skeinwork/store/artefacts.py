@@ -24,6 +24,7 @@ from numpy.typing import NDArray
 
 from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.identity import canonical_json, result_identity
+from skeinwork.store.disk import disk_faults
 
 _MADE = "made.json"
 _TEMPORARY = ".tmp-"
@@ -189,34 +190,41 @@ class ArtefactStore:
         documents: Mapping[str, Any],
         summary: Mapping[str, Any],
     ) -> str:
-        """Store a result whole or not at all; return its identity."""
+        """Store a result whole or not at all; return its identity.
+
+        Raises
+        ------
+        DiskError
+            saying how much was needed, and how much is there.
+        """
         identity = making.identity
         if self.has(identity):
             return identity
-        temporary = Path(tempfile.mkdtemp(prefix=_TEMPORARY, dir=self.root))
-        try:
-            for name, array in arrays.items():
-                with (temporary / f"{name}.npy").open("wb") as out:
-                    np.save(out, np.ascontiguousarray(array), allow_pickle=False)
-                    out.flush()
-                    os.fsync(out.fileno())
-            for name, value in documents.items():
-                _write(temporary / f"{name}.json", canonical_json(value))
-            checksums = {path.name: _checksum(path) for path in sorted(temporary.iterdir())}
-            made = {
-                "step": making.step,
-                "version": making.version,
-                "settings": making.settings,
-                "inputs": list(making.inputs),
-                "told": making.told,
-                "summary": summary,
-                "checksums": checksums,
-            }
-            _write(temporary / _MADE, canonical_json({**made, "sealed": _seal(made)}))
-            _sync_folder(temporary)
-            self._put_in_place(temporary, self._place(identity))
-        finally:
-            shutil.rmtree(temporary, ignore_errors=True)
+        with disk_faults(self.root, sum(array.nbytes for array in arrays.values())):
+            temporary = Path(tempfile.mkdtemp(prefix=_TEMPORARY, dir=self.root))
+            try:
+                for name, array in arrays.items():
+                    with (temporary / f"{name}.npy").open("wb") as out:
+                        np.save(out, np.ascontiguousarray(array), allow_pickle=False)
+                        out.flush()
+                        os.fsync(out.fileno())
+                for name, value in documents.items():
+                    _write(temporary / f"{name}.json", canonical_json(value))
+                checksums = {path.name: _checksum(path) for path in sorted(temporary.iterdir())}
+                made = {
+                    "step": making.step,
+                    "version": making.version,
+                    "settings": making.settings,
+                    "inputs": list(making.inputs),
+                    "told": making.told,
+                    "summary": summary,
+                    "checksums": checksums,
+                }
+                _write(temporary / _MADE, canonical_json({**made, "sealed": _seal(made)}))
+                _sync_folder(temporary)
+                self._put_in_place(temporary, self._place(making.identity))
+            finally:
+                shutil.rmtree(temporary, ignore_errors=True)
         return identity
 
     @staticmethod

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 import json
+from collections.abc import Sequence
 from typing import Any
 
 from peewee import (
@@ -20,11 +21,20 @@ from peewee import (
     TextField,
 )
 
+from skeinwork.core.errors import SkeinworkError
+
 database = DatabaseProxy()
 
 
 def now() -> datetime.datetime:
     return datetime.datetime.now(datetime.UTC).replace(tzinfo=None)
+
+
+class DamagedRecordError(SkeinworkError):
+    """A record of the database is not what was written."""
+
+    def __str__(self) -> str:
+        return "a record in the database is damaged"
 
 
 class JSONField(TextField):
@@ -34,7 +44,10 @@ class JSONField(TextField):
         return None if value is None else json.dumps(value, ensure_ascii=False, sort_keys=True)
 
     def python_value(self, value: str | None) -> Any:
-        return None if value is None else json.loads(value)
+        try:
+            return None if value is None else json.loads(value)
+        except ValueError as fault:
+            raise DamagedRecordError from fault
 
 
 class Record(Model):
@@ -118,6 +131,12 @@ class TopicNote(Record):
 
     class Meta:
         primary_key = CompositeKey("strand", "fit", "topic")
+
+    @classmethod
+    def insert_rows(cls, rows: Sequence[dict[str, Any]]) -> None:
+        """Insert any number of rows, so many at a time as one statement may hold."""
+        for first in range(0, len(rows), 50):
+            cls.insert_many(rows[first : first + 50]).execute()
 
 
 class Event(Record):

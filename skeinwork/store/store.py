@@ -6,16 +6,18 @@ import contextlib
 import fcntl
 import hashlib
 import os
+import sqlite3
 import tempfile
 from collections.abc import Iterable
 from pathlib import Path
 from typing import IO, Any
 
-from peewee import SqliteDatabase, fn
+from peewee import DatabaseError, OperationalError, SqliteDatabase, fn
 
-from skeinwork.core.errors import SkeinworkError
+from skeinwork.core.errors import SkeinworkError, UsageError
 from skeinwork.store import models
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError, Making
+from skeinwork.store.disk import DiskError
 from skeinwork.store.migrations import migrate
 from skeinwork.store.models import Job, Result, Upload
 
@@ -41,11 +43,30 @@ class Store:
         self.tasks.mkdir(exist_ok=True)
         self.database = SqliteDatabase(str(folder / "skeinwork.db"), pragmas=_PRAGMAS)
         models.database.initialize(self.database)
-        with self.database.connection_context():
-            migrate(self.database)
-            self._recover()
+        try:
+            with self.database.connection_context():
+                migrate(self.database)
+                self._recover()
+                self._kept_open = self._keep_open()
+        except (OperationalError, sqlite3.OperationalError) as fault:
+            self._lock.close()
+            raise UsageError(str(DiskError(folder, fault))) from fault
+        except (DatabaseError, sqlite3.DatabaseError, models.DamagedRecordError) as fault:
+            self._lock.close()
+            raise UsageError(
+                f"The database of {folder} can't be used ({fault}). Put back a copy of skeinwork.db, or "
+                "move the folder away to begin anew."
+            ) from fault
+
+    def _keep_open(self) -> sqlite3.Connection:
+        """A connection that stays: the first to open the database writes files, the last removes
+        them, and on a full disk nobody could read any more."""
+        held = sqlite3.connect(self.folder / "skeinwork.db", check_same_thread=False)
+        held.execute("SELECT COUNT(*) FROM sqlite_master").fetchone()
+        return held
 
     def close(self) -> None:
+        self._kept_open.close()
         self.database.close()
         self._lock.close()
 
@@ -147,7 +168,7 @@ def _lock(folder: Path) -> IO[str]:
         folder.mkdir(parents=True, exist_ok=True)
         handle = (folder / "lock").open("w")
     except OSError as fault:
-        raise SkeinworkError(
+        raise UsageError(
             f"The data folder {folder} can't be written ({fault.strerror}). "
             "Choose another with --data."
         ) from fault
@@ -155,7 +176,7 @@ def _lock(folder: Path) -> IO[str]:
         fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError as fault:
         handle.close()
-        raise SkeinworkError(
+        raise UsageError(
             f"Another Skeinwork server uses the data folder {folder}. Stop it, or choose another "
             "folder with --data."
         ) from fault

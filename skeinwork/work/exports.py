@@ -10,17 +10,23 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from skeinwork import __version__
 from skeinwork.core.formats.dates import MISSING, from_days
 from skeinwork.core.formats.export import to_csv, to_matrix_market
+from skeinwork.core.formats.names import safe_name
 from skeinwork.core.matrix.weighting import FORMULAS
+from skeinwork.core.prevalence.periods import GAP
+from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS, Prevalence
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.words import ownness
 from skeinwork.store.models import TopicNote
+from skeinwork.work.evidence.topic import FEW_WORDS
 from skeinwork.work.pattern import Pattern
 from skeinwork.work.steps import FIT
-from skeinwork.work.track import TrackSettings, track
+from skeinwork.work.steps.fit import known
+from skeinwork.work.track import TrackSettings, compare, track
 from skeinwork.work.view import View
 
 
@@ -34,6 +40,7 @@ class Label:
 
 
 Labels = Mapping[int, Label]
+SURE = 0.8  # of the samples in which it should lead
 
 
 def _json(value: Any) -> bytes:
@@ -48,23 +55,49 @@ def _topic_names(view: View, labels: Labels) -> list[str]:
     ]
 
 
+def _leading(view: View) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+    """The leading topic of every document, and the share of the saved samples in which it leads."""
+    leading = np.asarray(view.assigned.argmax(axis=1), dtype=np.int64).ravel()
+    samples = view.model.samples
+    if not samples:
+        return leading, np.ones(len(leading))
+    each = [
+        np.asarray(samples.counts(at).copy().argmax(axis=1)).ravel() for at in range(len(samples))
+    ]
+    return leading, np.mean([found == leading for found in each], axis=0)
+
+
+def _unsure(words: float, leads: float) -> str | None:
+    """What there is to say against a leading topic."""
+    if words < FEW_WORDS:
+        return f"few words: {round(words)}"
+    return "leading topic unsure" if leads < SURE else None
+
+
 def documents_table(view: View, labels: Labels) -> bytes:
-    """Every document with its fields, words, leading topic and shares."""
-    corpus, shares = view.corpus, np.asarray(view.model.doc_topic)
+    """Every document with its fields, words, leading topic and shares of its counted words.
+
+    A leading topic that few words or few of the saved samples bear out is marked.
+    """
+    corpus, tokens = view.corpus, view.assigned.tocsr()
+    leading, leads = _leading(view)
     names = _topic_names(view, labels)
     header = ["document", "file", "line", *(c.name for c in corpus.columns), "day", "words",
-              "leading topic", *(f"share: {name}" for name in names)]  # fmt: skip
+              "leading topic", "leads in samples", "note",
+              *(f"share: {name}" for name in names)]  # fmt: skip
 
     def rows() -> Iterator[list[Any]]:
         for at in range(len(corpus)):
             day = int(corpus.days[at])
-            counted = shares[at].sum() > 0
+            counted = view.assigned_sizes[at]
+            shares = tokens[[at]].toarray().ravel() / max(counted, 1e-300)
             yield [
                 at + 1, corpus.names[corpus.sources[at]], int(corpus.lines[at]),
                 *(c.value(at) for c in corpus.columns),
                 None if day == MISSING else from_days(day).isoformat(), int(view.lengths[at]),
-                names[int(shares[at].argmax())] if counted else None,
-                *(shares[at].tolist() if counted else [None] * len(names)),
+                *([names[leading[at]], float(leads[at]), _unsure(counted, leads[at])]
+                  if counted else [None] * 3),
+                *(shares.tolist() if counted else [None] * len(names)),
             ]  # fmt: skip
 
     return to_csv(header, rows())
@@ -137,25 +170,52 @@ def vocabulary_table(view: View) -> bytes:
     return to_csv(["column", "term", "shown as", "words", "count", "documents"], rows)
 
 
+def _few(units: int) -> str | None:
+    """What a cell of so few units is marked with, as on the screen."""
+    if units < LEAST_UNITS:
+        return f"no interval: under {LEAST_UNITS} units"
+    return f"few: under {FEW_UNITS} units" if units < FEW_UNITS else None
+
+
 def prevalence_table(view: View, settings: TrackSettings, labels: Labels) -> bytes:
+    """Every group and period with its documents, those without any too."""
     tracked, names = track(view, settings), _topic_names(view, labels)
     result = tracked.result
     rows = (
-        [group, period, k + 1, name, float(result.mean[cell, k]), float(result.low[cell, k]),
-         float(result.high[cell, k]), int(result.documents[cell])]
-        for cell, (group, period) in enumerate(tracked.cells)
+        [group or None, period or None, k + 1, name, *_shares(result, row, k)]
+        for group, line in zip(tracked.groups, tracked.rows.tolist(), strict=True)
+        for period, row in zip(tracked.periods, line, strict=True)
+        if GAP not in period
         for k, name in enumerate(names)
-    )  # fmt: skip
-    header = [
-        "group",
-        "period",
-        "topic",
-        "label",
-        "mean share",
-        "low 95 %",
-        "high 95 %",
-        "documents",
-    ]
+    )
+    header = ["group", "period", "topic", "label", "mean share", "low 95 %", "high 95 %",
+              "documents", "units", "note"]  # fmt: skip
+    return to_csv(header, rows)
+
+
+def _shares(result: Prevalence, row: int, topic: int) -> list[Any]:
+    if row < 0 or not result.units[row]:
+        return [None, None, None, 0, 0, None]
+    units = int(result.units[row])
+    found = (result.mean[row, topic], result.low[row, topic], result.high[row, topic])
+    return [
+        *map(known, found),
+        int(result.documents[row]), units, _few(units),
+    ]  # fmt: skip
+
+
+def differences_table(view: View, settings: TrackSettings, labels: Labels) -> bytes:
+    """Each group against all others together, where both have enough units."""
+    (groups, found), names = compare(view, settings), _topic_names(view, labels)
+    parts = (found.difference, found.low, found.high, found.p, found.adjusted)
+    rows = (
+        [group, k + 1, name, *(float(part[at, k]) for part in parts)]
+        for at, group in enumerate(groups)
+        for k, name in enumerate(names)
+        if not np.isnan(found.p[at, k])
+    )
+    header = ["group", "topic", "label", "share less that of the others", "low 95 %", "high 95 %",
+              "p", "p adjusted"]  # fmt: skip
     return to_csv(header, rows)
 
 
@@ -168,13 +228,33 @@ def rejected_table(view: View) -> bytes:
     return to_csv(["file", "line", "reason", "left out, as it was"], rows)
 
 
+def _tracked(begins: str, tracks: Iterable[TrackSettings]) -> dict[str, TrackSettings]:
+    """What is tracked, by the name of its file: none is given twice."""
+    found: dict[str, TrackSettings] = {}
+    for each in tracks:
+        parts = [begins, "by" if each.group else "", each.group or "", each.period or ""]
+        found[safe_name(" ".join(filter(None, parts)).lower(), found, ".csv")] = each
+    return found
+
+
+def _prevalences(pattern: Pattern) -> dict[str, TrackSettings]:
+    return _tracked("prevalence", pattern.track)
+
+
+def _differing(pattern: Pattern) -> dict[str, TrackSettings]:
+    return _tracked(
+        "differences", (each for each in pattern.track if each.group and not each.period)
+    )
+
+
 def _prevalence(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, bytes]]:
-    for settings in pattern.track:
-        parts = [f"by-{settings.group}" if settings.group else "", settings.period or ""]
-        name = "-".join(
-            ["prevalence", *(p.lower().replace(" ", "-").replace("/", "-") for p in parts if p)]
-        )
-        yield f"{name}.csv", prevalence_table(view, settings, labels)
+    for name, settings in _prevalences(pattern).items():
+        yield name, prevalence_table(view, settings, labels)
+
+
+def _differences(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, bytes]]:
+    for name, settings in _differing(pattern).items():
+        yield name, differences_table(view, settings, labels)
 
 
 def _matrix(view: View) -> bytes:
@@ -212,9 +292,11 @@ EXPORTS: tuple[Export, ...] = (
     _one("matrix.mtx", f"{FORMULAS['counts']}, in Matrix Market format",
          lambda v, p, labels: _matrix(v)),
     Export("prevalence-*.csv", "mean share of topics with 95 % intervals", _prevalence),
+    Export("differences-*.csv", "share of topics in each group less that in the others, with 95 % "
+           "interval and p, adjusted over topics and groups (Benjamini and Hochberg)", _differences),
     _one("rejected.csv", "rows left out or noted when the documents were brought in",
          lambda v, p, labels: rejected_table(v)),
-    _one("README.txt", "what each file is", lambda v, p, labels: _explanation(v).encode()),
+    _one("README.txt", "what each file is", lambda v, p, labels: _explanation(v, p).encode("utf-8", "replace")),
 )  # fmt: skip
 
 
@@ -234,12 +316,18 @@ def files(view: View, pattern: Pattern, labels: Labels) -> Iterator[Written]:
             yield Written(name, export.about, data)
 
 
-def _explanation(view: View) -> str:
+def _explanation(view: View, pattern: Pattern) -> str:
     emptied = len(view.fit_matrix.empty_documents)
     width = max(len(each.name) for each in EXPORTS) + 2
     listed = "".join(f"{each.name:<{width}}{each.about}\n" for each in EXPORTS[:-1])
+    tracked = {**_prevalences(pattern), **_differing(pattern)}
+    width = max([len(name) for name in tracked], default=0) + 2
+    tables = "".join(
+        f"{name:<{width}}{', '.join(filter(None, (each.group and f'by {each.group!r}', each.period)))}\n"
+        for name, each in tracked.items()
+    )  # fmt: skip
     return (
-        f"Made by Skeinwork {__version__}.\n\n{listed}\n"
+        f"Made by Skeinwork {__version__}.\n\n{listed}\n{tables}\n"
         f"{emptied} documents have no counted word; they have no shares.\n"
         "A cell that a spreadsheet would take for a formula begins with an apostrophe.\n"
     )

@@ -12,7 +12,8 @@ from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.corpus.shaping.duplicates import Duplicates
 from skeinwork.core.corpus.shaping.filter import Filter
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats.dates import MISSING
+from skeinwork.core.formats.dates import MISSING, from_days
+from skeinwork.core.prevalence.periods import usual_days
 from skeinwork.core.text.language import LANGUAGES
 from skeinwork.work.view import View
 
@@ -68,6 +69,21 @@ def _repeats(view: View) -> Mask:
     return np.asarray(view.survey.same != np.arange(len(view.corpus)))
 
 
+def _far(view: View) -> Mask:
+    first, last = usual_days(view.corpus.days)
+    days = view.corpus.days
+    return np.asarray((days != MISSING) & ((days < first) | (days > last)))
+
+
+def _without_far(view: View) -> Operation:
+    """The side on which more of them lie; what lies on the other is told again after it."""
+    first, last = usual_days(view.corpus.days)
+    early, late = view.corpus.days[_far(view)] < first, view.corpus.days[_far(view)] > last
+    if early.sum() >= late.sum():
+        return Filter(out=True, date_to=from_days(first - 1).isoformat())
+    return Filter(out=True, date_from=from_days(last + 1).isoformat())
+
+
 FLAGS = (
     Flag(
         "empty", "Empty documents", "without any word", "they can’t be part of a fit",
@@ -109,6 +125,10 @@ FLAGS = (
         "undated", "Documents without a date", "without a date", "they are missing over time",
         lambda view: np.asarray(view.corpus.days == MISSING) & view.corpus.has_dates,
         lambda view: Filter(out=True, undated=True), condition="undated",
+    ),
+    Flag(
+        "far", "Dated far off", "dated far from the others",
+        "a year may be mistyped; over time these lie behind a gap", _far, _without_far,
     ),
     Flag(
         "emptied", "Documents that pruning emptied", "emptied by pruning",

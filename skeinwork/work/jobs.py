@@ -9,19 +9,21 @@ from __future__ import annotations
 import logging
 import threading
 
+from peewee import OperationalError
 from pydantic import ValidationError
 
 from skeinwork.core.errors import BadInputError, CancelledError, NotFoundError, SkeinworkError
 from skeinwork.store import models
 from skeinwork.store.artefacts import DamagedResultError
+from skeinwork.store.disk import DiskError
 from skeinwork.store.models import Job, Strand
 from skeinwork.store.store import Store
 from skeinwork.work.executors.base import Executor
 from skeinwork.work.plans import PLANS, Mend, Plan
-from skeinwork.work.running import JobProgress, Running
+from skeinwork.work.running import Running
 
-__all__ = ("JobProgress", "JobRunner")
 LOG = logging.getLogger("skeinwork.jobs")
+_AGAIN = 2.0
 STOPPED = ("interrupted", "failed", "cancelled")
 
 
@@ -41,6 +43,7 @@ class JobRunner:
         self.executor = executor
         self.running: dict[int, Running] = {}
         self._starting = threading.Lock()
+        self._closing = threading.Event()
         self._beyond_mending: dict[str, str] = {}
 
     def start(self, plan: Plan, strand: Strand | None = None) -> Job:
@@ -52,7 +55,8 @@ class JobRunner:
         wanted = plan.model_dump(mode="json")
         number = strand.id if strand else 0
         with self._starting:
-            for running in list(self.running.values()):
+            at_work = [each for each in self.running.values() if not each.ended]
+            for running in at_work:
                 alike = running.plan.kind == plan.kind and running.strand_id == number
                 if alike and running.plan == plan:
                     return running.record
@@ -66,7 +70,9 @@ class JobRunner:
 
     def continue_job(self, job: Job) -> Job:
         """Carry out a stopped job's plan again; what it had finished is found in the store."""
-        if job.state not in STOPPED:
+        running = self.running.get(job.id)
+        state = running.ended[0] if running and running.ended else job.state
+        if state not in STOPPED:
             raise BadInputError("Only a job that has stopped can be continued.")
         try:
             plan = PLANS[job.kind].model_validate(job.request)
@@ -75,9 +81,10 @@ class JobRunner:
                 "This job was begun by an earlier version of Skeinwork, which did not note all that it "
                 "depends on. Start it anew; what it had finished is kept."
             ) from fault
-        job.state, job.error, job.finished = "queued", None, None
-        job.save()
-        self._launch(job, plan)
+        with self._starting:
+            job.state, job.error, job.finished = "queued", None, None
+            job.save()
+            self._launch(job, plan)
         return job
 
     def _launch(self, job: Job, plan: Plan) -> None:
@@ -90,6 +97,7 @@ class JobRunner:
             running.cancel()
 
     def close(self) -> None:
+        self._closing.set()
         for running in list(self.running.values()):
             running.cancel()
         self.executor.close()
@@ -101,27 +109,47 @@ class JobRunner:
         return self._beyond_mending.get(identity)
 
     def _watch(self, running: Running) -> None:
+        running.ended = self._carry_out(running)
+        self._note_mending(running.plan, *running.ended)
+        while not self._noted(running) and not self._closing.wait(_AGAIN):
+            pass
+
+    def _carry_out(self, running: Running) -> tuple[str, str | None]:
+        """The state that a job comes to, and what was wrong."""
         job = running.record
-        state, error = "done", None
         try:
             with self.store.connection():
                 Job.update(state="running", started=models.now()).where(Job.id == job.id).execute()
             running.carry_out()
         except CancelledError:
-            state = "cancelled"
+            return "cancelled", None
         except SkeinworkError as fault:
-            state, error = "failed", str(fault)
+            return "failed", str(fault)
+        except (OSError, OperationalError) as fault:
+            return "failed", str(DiskError(self.store.folder, fault))
         except Exception as fault:
             LOG.exception("job %s", job.id)
-            state, error = "failed", f"Something unforeseen went wrong: {fault}"
-        self._note_mending(running.plan, state, error)
-        progress = running.progress()
-        with self.store.connection():
-            Job.update(
-                state=state, error=error, finished=models.now(), done=progress.finished,
-                total=progress.total,
-            ).where(Job.id == job.id).execute()  # fmt: skip
-        self.running.pop(job.id, None)
+            return "failed", f"Something unforeseen went wrong: {fault}"
+        return "done", None
+
+    def _noted(self, running: Running) -> bool:
+        """Write how a job ended; False where the disk takes nothing, which may pass."""
+        assert running.ended
+        state, error = running.ended
+        job, progress = running.record.id, running.progress()
+        with self._starting:
+            if self.running.get(job) is not running:  # continued meanwhile
+                return True
+            try:
+                with self.store.connection():
+                    Job.update(
+                        state=state, error=error, finished=models.now(), done=progress.finished,
+                        total=progress.total,
+                    ).where(Job.id == job).execute()  # fmt: skip
+            except (OSError, OperationalError):
+                return False
+            self.running.pop(job)
+        return True
 
     def _note_mending(self, plan: Plan, state: str, error: str | None) -> None:
         """Remember what can't be made again, so that nobody tries without end."""

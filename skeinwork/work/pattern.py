@@ -60,7 +60,9 @@ def read_pattern(text: str) -> Pattern:
         naming every field that is unknown, missing or out of range.
     """
     try:
-        raw = json.loads(text)
+        raw = json.loads(text.removeprefix("\ufeff"))
+    except RecursionError as fault:
+        raise BadInputError("The pattern is nested too deep to be read.") from fault
     except json.JSONDecodeError as fault:
         raise BadInputError(
             f"The pattern is not JSON: line {fault.lineno}, column {fault.colno}: {fault.msg}."
@@ -75,6 +77,8 @@ def read_pattern(text: str) -> Pattern:
         )
     try:
         return Pattern.model_validate(raw)
+    except RecursionError as fault:
+        raise BadInputError("The pattern is nested too deep to be read.") from fault
     except ValidationError as fault:
         listed = "; ".join(_sentence(problem) for problem in fault.errors())
         raise BadInputError(f"The pattern can't be used: {listed}.") from fault

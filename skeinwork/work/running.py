@@ -9,7 +9,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from skeinwork.core.errors import CancelledError, SkeinworkError
+from skeinwork.core.errors import CancelledError
 from skeinwork.store import search
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Job
@@ -47,6 +47,7 @@ class JobProgress(BaseModel):
 class Running:
     """A plan being carried out. The plan asks for its tasks; progress is derived from them.
 
+    ``ended`` is the state it came to and what was wrong, before that stands in its record.
     How long a task of a step takes against what was expected is learnt from those of the same step
     that are done or at work.
     """
@@ -57,6 +58,7 @@ class Running:
         self.store = store
         self.executor = executor
         self.strand_id: int = record.strand_id or 0
+        self.ended: tuple[str, str | None] | None = None
         self._stop = threading.Event()
         self._tasks: list[Task] = []
         self._shown = 0.0
@@ -136,7 +138,7 @@ class Running:
                     at_work.remove(task)
                     try:
                         self._finish(task)
-                    except SkeinworkError as problem:
+                    except Exception as problem:  # the others are called back first
                         fault = fault or problem
             time.sleep(_LOOK_EVERY)
         if self._stop.is_set():

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import datetime
 from functools import cache
-from typing import Any
+from typing import Annotated, Any
 
-from pydantic import BaseModel
+from pydantic import AfterValidator, BaseModel
 
 
 @cache
@@ -17,3 +18,11 @@ def fields_of(settings: type[BaseModel], without: frozenset[str]) -> dict[str, A
             choices = [each for each in field.get("anyOf", []) if each.get("type") != "null"]
             fields[name] = {**field, **(choices[0] if choices else {}), "open": bool(choices)}
     return fields
+
+
+def _zoned(at: datetime.datetime) -> datetime.datetime:
+    return at.replace(tzinfo=datetime.UTC) if at.tzinfo is None else at
+
+
+# When something was: records hold it in UTC without saying so.
+Moment = Annotated[datetime.datetime, AfterValidator(_zoned)]

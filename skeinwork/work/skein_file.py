@@ -212,8 +212,7 @@ def _strand(skein: Skein, entry: StrandEntry) -> int:
     plain: dict[str, Any] = {name: getattr(entry, name) for name in ("name", *_KEPT)}
     strand = Strand.create(skein=skein, **plain, draft=entry.draft.model_dump(mode="json"))
     rows = [{"strand": strand.id, **note.model_dump()} for note in entry.notes]
-    for first in range(0, len(rows), 50):
-        TopicNote.insert_many(rows[first : first + 50]).execute()
+    TopicNote.insert_rows(rows)
     found: int = strand.id
     return found
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime
 from pathlib import Path
 
 from pydantic import BaseModel
@@ -11,6 +10,7 @@ from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.store.models import Event, Result, Skein, Strand, TopicNote, database, now
 from skeinwork.store.store import Store
 from skeinwork.work import skein_file, strands
+from skeinwork.work.schemas import Moment
 from skeinwork.work.steps import CHAIN
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.steps.step import plain
@@ -39,7 +39,7 @@ class Content(BaseModel):
 class SkeinEntry(BaseModel):
     id: int
     name: str
-    created: datetime.datetime
+    created: Moment
     strands: list[int]
     documents: int | None
     deleted: bool
@@ -64,12 +64,14 @@ def entries() -> list[SkeinEntry]:
     return found
 
 
-def find(skein_id: int) -> Skein:
-    """A skein by number, deleted or not; call these inside a connection."""
-    found: Skein | None = Skein.get_or_none(Skein.id == skein_id)
-    if found is None:
+def find(skein_id: int, deleted: bool = False) -> Skein:
+    """A skein by number, one that was deleted only on wish; call these inside a connection."""
+    skein: Skein | None = Skein.get_or_none(Skein.id == skein_id)
+    if skein is None:
         raise NotFoundError(f"There is no skein {skein_id}.")
-    return found
+    if skein.deleted and not deleted:
+        raise NotFoundError(f"The skein “{skein.name}” was deleted. Bring it back first.")
+    return skein
 
 
 def rename(skein: Skein, name: str) -> None:
@@ -92,8 +94,7 @@ def _copied(strand: Strand, skein: Skein) -> Strand:
     made: Strand = Strand.create(**{k: v for k, v in values.items() if k != "id"})
     notes = TopicNote.select().where(TopicNote.strand == strand)
     rows = [{**note.__data__, "strand": made.id} for note in notes]
-    for first in range(0, len(rows), 50):
-        TopicNote.insert_many(rows[first : first + 50]).execute()
+    TopicNote.insert_rows(rows)
     return made
 
 
@@ -145,7 +146,7 @@ def fork(parent: Strand, name: str = "", fitted: bool = True) -> Strand:
         notes = TopicNote.select().where(
             (TopicNote.strand == parent) & (TopicNote.fit == parent.fit)
         )
-        TopicNote.insert_many([{**note.__data__, "strand": copy.id} for note in notes]).execute()
+        TopicNote.insert_rows([{**note.__data__, "strand": copy.id} for note in notes])
         Strand.update(fit=parent.fit).where(Strand.id == copy.id).execute()
     return copy
 

@@ -21,7 +21,7 @@ from skeinwork.work import steps
 from skeinwork.work.steps.corpus import renumbered, wanted_corpus
 from skeinwork.work.steps.step import OnDisk, load
 
-LEAST_MATCH = 0.5
+LEAST_MATCH = 0.6  # of what topics' words have above all others; shuffled documents stay below
 State = Literal["empty", "ready", "stale"]
 StepName = Literal["corpus", "cleaning", "matrix", "fit"]
 
@@ -119,9 +119,17 @@ def _set(strand: Strand, settings: dict[str, Any]) -> None:
     strand.draft, strand.revision = settings, strand.revision + 1
 
 
-def step_back(strand: Strand, redo: bool = False) -> bool:
-    """Undo (or redo) the last change of settings; False where there is none."""
+def step_back(strand: Strand, revision: int, redo: bool = False) -> bool:
+    """Undo (or redo) the last change of settings; False where there is none.
+
+    Raises
+    ------
+    EditConflictError
+        if ``revision`` is not the strand's own any more: another tab may have changed other things.
+    """
     with database.atomic("IMMEDIATE"):
+        if strand.revision != revision:
+            raise EditConflictError
         order = Draft.id if redo else Draft.id.desc()
         found = (
             Draft.select()
@@ -215,7 +223,7 @@ def take_fit(store: Store, strand: Strand, fit: str) -> None:
         ):
             notes = _carried_if_known(store, strand, before, fit) if before else None
             count = steps.FIT.summarised(store.artefacts.open(fit)).topics
-            TopicNote.insert_many(notes or _blank(strand, fit, count)).execute()
+            TopicNote.insert_rows(notes or _blank(strand, fit, count))
         stored = store.artefacts.open(fit)
         settings = {**strand.draft, "fit": dict(stored.making.settings)}
         made = {
@@ -254,7 +262,8 @@ def _carried(store: Store, strand: Strand, before: str, fit: str) -> list[dict[s
     both = [artefacts.open(each) for each in (before, fit)]
     matrices = [artefacts.open(each.making.inputs[0]) for each in both]
     terms = [load(OnDisk(artefacts), steps.MATRIX, each).terms for each in matrices]
-    words = [load(OnDisk(artefacts), steps.FIT, each).topic_word for each in both]
+    summaries = [steps.FIT.summarised(each) for each in both]
+    words = [steps.fit.own_words(each) for each in both]
     old, new = matching.on_shared_terms(words[0], terms[0], words[1], terms[1])
     rows = _blank(strand, fit, len(words[1]))
     if old.shape[1] == 0:
@@ -268,7 +277,10 @@ def _carried(store: Store, strand: Strand, before: str, fit: str) -> list[dict[s
     matched = {
         j: kept[i]
         for i, j, cosine in matching.match(old, new)
-        if cosine >= LEAST_MATCH and i in kept
+        if cosine >= LEAST_MATCH
+        and i in kept
+        and i not in summaries[0].empty
+        and j not in summaries[1].empty
     }
     used = {note.dye for note in matched.values()}
     free = (dye for dye in range(len(rows) + len(used)) if dye not in used)

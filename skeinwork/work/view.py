@@ -8,6 +8,7 @@ from functools import cached_property
 from typing import Any, TypeVar
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 
 from skeinwork.core.corpus.corpus import Corpus
@@ -180,6 +181,24 @@ class View:
         running = np.concatenate([[0], np.cumsum(words[self.tokens.ids])])
         counted: NDArray[np.int64] = np.diff(running[self.tokens.doc_ptr])
         return counted
+
+    @cached_property
+    def assigned(self) -> scipy.sparse.csc_matrix:
+        """Tokens of each topic in each document, the mean over saved samples, [n_docs, n_topics].
+
+        For a method without samples its shares times the tokens.
+        """
+        samples = self.model.samples
+        if samples:
+            return samples.assigned().tocsc()
+        return scipy.sparse.csc_matrix(
+            np.asarray(self.model.doc_topic) * self.token_weights[:, None]
+        )
+
+    @cached_property
+    def assigned_sizes(self) -> NDArray[np.float64]:
+        """Tokens that were given a topic in each document, float64[n_docs]."""
+        return np.asarray(self.assigned.sum(axis=1), dtype=np.float64).ravel()
 
     @cached_property
     def token_weights(self) -> NDArray[np.float64]:

@@ -11,16 +11,21 @@ from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
 
+from skeinwork.core import apart
+from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.gather import preview
 from skeinwork.core.corpus.shaping import Table
-from skeinwork.core.errors import BadInputError
+from skeinwork.core.errors import BadInputError, UsageError
+from skeinwork.core.formats import readers
 from skeinwork.core.formats.archive import pack
-from skeinwork.core.formats.readers import head
+from skeinwork.core.formats.dates import MISSING
 from skeinwork.core.formats.records import FileSettings
 from skeinwork.core.progress import Report, silent
 from skeinwork.store.artefacts import ArtefactStore
 from skeinwork.work import exports, steps
 from skeinwork.work.pattern import Pattern
+from skeinwork.work.steps.corpus import load_corpus
+from skeinwork.work.track import FILE
 from skeinwork.work.view import View
 
 
@@ -80,14 +85,21 @@ def for_files(pattern: Pattern, files: Sequence[SourceFile]) -> Pattern:
 
 
 def _check_fields(file: SourceFile, settings: FileSettings) -> None:
-    found = preview(head(file.path, file.name), file.name, settings)
+    columns = apart.one(
+        _columns, file, settings, name=lambda: file.name,
+        limits=readers.limits(file.path.stat().st_size),
+    )  # fmt: skip
     missing = [f"{name} ({role})" for name, role in settings.roles.items()
-               if name not in found.columns and role in ("text", "date", "group")]  # fmt: skip
+               if name not in columns and role in ("text", "date", "group")]  # fmt: skip
     if missing:
         raise BadInputError(
             f"{file.name} lacks fields that the pattern uses: {', '.join(missing)}. It has "
-            f"{', '.join(found.columns)}. Change the roles under gather in the pattern."
+            f"{', '.join(columns)}. Change the roles under gather in the pattern."
         )
+
+
+def _columns(file: SourceFile, settings: FileSettings) -> list[str]:
+    return preview(readers.head(file.path, file.name), file.name, settings).columns
 
 
 def for_tables(pattern: Pattern, tables: Sequence[SourceFile]) -> Pattern:
@@ -123,29 +135,94 @@ def bring_in(files: Sequence[SourceFile], folder: Path) -> Path:
     return folder
 
 
+def _check_tracked(corpus: Corpus, pattern: Pattern) -> None:
+    """Refuse what the pattern tracks by where the documents have none of it."""
+    names = [column.name for column in corpus.columns]
+    for each in pattern.track:
+        for field in (each.group, each.unit):
+            if field and field not in (*names, FILE):
+                raise BadInputError(
+                    f"The pattern tracks by “{field}”, which the documents lack. They have "
+                    f"{', '.join(names)}. Change group or unit under track in the pattern."
+                )
+        if each.period and bool((corpus.days == MISSING).all()):
+            raise BadInputError(
+                f"The pattern tracks by {each.period}, but no document has a date. Give a field the "
+                "role date under gather in the pattern."
+            )
+
+
+def place_for(out: Path) -> Path:
+    """An empty folder beside the one that is wanted, which it becomes when all is written.
+
+    Raises
+    ------
+    BadInputError
+        where the results can't go there.
+    """
+    try:
+        if out.exists() and (not out.is_dir() or any(out.iterdir())):
+            what = "is not empty" if out.is_dir() else "is a file"
+            raise BadInputError(f"{out} {what}. Name a folder with --out that is not there yet.")
+        out.absolute().parent.mkdir(parents=True, exist_ok=True)
+        return Path(tempfile.mkdtemp(prefix=f".{out.name[:100]}-", dir=out.absolute().parent))
+    except OSError as fault:
+        raise BadInputError(f"Results can't be written to {out}: {fault.strerror}.") from fault
+
+
 def run(
     pattern: Pattern, paths: Sequence[Path], out: Path, report: Report = silent,
     tables: Sequence[Path] = (),
 ) -> list[str]:  # fmt: skip
-    """Run all steps and write every export into a folder; returns the files' names."""
-    out.mkdir(parents=True, exist_ok=True)
+    """Run all steps and write every export into a folder, all or none; returns the files' names.
+
+    Raises
+    ------
+    UsageError
+        where documents, tables, pattern and folder do not fit together, before anything is made.
+    """
     with tempfile.TemporaryDirectory() as folder:
-        files = source_files([_packed(path, Path(folder)) for path in paths])
-        joined = source_files(tables)
-        pattern = for_tables(for_files(pattern, files), joined)
-        store = ArtefactStore(Path(folder) / "results")
-        uploads = bring_in([*files, *joined], Path(folder) / "files")
-        named = [(file.sha256, file.name) for file in files]
-        made = [steps.CORPUS.of_files(named, pattern.gather)]
-        if pattern.shape:
-            made.append(steps.CORPUS.shaped(made[0].identity, pattern.shape))
-        made += steps.chain(made[-1].identity, pattern)
-        by_step = {making.step: steps.make(store, making, uploads, report) for making in made}
-        report("Writing", 1.0)
-        corpus, cleaning, matrix, fit = (by_step[step.name] for step in steps.CHAIN)
-        view = View(store, corpus, cleaning, matrix, fit)
-        names = []
-        for each in exports.files(view, pattern, {}):
-            (out / each.name).write_bytes(each.data)
-            names.append(each.name)
+        try:
+            files = source_files([_packed(path, Path(folder)) for path in paths])
+            joined = source_files(tables)
+            pattern = for_tables(for_files(pattern, files), joined)
+            place = place_for(out)
+        except BadInputError as fault:
+            raise UsageError(str(fault)) from fault
+        try:
+            store = ArtefactStore(Path(folder) / "results")
+            uploads = bring_in([*files, *joined], Path(folder) / "files")
+            named = [(file.sha256, file.name) for file in files]
+            names = _write(pattern, named, store, uploads, place, report)
+            place.chmod(0o777 & ~_umask())
+            place.rename(out.absolute())
+        finally:
+            shutil.rmtree(place, ignore_errors=True)
+    return names
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask
+
+
+def _write(
+    pattern: Pattern, named: Sequence[tuple[str, str]], store: ArtefactStore, uploads: Path,
+    out: Path, report: Report,
+) -> list[str]:  # fmt: skip
+    """Make all results and write the exports."""
+    corpus = steps.make(store, steps.CORPUS.of_files(named, pattern.gather), uploads, report)
+    if pattern.shape:
+        shaped = steps.CORPUS.shaped(corpus, pattern.shape)
+        corpus = steps.make(store, shaped, uploads, report)
+    _check_tracked(load_corpus(store.open(corpus)), pattern)
+    made = steps.chain(corpus, pattern)
+    by_step = {making.step: steps.make(store, making, uploads, report) for making in made}
+    report("Writing", 1.0)
+    cleaning, matrix, fit = (by_step[step.name] for step in steps.CHAIN[1:])
+    names = []
+    for each in exports.files(View(store, corpus, cleaning, matrix, fit), pattern, {}):
+        (out / each.name).write_bytes(each.data)
+        names.append(each.name)
     return names

@@ -91,6 +91,36 @@ def test_a_frozen_server_is_said_within_three_seconds_and_found_again(
     own.sees("Suggested:", 60)
 
 
+LATE = (
+    "window.fetch = async (...a) => { if (/fits$/.test(a[0].url)) await late; return real(...a) }"
+)
+
+
+def test_a_suggestion_that_arrives_late_does_not_mix_with_what_is_written(
+    browser: Browser, fitted: int
+) -> None:
+    held = browser.driver.execute_cdp_cmd(
+        "Page.addScriptToEvaluateOnNewDocument",
+        {
+            "source": f"const real = fetch, late = new Promise((now) => (window.arrive = now)); {LATE}"
+        },
+    )
+    try:
+        browser.open(f"/strand/{fitted}/choose")
+        box = browser.named("Topic counts")
+        box.send_keys(Keys.CONTROL, "a")
+        assert "Suggested: " not in browser.text()
+        browser.driver.execute_script("window.arrive()")
+        browser.sees("Suggested: ")
+        box.send_keys("2, 3, 5")
+        assert box.get_attribute("value") == "2, 3, 5"
+        box.send_keys(Keys.CONTROL, "a")
+        box.send_keys(Keys.BACKSPACE, Keys.TAB)
+        assert box.get_attribute("value") not in ("", "2, 3, 5")
+    finally:
+        browser.driver.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", held)
+
+
 def test_two_texts_of_a_record_and_sentences_become_documents(
     browser: Browser, tmp_path: Path
 ) -> None:

@@ -149,7 +149,8 @@ def label(browser: Browser) -> None:
 def track(browser: Browser) -> None:
     """Small multiples by harbour; a point leads to its documents; an event is drawn."""
     browser.one("h1", "Prevalence by harbour")
-    browser.until(lambda: len(browser.all("figure")) == 5, "a panel for each harbour")
+    browser.one("figcaption h2", "Each harbour against all others")
+    browser.until(lambda: len(browser.all("figure")) == 6, "a panel for each harbour")
     browser.driver.execute_script(
         "document.querySelector('circle.dot').dispatchEvent(new MouseEvent('click', {bubbles: true}))"
     )
@@ -165,6 +166,16 @@ def track(browser: Browser) -> None:
     browser.one("text.eventname", "storm winter")
     browser.choose("Period", "none")
     browser.until(lambda: browser.all("rect[fill]"), "bars by group")
+    difference = browser.until(lambda: browser.all("figure + figure g[data-mark]"), "differences")[
+        0
+    ]
+    browser.driver.execute_script(
+        "arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))", difference
+    )
+    browser.sees("points against all others")
+    browser.choose("Sampled unit", "watch")
+    browser.sees("fewer than 6 get no interval")
+    browser.choose("Sampled unit", "documents")
 
 
 def share(browser: Browser) -> None:

@@ -22,8 +22,9 @@ def own(tmp_path: Path, driver: webdriver.Chrome) -> Iterator[Browser]:
     """A browser with a server of its own, which the test may kill."""
     COMMAND[COMMAND.index("--port") + 1] = str(free_port())
     server = Server(tmp_path / "data")
-    yield Browser(driver, server)
-    server.stop()
+    browser = Browser(driver, server)
+    yield browser
+    browser.server.stop()
     COMMAND[COMMAND.index("--port") + 1] = "0"
     driver.get("about:blank")
     driver.get_log("browser")

@@ -11,9 +11,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
+from skeinwork.core.matrix.matrix import count
 from skeinwork.core.text import markup, tokenise
 from skeinwork.core.text.clean import CleanSettings, clean, told
 from skeinwork.core.text.passes import SUGGESTED
+from skeinwork.core.text.passes.domain_words import DomainWordsPass
+from skeinwork.core.text.passes.multiword import MultiwordPass
 from tests.conftest import Prepared
 
 PLAIN = CleanSettings().tokenising()
@@ -173,4 +176,77 @@ def test_keys_that_follow_from_the_order_make_no_other_cleaning() -> None:
         return told(CleanSettings.model_validate({"passes": kinds}))
 
     assert said("", "") == said("stop-words", "stop-words-2") != said("stop-words-2", "stop-words")
-    assert said("", "")[0] == {"kind": "stop-words", "versions": [1]}
+    assert said("", "")[0] == {"kind": "stop-words", "versions": [2]}
+
+
+STOP, STEM, CASE = {"kind": "stop-words"}, {"kind": "word-forms"}, {"kind": "case"}
+
+
+@pytest.mark.parametrize("order", [(CASE, STOP, STEM), (CASE, STEM, STOP), (STEM, CASE, STOP)])
+def test_the_order_of_stems_case_and_stop_words_does_no_harm(order: tuple[dict[str, str]]) -> None:
+    text = "They use the willing pilots; Mining lasts, and the Ship's moorings moored. USING us"
+    assert cleaned([text], *order, {"kind": "punctuation"}) == [
+        ["us", "will", "pilot", "mine", "last", "ship", "moor", "moor", "us"]
+    ]
+
+
+def test_words_that_go_for_their_form_alone_are_named() -> None:
+    chosen = CleanSettings.model_validate(
+        {"passes": [CASE, STEM, {"kind": "domain-words", "words": ["ferry"]}]}
+    )
+    made = clean(tokenise.tokenise(["ferry ferries ferries Ferry gale"], PLAIN), chosen)
+    assert made.survivals[-1].concerned == ("ferries",) and made.survivals[-1].types == 1
+
+
+def test_words_mostly_in_capitals_are_kept_apart_from_their_twins() -> None:
+    texts = [f"The US sent it and the EU paid {n} AI tools" for n in range(4)]
+    texts += ["WHO SAYS THAT THIS IS US OR THEM", "Who will say who it is? IT said so, NOT us. IT"]
+    left = cleaned(texts, CASE, STOP, {"kind": "short-words"}, STEM)
+    assert [word for word in left[0] if word.isupper()] == ["US", "EU", "AI"]
+    assert "US" not in left[4] or left[4].count("US") == 1
+    chosen = CleanSettings.model_validate({"passes": [CASE]})
+    found = clean(tokenise.tokenise(texts, PLAIN), chosen).survivals[-1]
+    assert set(found.concerned) == {"US", "EU", "AI"} and found.offered == ("IT",)
+    kept = cleaned(texts, {**CASE, "keep": ["IT"]}, STOP)
+    assert kept[5].count("IT") == 2
+    assert "us" in cleaned(texts, {**CASE, "capitals": False})[0]
+    assert "us" not in cleaned(texts, CASE)[0] and "us" in cleaned(texts, CASE)[5]
+
+
+def test_a_heading_in_capitals_is_no_name() -> None:
+    texts = ["STORM AT THE BREAKWATER\nA storm broke the wall", "GALE WARNING FOR QUELLAN\nA gale"]
+    assert {word for text in cleaned(texts, CASE) for word in text if word.isupper()} == set()
+
+
+def test_ways_to_write_one_word_are_one_word() -> None:
+    texts = ["caf\u00e9s cafe\u0301s ca\u00adf\u00e9s CAF\u00c9S", "caf\u00e9"]
+    assert cleaned(texts, CASE, STEM) == [["caf\u00e9"] * 4, ["caf\u00e9"]]
+
+
+def test_an_entry_of_several_words_that_can_match_nothing_is_said() -> None:
+    listed = DomainWordsPass(words=("north wind", "ferry"))
+    assert "“north wind” can match nothing" in listed.hint([])
+    assert listed.hint([MultiwordPass(terms=("North  wind",))]) == ""
+
+
+def test_runs_of_words_break_at_lines_sentences_and_signs() -> None:
+    texts = [
+        "north wind\nwest quay", "<p>north</p><p>wind</p>", "north wind. West quay, east wall",
+        "sea-wall, the pilot's boat", "caf\u00e9\u00a0noir\u2028north",
+    ]  # fmt: skip
+    for rule in ("unicode", "letters"):
+        chosen = CleanSettings.model_validate(
+            {"rule": {"rule": rule}, "passes": [{"kind": "markup"}, CASE, {"kind": "punctuation"}]}
+        )
+        tokens = tokenise.tokenise(texts, chosen.tokenising())
+        counted = count(clean(tokens, chosen), 2)
+        pairs = {term for term in counted.terms if " " in term}
+        assert {"north wind", "west quay", "east wall", "caf\u00e9 noir"} <= pairs
+        assert pairs.isdisjoint({
+            "wind west", "wind. west", "quay east", "wall the", "noir north", "quay north", "wind north",
+        })  # fmt: skip
+        where = np.asarray(counted.counts[:, counted.terms.index("north wind")].todense()).ravel()
+        assert where.tolist() == [1, 0, 1, 0, 0]
+    without = CleanSettings.model_validate({"passes": [CASE]})
+    counted = count(clean(tokenise.tokenise(["a gale. The quay"], PLAIN), without), 2)
+    assert ". the" not in counted.terms and "a gale" in counted.terms

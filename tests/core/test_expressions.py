@@ -66,7 +66,7 @@ def test_all_texts_together_have_a_limit_too() -> None:
 
 
 def test_an_expression_that_gives_more_places_than_can_be_held_is_stopped() -> None:
-    with pytest.raises(BadInputError, match="512 MB"):
+    with pytest.raises(BadInputError, match="took more than"):
         list(places(".", ["z" * 600_000]))
 
 

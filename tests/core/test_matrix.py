@@ -16,7 +16,7 @@ from scipy.sparse import coo_matrix, csr_matrix
 
 from skeinwork.core.formats.export import safe_cell, to_csv, to_matrix_market
 from skeinwork.core.matrix import counting
-from skeinwork.core.matrix.matrix import MatrixSettings, count, prune
+from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, count, prune, words_of
 from skeinwork.core.matrix.weighting import weigh as weighted
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.tokenise import tokenise
@@ -140,3 +140,22 @@ def test_cells_that_a_spreadsheet_would_run_are_defused(value: object, cell: str
 
 def test_csv_quotes_what_needs_it() -> None:
     assert to_csv(["a"], [['x,"y"\nz']]) == b'a\r\n"x,""y""\nz"\r\n'
+
+
+def test_at_most_a_share_of_the_documents_keeps_exactly_that() -> None:
+    """0.29 of 100 documents is a hair under 29 for a computer."""
+    texts = ["gale ferry" if at < 29 else "gale quay" if at < 59 else "gale" for at in range(100)]
+    chosen = CleanSettings.model_validate({"passes": []})
+    counted = count(clean(tokenise(texts, chosen.tokenising()), chosen), 1)
+    assert prune(counted, MatrixSettings(max_share=0.29)).terms == ["ferry"]
+    assert prune(counted, MatrixSettings(max_share=0.3)).terms == ["quay", "ferry"]
+
+
+def test_words_of_documents_do_not_count_their_pairs_again(demo: Prepared) -> None:
+    single = prune(demo.counted, MatrixSettings())
+    both = prune(count(demo.cleaning, 2), MatrixSettings())
+    assert len(both.terms) > len(single.terms)
+    assert np.array_equal(words_of(both), words_of(single))
+    pairs = both.lengths == 2
+    only = Matrix(both.counts[:, pairs], ["x"], ["x"], both.lengths[pairs])
+    assert words_of(only).sum() == both.counts[:, pairs].sum()

@@ -16,10 +16,21 @@ from scipy.stats import rankdata
 
 from skeinwork.core.errors import BadInputError, CancelledError
 from skeinwork.core.matrix.weighting import weigh as weighted
-from skeinwork.core.topics import choose, coherence, gibbs, matching, starts, words
+from skeinwork.core.topics import (
+    choose,
+    coherence,
+    gibbs,
+    held_out,
+    matching,
+    starts,
+    trace,
+    words,
+)
+from skeinwork.core.topics.fold_in import fold_in
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LDA, LdaSettings
-from skeinwork.core.topics.model import TopicModel
+from skeinwork.core.topics.model import TopicModel, empty_topics
+from skeinwork.core.topics.recovery import recovery
 from skeinwork.demo.generator import THEMES, Entry
 from tests.conftest import Prepared
 
@@ -152,7 +163,7 @@ def test_the_likelihood_rises_from_the_start_and_is_traced(demo: Prepared) -> No
     before = start.log_likelihood()
     made = lda.fit(counts, LdaSettings(topics=6, seed=1, iterations=60))
     assert before + 0.2 < made.trace[0, 1] < made.trace[-1, 1]
-    assert made.trace[:, 0].tolist() == [10, 20, 30, 40, 50, 60]
+    assert made.trace[:, 0].tolist() == list(range(5, 61, 5))
 
 
 def test_alpha_is_found_again_from_drawn_counts() -> None:
@@ -197,7 +208,8 @@ def test_a_fit_stops_when_it_is_told_to(demo: Prepared) -> None:
     [
         (weighted(csr_matrix(np.array([[1, 2], [2, 1]])), "tf-idf"), 2, "counts, not weights"),
         (csr_matrix((3, 0), dtype=np.int32), 2, "vocabulary is empty"),
-        (csr_matrix(np.array([[1, 2], [0, 0]])), 2, "more than the 1 documents"),
+        (csr_matrix(np.array([[1, 2], [0, 0]])), 2, "Only one document"),
+        (csr_matrix(np.array([[1, 2], [2, 0]])), 3, "more than the 2 documents"),
     ],
 )
 def test_what_makes_no_sense_is_refused(counts: csr_matrix, topics: int, sentence: str) -> None:
@@ -209,14 +221,97 @@ def test_what_makes_no_sense_is_refused(counts: csr_matrix, topics: int, sentenc
     ("values", "moved", "said"),
     [
         (np.linspace(-8, -6, 30), 0.3, "still moving"),
-        (-6 + 0.01 * np.sin(np.arange(30) * 2.1), 0.3, "settled"),
+        (np.linspace(-6, -6.5, 30) + 0.01 * np.sin(np.arange(30) * 2.1), 0.3, "still moving"),
+        (-6 + 0.01 * np.sin(np.arange(30) * 2.1), 0.3, "level"),
+        (np.linspace(-6, -5.99, 12), 0.3, "too short to tell"),
+        (-6 + 0.5 * np.sin(np.arange(30) / 4), 0.3, "too short to tell"),
         (np.full(30, -6.0), 0.0, "stuck"),
     ],
 )
 def test_what_the_trace_says(values: NDArray[np.float64], moved: float, said: str) -> None:
-    trace = np.stack([np.arange(30.0), values, np.full(30, moved)], axis=1)
+    points = np.stack([np.arange(len(values)), values, np.full(len(values), moved)], axis=1)
     nothing = np.zeros((2, 2))
-    assert LDA.verdict(TopicModel(nothing, nothing, None, trace)) == said
+    assert LDA.verdict(TopicModel(nothing, nothing, None, points)) == said
+
+
+@pytest.mark.parametrize("alike", [0.0, 0.5, 0.8])
+def test_a_still_trace_is_seldom_called_moving_though_its_points_are_alike(alike: float) -> None:
+    rng = np.random.default_rng(int(10 * alike))
+    moving, inside = [], []
+    for _ in range(500):
+        series = np.zeros(200)
+        for at in range(1, 200):
+            series[at] = alike * series[at - 1] + rng.normal(0, 0.01)
+        found = trace.trend(series[120:])
+        assert found is not None
+        moving.append(trace.verdict(series[120:], np.full(80, 0.3)) == "still moving")
+        inside.append(found.low <= 0 <= found.high)
+    assert np.mean(moving) <= 0.05 and np.mean(inside) >= 0.9
+
+
+def test_topics_foretell_what_is_there_and_nothing_of_words_dealt_out(demo: Prepared) -> None:
+    counts = demo.matrix.counts[:800]
+    words, doc_ptr = held_out.tokens_of(counts)
+    row = np.repeat(np.arange(800), np.diff(doc_ptr))
+    dealt = np.random.default_rng(1).permutation(words)
+    noise = csr_matrix((np.ones(len(words), dtype=np.int32), (row, dealt)), shape=counts.shape)
+    noise.sum_duplicates()
+    settings = LdaSettings(topics=6, seed=1)
+    found, none = LDA.gain(counts, settings), LDA.gain(noise, settings)
+    assert found is not None and none is not None and found.documents == 159
+    assert found.mean - 5 * found.error > 0.3 and none.mean + none.error < 0
+    assert LDA.gain(counts[:8], settings) is None
+
+
+def test_seeds_of_noise_do_not_agree_by_what_is_their_own(demo: Prepared) -> None:
+    """As they are, topics of frequent words agree by .9 whatever the documents."""
+    rng = np.random.default_rng(3)
+    chance = 1 / np.arange(1, 401)
+    noise = csr_matrix(rng.multinomial(30, chance / chance.sum(), 600).astype(np.int32))
+    fits = [lda.fit(noise, LdaSettings(topics=4, seed=seed, iterations=60)) for seed in (1, 2)]
+    plain = [each.topic_word for each in fits]
+    own = [
+        matching.own_words(each.topic_word, each.samples.topic_tokens)
+        for each in fits if each.samples
+    ]  # fmt: skip
+    assert matching.stability(plain)[0] > 0.8 and matching.stability(own)[0] < 0.5
+    assert all(abs(np.sum(each)) < 1e-9 for each in own)
+
+
+def test_more_topics_than_the_documents_fill_stay_empty_and_are_told() -> None:
+    rng = np.random.default_rng(2)
+    topics = rng.dirichlet(np.full(300, 0.05), 3)
+    counts = csr_matrix(
+        np.array([rng.multinomial(40, topics[at % 3]) for at in range(400)], dtype=np.int32)
+    )
+    made = lda.fit(counts, LdaSettings(topics=12, seed=1, iterations=200))
+    assert made.samples is not None
+    empty = empty_topics(made.samples.topic_tokens)
+    assert 3 <= 12 - empty.sum() <= 9 and made.samples.topic_tokens.sum() == pytest.approx(16_000)
+    assert not empty_topics(np.array([500.0, 5000, 100_000])).any()
+
+
+def test_fold_in_finds_the_topics_of_documents_by_themselves() -> None:
+    rng = np.random.default_rng(4)
+    topics = rng.dirichlet(np.full(200, 0.1), 3)
+    shares = rng.dirichlet([0.3] * 3, 60)
+    words = np.array([rng.choice(200, 80, p=share @ topics) for share in shares]).astype(np.int32)
+    ptr = np.arange(61, dtype=np.int64) * 80
+    placed = fold_in(words.ravel(), ptr, topics, np.full(3, 0.3))
+    found = np.mean([placed.shares(at) for at in range(5)], axis=0)
+    assert np.abs(found - shares).mean() < 0.05 and len(placed) == 5
+    alone = fold_in(words[0], ptr[:2], topics, np.full(3, 0.3))
+    assert np.array_equal(alone.shares(2)[0], placed.shares(2)[0])
+
+
+def test_differences_come_out_smaller_where_words_belong_to_several_topics() -> None:
+    rng = np.random.default_rng(6)
+    apart = np.kron(np.eye(4), np.full(50, 0.02))
+    alike = 0.7 * np.full((4, 200), 1 / 200) + 0.3 * apart
+    alpha, lengths = np.full(4, 0.2), rng.integers(5, 30, 500)
+    clear, blurred = (recovery(each, alpha, lengths) for each in (apart, alike))
+    assert clear == pytest.approx(1, abs=1e-9) and blurred is not None and 0.3 < blurred < 0.9
+    assert recovery(apart, alpha, np.zeros(3, dtype=np.int64)) is None
 
 
 def test_seeds_of_a_start_are_rows_that_hold_words(demo: Prepared) -> None:
@@ -262,8 +357,15 @@ def test_npmi_is_one_for_words_that_always_meet_and_minus_one_for_words_that_nev
     joint = np.array([[4, 4, 0, 2], [4, 4, 0, 2], [0, 0, 4, 2], [2, 2, 2, 4]])
     scores = coherence.npmi(joint, 8)
     assert scores[0, 1] == pytest.approx(1)
-    assert scores[0, 2] == pytest.approx(math.log(4e-12) / -math.log(1e-12))
+    assert scores[0, 2] == -1
     assert scores[0, 3] == pytest.approx(0, abs=1e-10)  # 2/8 = 4/8 * 4/8: independent
+
+
+def test_npmi_has_its_published_limits_however_rare_or_common_the_words() -> None:
+    assert (coherence.npmi(np.array([[1, 0], [0, 1]]), 10**9)[0, 1]) == -1
+    assert coherence.npmi(np.array([[1, 1], [1, 1]]), 10**9)[0, 1] == pytest.approx(1)
+    assert coherence.npmi(np.array([[9, 9], [9, 9]]), 9)[0, 1] == 1
+    assert coherence.npmi(np.array([[0, 0], [0, 5]]), 9)[0, 1] == -1
 
 
 def test_topic_coherence_is_the_mean_over_pairs(demo: Prepared) -> None:
@@ -328,11 +430,42 @@ def test_the_choice_is_the_steadiest_within_one_standard_error() -> None:
     assert (found.topics, found.candidates) == (12, [12, 14])
     assert "14" in found.reason and "0.95" in found.reason
     assert choose.suggest({}, {}) is None
-    one_seed = choose.suggest({4: [[0.1, 0.1]], 6: [[0.3, 0.3]]}, {})
+    one_seed = choose.suggest({4: [[0.1, 0.1]], 6: [[0.3, 0.3]], 8: [[0.1, 0.1]]}, {})
     assert one_seed is not None and one_seed.topics == 6 and "one seed" in one_seed.reason
 
 
+def test_the_best_at_the_edge_of_what_was_tried_is_no_optimum() -> None:
+    rising = {k: [[0.01 * k, 0.01 * k + 0.001]] for k in (4, 8, 12)}
+    found = choose.suggest(rising, {})
+    assert found is not None and found.topics is None and not found.candidates
+    assert found.widen == [15, 19, 24] and "no optimum is in sight" in found.reason
+    falling = choose.suggest({k: [[1 / k, 1 / k]] for k in (6, 8, 12)}, {})
+    assert falling is not None and falling.topics is None and falling.widen == [3, 4, 5]
+    level = choose.suggest(
+        {4: [[0.1, 0.12]], 12: [[0.3, 0.32]], 22: [[0.31, 0.32]]}, {12: [1.0], 22: [0.7]}
+    )
+    assert level is not None and (level.topics, level.candidates) == (12, [12, 22])
+    unfilled = choose.suggest(
+        {4: [[0.1, 0.1]], 12: [[0.3, 0.32]], 18: [[0.31, 0.32]], 22: [[0.1, 0.1]]},
+        {12: [0.9], 18: [1.0]}, empty={18: [5, 6], 12: [0]},
+    )  # fmt: skip
+    assert unfilled is not None and unfilled.topics == 12
+    assert "18 left topics empty" in unfilled.reason
+    from_two = choose.suggest({k: [[1 / k, 1 / k]] for k in (2, 8, 12)}, {})
+    assert from_two is not None and from_two.topics == 2
+
+
+def test_nothing_is_suggested_where_no_fit_beats_one_topic() -> None:
+    coherent = {k: [[0.1, 0.2]] for k in (2, 4, 8)}
+    found = choose.suggest(coherent, {}, {k: [(-0.02, -0.04)] for k in coherent})
+    assert found is not None and found.topics is None and "−0.020 nats" in found.reason
+    some = choose.suggest(coherent, {}, {2: [(-0.02, -0.04)], 4: [(0.05, 0.01)]})
+    assert some is not None and some.topics is not None
+
+
 def test_a_steadier_count_outside_the_candidates_is_named() -> None:
-    found = choose.suggest({4: [[0.1, 0.1]] * 2, 9: [[0.3, 0.3]] * 2}, {4: [0.9], 9: [0.6]})
+    found = choose.suggest(
+        {4: [[0.1, 0.1]] * 2, 9: [[0.3, 0.3]] * 2, 12: [[0.1, 0.1]]}, {4: [0.9], 9: [0.6]}
+    )
     assert found is not None and found.topics == 9
     assert "Seeds agree best at 4" in found.reason

@@ -4,40 +4,40 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from itertools import islice
 from pathlib import Path
-from typing import Literal
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from skeinwork.core import apart
 from skeinwork.core.corpus.corpus import Corpus, encode_column
+from skeinwork.core.corpus.documents import (
+    TEXT_FIELD,
+    Document,
+    Documents,
+    Repeated,
+    Trouble,
+    documents,
+)
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats import cut, dates, html
+from skeinwork.core.formats import cut, dates, html, readers
 from skeinwork.core.formats.encoding import decode
-from skeinwork.core.formats.readers import FORMATS, read_records
 from skeinwork.core.formats.records import (
     FileSettings,
-    Noted,
-    Record,
     Rejected,
     Role,
     Row,
     named_by,
 )
-from skeinwork.core.formats.roles import guess_roles
+from skeinwork.core.formats.roles import guess_roles, repeating
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.text import expressions
 
 VERSION = 4
-# Which of several text fields of a record a document is.
-TEXT_FIELD = "text field"
 MOST_FIELDS = 300
 _EVERY = 200
-
-
-Repeated = Literal["number", "first", "refuse"]
 
 
 class GatherSettings(BaseModel):
@@ -52,22 +52,10 @@ class GatherSettings(BaseModel):
     )
 
 
-@dataclass(frozen=True)
-class Trouble:
-    """A place in a file, and what was wrong there. ``raw`` is set for what was left out."""
-
-    file: str
-    line: int
-    reason: str
-    raw: str | None = None
-    unit: str = "line"
-
-
 @dataclass
 class _Gathered:
     """What has been read so far, field by field."""
 
-    repeated: str
     data: bytearray = field(default_factory=bytearray)
     pointer: list[int] = field(default_factory=lambda: [0])
     worded: bool = False
@@ -80,137 +68,35 @@ class _Gathered:
     trouble: list[Trouble] = field(default_factory=list)
     roles: dict[str, Role] = field(default_factory=dict)
     order: dict[str, None] = field(default_factory=dict)
-    seen: dict[str, int] = field(default_factory=dict)
 
+    def take(self, item: Document | Trouble) -> None:
+        """Put a document in, or note what was amiss."""
+        if isinstance(item, Trouble):
+            self.trouble.append(item)
+            return
+        self.data += item.text.encode("utf-8", "surrogatepass")
+        self.pointer.append(len(self.data))
+        self.worded = self.worded or bool(item.text.strip())
+        self.order.update(dict.fromkeys(item.cells))
+        self.cells.append(item.cells)
+        self.lines.append(item.line)
+        self.sources.append(self.names.setdefault(item.source, len(self.names)))
+        self.days.append(item.day)
+        self.precision.append(dates.PRECISIONS.index(item.precision))
 
-class _File:
-    """One file on its way into the corpus."""
-
-    def __init__(self, out: _Gathered, name: str, settings: FileSettings) -> None:
-        self.out = out
-        self.name = name
-        self.settings = settings
-        self.unit = FORMATS[settings.format].unit
-        self.texts = [name for name, role in settings.roles.items() if role == "text"] or [""]
-        self.text = self.texts[0]
-        self.date = named_by(settings.roles, "date")
-        self.identifier = named_by(settings.roles, "identifier")
-
-    def _where(self, record: Record) -> str:
-        return f"{self.name}/{record.place}" if record.place else self.name
-
-    def note(self, record: Record, reason: str, raw: str | None = None) -> None:
-        trouble = Trouble(self._where(record), record.line, reason, raw, self.unit)
-        self.out.trouble.append(trouble)
-
-    def take(self, record: Record) -> None:
-        """Put a record in, or note why it is not."""
-        if isinstance(record, Rejected):
-            self.note(record, record.reason, record.raw)
-        elif isinstance(record, Noted):
-            self.note(record, record.reason)
-        elif row := self._identified(record):
-            if not any(name in row.cells for name in self.texts):
-                self.note(row, f"has no field “{self.text}”; kept without text")
-            for each in self._apart(row):
-                whole = self._unpacked(each)
-                (parts,) = cut.pieces([whole], self.text, self.settings.cut)
-                for part in parts:
-                    self._add(self._numbered(part, part.cells["part"]) if len(parts) > 1 else part)
-
-    def _apart(self, row: Row) -> list[Row]:
-        """A row for each of its text fields that is filled, named in the field ``TEXT_FIELD``."""
-        if len(self.texts) == 1:
-            return [row]
-        rest = {name: cell for name, cell in row.cells.items() if name not in self.texts}
-        filled = [name for name in self.texts if row.cells.get(name, "").strip()] or [self.text]
-        found = []
-        for name in filled:
-            cells = {**rest, self.text: row.cells.get(name, ""), TEXT_FIELD: name}
-            each = replace(row, cells=cells, breaks=row.breaks if name == "text" else ())
-            found.append(self._numbered(each, name) if len(filled) > 1 else each)
-        return found
-
-    def _unpacked(self, row: Row) -> Row:
-        """The row with the text of the HTML page that its field holds."""
-        if not self.settings.html_text or not row.cells.get(self.text, "").strip():
-            return row
-        try:
-            text, breaks = html.page_text(row.cells[self.text], self.settings)
-        except html.DeepPageError as fault:
-            self.note(row, f"{fault} Kept without text")
-            return replace(row, cells={**row.cells, self.text: ""})
-        if not text.strip():
-            self.note(row, "has a page without text in the part that was asked for")
-        return replace(row, cells={**row.cells, self.text: text}, breaks=breaks)
-
-    def _identified(self, row: Row) -> Row | None:
-        """The row with its identifier settled, or None where it is left out."""
-        name, seen = self.identifier, self.out.seen
-        given = row.cells.get(name, "").strip() if name else ""
-        if not name or not given:
-            return row
-        times = seen[given] = seen.get(given, 0) + 1
-        if times == 1:
-            return row
-        said = f"identifier “{given}” occurred before"
-        if self.out.repeated == "refuse":
-            raise BadInputError(
-                f"{self.name}, {self.unit} {row.line}: the identifier “{given}” occurs twice. "
-                "Number repeated identifiers, keep the first of each, or choose another field."
-            )
-        if self.out.repeated == "first":
-            self.note(row, said, given)
-            return None
-        self.note(row, f"{said}; numbered")
-        return replace(row, cells={**row.cells, name: f"{given} ({times})"})
-
-    def _numbered(self, part: Row, piece: str) -> Row:
-        """A piece of a record: its identifier is that of the whole with what the piece is called."""
-        name = self.identifier
-        if not name or not part.cells.get(name, "").strip():
-            return part
-        return replace(part, cells={**part.cells, name: f"{part.cells[name]}.{piece}"})
-
-    def _called(self, cells: dict[str, str]) -> dict[str, str]:
-        """The cells under the names that the fields have in the corpus."""
-        if not self.settings.names:
-            return cells
-        called = {self.settings.names.get(name, name): cell for name, cell in cells.items()}
-        if len(called) < len(cells):
-            names = [self.settings.names.get(name, name) for name in cells]
-            twice = next(name for name in names if names.count(name) > 1)
-            raise BadInputError(
-                f"{self.name}: two fields would be called “{twice}”. Call one of them otherwise."
-            )
-        return called
-
-    def _add(self, row: Row) -> None:
-        out = self.out
-        day, precision = dates.MISSING, "day"
-        if self.date and (written := row.cells.get(self.date, "").strip()):
-            parsed = dates.parse(written, self.settings.date_order)
-            if parsed:
-                day, precision = parsed
-            else:
-                self.note(row, f"“{written[:60]}” is not a date; kept without date")
-        text = row.cells.get(self.text, "")
-        out.data += text.encode("utf-8", "surrogatepass")
-        out.pointer.append(len(out.data))
-        out.worded = out.worded or bool(text.strip())
-        cells = self._called({name: cell for name, cell in row.cells.items() if name != self.text})
-        out.order.update(dict.fromkeys(cells))
-        out.cells.append(cells)
-        out.lines.append(row.line)
-        out.sources.append(out.names.setdefault(self._where(row), len(out.names)))
-        out.days.append(day)
-        out.precision.append(dates.PRECISIONS.index(precision))
+    def settle_roles(self, file: FileSettings) -> None:
+        """Fields have the role that the first file gives them."""
+        for name, role in file.roles.items():
+            if role != "text":
+                self.roles.setdefault(file.names.get(name, name), role)
+        if list(file.roles.values()).count("text") > 1:
+            self.roles.setdefault(TEXT_FIELD, "group")
 
 
 def gather(
     paths: Sequence[tuple[Path, str]], settings: GatherSettings, report: Report = silent
 ) -> tuple[Corpus, list[Trouble]]:
-    """Read files into a corpus.
+    """Read files into a corpus, in a process apart.
 
     Parameters
     ----------
@@ -220,23 +106,31 @@ def gather(
     Raises
     ------
     BadInputError
-        if nothing usable is left, a file is unreadable or has no text field.
+        if nothing usable is left, a file is unreadable, too costly to read or has no text field.
     """
-    out = _Gathered(settings.repeated)
-    for number, ((path, name), each) in enumerate(zip(paths, settings.files, strict=True)):
+    for (_, name), each in zip(paths, settings.files, strict=True):
         if "text" not in each.roles.values():
             raise BadInputError(f"{name}: no field has the role text. Say which field holds it.")
         cut.check(each.cut)
-        file = _File(out, name, each)
-        for count, record in enumerate(read_records(path.read_bytes(), name, each)):
-            if count % _EVERY == 0:
-                report("Reading files", number / len(paths), name=name, documents=len(out.lines))
-            file.take(record)
-        for field_name, role in each.roles.items():
-            if role != "text":
-                out.roles.setdefault(each.names.get(field_name, field_name), role)
-        if len(file.texts) > 1:
-            out.roles.setdefault(TEXT_FIELD, "group")
+    out = _Gathered()
+    at = 0
+
+    def tell() -> None:
+        report("Reading files", at / len(paths), name=paths[at][1], documents=len(out.lines))
+
+    found = apart.each(
+        documents, paths, settings.files, settings.repeated, name=lambda: paths[at][1],
+        limits=readers.limits(max(path.stat().st_size for path, _ in paths)), watch=tell,
+    )  # fmt: skip
+    for count, item in enumerate(found):
+        if count % _EVERY == 0:
+            tell()
+        if isinstance(item, int):
+            at = item
+        else:
+            out.take(item)
+    for each in settings.files:
+        out.settle_roles(each)
     _refuse_if_empty(out)
     return _corpus(out), out.trouble
 
@@ -297,6 +191,7 @@ class Preview:
     Attributes
     ----------
     filled : how many of the rows have a value in each column
+    remarks : what is worth knowing of the roles
     """
 
     columns: list[str]
@@ -309,6 +204,7 @@ class Preview:
     doubtful: int
     guessed_encoding: bool
     html_text: bool
+    remarks: list[str]
 
 
 def preview(data: bytes, name: str, settings: FileSettings, rows: int = 200) -> Preview:
@@ -316,7 +212,7 @@ def preview(data: bytes, name: str, settings: FileSettings, rows: int = 200) -> 
     cut.check(settings.cut)
     found: list[Row] = []
     rejected: list[Rejected] = []
-    for record in islice(read_records(data, name, settings), rows):
+    for record in islice(readers.read_records(data, name, settings), rows):
         if isinstance(record, Row):
             found.append(record)
         elif isinstance(record, Rejected):
@@ -333,11 +229,12 @@ def preview(data: bytes, name: str, settings: FileSettings, rows: int = 200) -> 
     roles = {**guessed, **{name: role for name, role in settings.roles.items() if name in values}}
     date_field = named_by(roles, "date")
     order, certain = dates.guess_order(values[date_field]) if date_field else ("day-first", True)
-    decoded = decode(data, settings.encoding) if FORMATS[settings.format].encoded else None
+    decoded = decode(data, settings.encoding) if readers.FORMATS[settings.format].encoded else None
     filled = {name: sum(bool(cell.strip()) for cell in cells) for name, cells in values.items()}
     return Preview(
         list(values), shown, filled, rejected, roles, order, certain,
         decoded.doubtful if decoded else 0, bool(decoded and decoded.guessed), settings.html_text,
+        repeating(values, roles),
     )  # fmt: skip
 
 
@@ -356,7 +253,7 @@ def _refuse_if_unusable(
     if any(row.cells for row in found):
         return
     if rejected:
-        unit, first = FORMATS[settings.format].unit, rejected[0]
+        unit, first = readers.FORMATS[settings.format].unit, rejected[0]
         where = first.place or f"{unit} {first.line}"
         raise BadInputError(
             f"{name} has no usable rows: {len(rejected)} of its first rows were rejected "
@@ -369,7 +266,7 @@ def _refuse_if_unusable(
 
 def _prepared(rows: list[Row], text: str, settings: FileSettings) -> list[Row]:
     """The rows as documents: pages unpacked, long texts cut."""
-    file = _File(_Gathered("number"), "", settings.model_copy(update={"roles": {text: "text"}}))
-    whole: Iterable[Row] = (file._unpacked(row) for row in rows)
+    file = Documents("", settings.model_copy(update={"roles": {text: "text"}}), "number", {})
+    whole: Iterable[Row] = (file.unpacked(row) for row in rows)
     parts = cut.pieces(whole, text, settings.cut, expressions.ALL_SECONDS)
     return [part for each in parts for part in each]

@@ -1,6 +1,7 @@
-"""Archives (zip, tar, gzip) and folders: their members, within stated limits.
+"""Archives (zip, tar, gzip) and folders: their members, within limits counted while unpacking.
 
-Every limit can be raised with ``--archive-limit``, which sets the environment variable
+One count holds for all that comes out of a file: archives, what is packed in them, office files. It
+can be raised with ``--archive-limit``, which sets the environment variable
 ``SKEINWORK_ARCHIVE_LIMIT`` (megabytes unpacked) for the worker processes too.
 """
 
@@ -13,7 +14,11 @@ import tarfile
 import zipfile
 import zlib
 from collections.abc import Iterable, Iterator
+from contextlib import contextmanager, suppress
+from contextvars import ContextVar
+from dataclasses import dataclass
 from pathlib import PurePosixPath
+from typing import IO
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.records import Rejected
@@ -21,26 +26,79 @@ from skeinwork.core.formats.records import Rejected
 MOST_MEMBERS = 100_000
 _RATIO = 200
 _RATIO_FROM = 20_000_000
+_PIECE = 1 << 20
 _FURNITURE = (".DS_Store", "Thumbs.db", "desktop.ini")
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 Member = tuple[str, bytes]
 
 
 def most_bytes() -> int:
-    """How much may come out of one archive."""
+    """How much may come out of one file."""
     return int(os.environ.get("SKEINWORK_ARCHIVE_LIMIT", "4000")) * 1_000_000
 
 
-def _refuse(name: str, what: str) -> BadInputError:
-    return BadInputError(
-        f"{name} {what} and was refused. If it is meant to be so, raise the limit with "
-        "--archive-limit."
-    )
+@dataclass
+class _Out:
+    """What has come out of a file, in bytes, and its own size."""
+
+    packed: int
+    total: int = 0
 
 
-def too_large(name: str) -> BadInputError:
-    """What is said of a file that unpacks to more than may come out of one."""
-    return _refuse(name, f"unpacks to over the limit of {most_bytes():,} bytes")
+_OUT: ContextVar[_Out | None] = ContextVar("unpacked", default=None)
+
+
+@contextmanager
+def counted(packed: int) -> Iterator[None]:
+    """Count what comes out of a file of so many bytes together, whatever lies in it."""
+    if _OUT.get():
+        yield
+        return
+    token = _OUT.set(_Out(packed))
+    try:
+        yield
+    finally:
+        with suppress(ValueError):  # a generator that was given up may end elsewhere
+            _OUT.reset(token)
+
+
+def count(size: int, name: str, packs: bool = True) -> None:
+    """Note that so many bytes have come out.
+
+    Parameters
+    ----------
+    packs : whether far more than was put in is suspicious, as it is not where values are kept once
+
+    Raises
+    ------
+    BadInputError
+        naming the limit that is reached.
+    """
+    if out := _OUT.get():
+        out.total += size
+        _check(out.total, out.packed if packs else out.total, name)
+
+
+def _check(total: int, packed: int, name: str) -> None:
+    if total > most_bytes():
+        raise BadInputError(
+            f"{name} unpacks to over the limit of {most_bytes():,} bytes and was refused. If it is "
+            "meant to be so, raise the limit with --archive-limit."
+        )
+    if total > max(_RATIO_FROM, _RATIO * packed):
+        raise BadInputError(
+            f"{name} unpacks to over {_RATIO} times its size and was refused. If it is meant to be "
+            "so, unpack it first."
+        )
+
+
+def _read(source: IO[bytes] | gzip.GzipFile, name: str) -> bytes:
+    """All of a packed stream, counted while it is unpacked."""
+    pieces = []
+    while piece := source.read(_PIECE):
+        count(len(piece), name)
+        pieces.append(piece)
+    return b"".join(pieces)
 
 
 def open_zip(data: bytes, name: str) -> zipfile.ZipFile:
@@ -56,22 +114,21 @@ def open_zip(data: bytes, name: str) -> zipfile.ZipFile:
     except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError) as fault:
         raise BadInputError(f"{name} is damaged or breaks off. Pack or copy it again.") from fault
     listed = found.infolist()
-    total = sum(each.file_size for each in listed)
     if len(listed) > MOST_MEMBERS:
-        raise _refuse(name, f"holds {len(listed)} files, over the limit of {MOST_MEMBERS},")
-    if total > most_bytes():
-        raise _refuse(
-            name, f"unpacks to {total:,} bytes, over the limit of {most_bytes():,} bytes,"
+        raise BadInputError(
+            f"{name} holds {len(listed)} files, over the limit of {MOST_MEMBERS}, and was refused. "
+            "Bring it in in parts."
         )
-    if total > _RATIO_FROM and total > _RATIO * len(data):
-        raise _refuse(name, f"unpacks to over {_RATIO} times its size")
+    out = _OUT.get() or _Out(len(data))
+    _check(out.total + sum(each.file_size for each in listed), out.packed, name)
     return found
 
 
 def read_member(archive: zipfile.ZipFile, member: str, name: str) -> bytes:
     """One member's bytes, never more than it states."""
     try:
-        return archive.read(member)
+        with archive.open(member) as source:
+            return _read(source, name)
     except (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, NotImplementedError) as fault:
         raise BadInputError(f"{name} is damaged at {member}.") from fault
 
@@ -111,15 +168,14 @@ def _zip_members(data: bytes, name: str) -> Iterator[Member | Rejected]:
 
 
 def _tar_members(data: bytes, name: str) -> Iterator[Member | Rejected]:
-    total = 0
     try:
         with tarfile.open(fileobj=io.BytesIO(data), mode="r|*") as archive:
             for number, each in enumerate(archive):
-                total += max(each.size, 512)
-                if total > most_bytes():
-                    raise too_large(name)
+                count(max(each.size, 512), name)
                 if number >= MOST_MEMBERS:
-                    raise _refuse(name, f"holds over {MOST_MEMBERS} files")
+                    raise BadInputError(
+                        f"{name} holds over {MOST_MEMBERS} files and was refused. Bring it in in parts."
+                    )
                 if each.isdir() or _unwanted(each.name):
                     continue
                 if _outside(each.name):
@@ -138,12 +194,9 @@ def unpacked(data: bytes, name: str) -> Member:
         return name, data
     try:
         with gzip.open(io.BytesIO(data)) as source:
-            found = source.read(most_bytes() + 1)
+            return name.removesuffix(".gz"), _read(source, name)
     except (OSError, EOFError, zlib.error) as fault:
         raise BadInputError(f"{name} is damaged or breaks off. Pack or copy it again.") from fault
-    if len(found) > most_bytes():
-        raise too_large(name)
-    return name.removesuffix(".gz"), found
 
 
 def is_archive(data: bytes) -> bool:

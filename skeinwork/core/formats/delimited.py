@@ -21,6 +21,8 @@ from skeinwork.core.formats.records import FileSettings, Noted, Record, Records,
 DELIMITERS = (",", "\t", ";", "|")
 LONGEST_FIELD = 20_000_000
 _SAMPLE = 100_000
+_UNDERSCORES = 10
+_LONGEST_NAME = 200
 _LINE = re.compile(r"[^\r\n]*(?:\r\n|\r|\n)?")
 _DECLARED = re.compile(r"sep=(.)\r?\n", re.IGNORECASE)
 # A row: the line it begins on, its cells (None: one is too long), its text, what was amiss.
@@ -158,13 +160,16 @@ def _cells(text: str, settings: FileSettings) -> Iterator[Cells]:
 
 def column_names(header: list[str]) -> list[str]:
     """Column names: stripped, filled where empty, made unique."""
-    names: list[str] = []
+    names: dict[str, None] = {}
+    times: Counter[str] = Counter()
     for number, cell in enumerate(header, start=1):
-        name = cell.strip() or f"column {number}"
+        given = name = cell.strip()[:_LONGEST_NAME] or f"column {number}"
         while name in names:
-            name += "_"
-        names.append(name)
-    return names
+            times[given] += 1
+            at = times[given]
+            name = given + "_" * at if at < _UNDERSCORES else f"{given}_{at}"
+        names[name] = None
+    return list(names)
 
 
 def read(text: str, settings: FileSettings) -> Records:

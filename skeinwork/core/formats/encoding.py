@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from skeinwork.core.errors import BadInputError
 
 OFFERED = (
-    "utf-8", "utf-16-le", "utf-16-be", "cp1252", "iso-8859-15", "mac-roman", "cp437", "cp1250",
-    "cp1251", "koi8-r", "cp1253", "cp1254", "cp1255", "cp1256", "shift_jis", "euc-jp", "gb18030",
-    "big5", "euc-kr",
+    "utf-8", "utf-16-le", "utf-16-be", "utf-32-le", "utf-32-be", "cp1252", "iso-8859-15",
+    "mac-roman", "cp437", "cp1250", "cp1251", "koi8-r", "cp1253", "cp1254", "cp1255", "cp1256",
+    "shift_jis", "euc-jp", "gb18030", "big5", "euc-kr",
 )  # fmt: skip
 _KANA = "のにをはがとでしたてるいれさなもことかすう、。"
 _CYRILLIC = "оеаинтсрвлкмдпуяыьгзбчйхжю"
@@ -25,12 +25,17 @@ _FREQUENT = {
     "big5": "的一是不了人在有我他這中大來上個國，。到說們為子和你地出道也時年",
     "euc-kr": "이다는을의에가고하지한로은를도서사기나어리시",
 }  # fmt: skip
+# Of a text in an alphabet these are most letters; of one in very many characters, some.
+_LEAST_SHARE = {"cp1251": 0.5, "koi8-r": 0.5, "cp1253": 0.5, "cp1255": 0.5, "cp1256": 0.5}
+_USUAL_SHARE = 0.15
 _SAMPLE = 100_000
 _DECLARED = re.compile(
     rb"""(?:<\?xml[^>]{0,100}encoding|<meta[^>]{0,200}charset)\s*=\s*["']?([\w.:-]{3,40})""", re.I
 )
 _MARKS = (
     (codecs.BOM_UTF8, "utf-8"),
+    (codecs.BOM_UTF32_LE, "utf-32-le"),
+    (codecs.BOM_UTF32_BE, "utf-32-be"),
     (codecs.BOM_UTF16_LE, "utf-16-le"),
     (codecs.BOM_UTF16_BE, "utf-16-be"),
 )
@@ -51,11 +56,15 @@ class Decoded:
 
 
 def detect(data: bytes) -> str:
-    """Byte-order mark, UTF-16 by its NUL bytes, strict UTF-8, what it declares, the likeliest."""
+    """Byte-order mark, UTF-16 and UTF-32 by their NUL bytes, strict UTF-8, what it declares, the likeliest."""
     for mark, encoding in _MARKS:
         if data.startswith(mark):
             return encoding
     sample = data[:4096]
+    if len(sample) >= 8 and not any(sample[2::4]) and not any(sample[3::4]) and any(sample[0::4]):
+        return "utf-32-le"
+    if len(sample) >= 8 and not any(sample[0::4]) and not any(sample[1::4]) and any(sample[3::4]):
+        return "utf-32-be"
     if len(sample) >= 4:
         if sample[1::2].count(0) > 0.4 * len(sample[1::2]) and sample[0::2].count(0) == 0:
             return "utf-16-le"
@@ -78,10 +87,10 @@ def _likeliest(data: bytes) -> str:
     for encoding, letters in _FREQUENT.items():
         text = [each for each in sample.decode(encoding, "replace") if each > "\x7f"]
         lost = text.count("�")
-        found = sum(each in letters for each in text)
+        found = sum(each.lower() in letters for each in text)
         shares[encoding] = found / len(text) if lost <= 2 else 0.0
     best = max(shares, key=lambda encoding: shares[encoding])
-    return best if shares[best] > 0.15 else "cp1252"
+    return best if shares[best] > _LEAST_SHARE.get(best, _USUAL_SHARE) else "cp1252"
 
 
 def _declared(data: bytes) -> str | None:
@@ -107,20 +116,18 @@ def decode(data: bytes, encoding: str | None = None) -> Decoded:
     Raises
     ------
     BadInputError
-        for an encoding that does not exist.
+        for an encoding that does not exist, or is none of texts.
     """
     guessable = ("cp1252", *_FREQUENT)
     detected = detect(data) if not encoding or encoding in guessable else ""
     chosen = encoding or detected
-    try:
-        codecs.lookup(chosen)
-        "".encode(chosen)
-    except LookupError as fault:
-        raise BadInputError(f"There is no encoding “{chosen}”. Choose one of the list.") from fault
     for mark, marked in _MARKS:
         if chosen == marked and data.startswith(mark):
             data = data[len(mark) :]
-    text = data.decode(chosen, "replace")
-    doubtful = text.count("�") - data.count("�".encode(chosen, "ignore") or b"\0\0\0\0")
+    try:
+        text = data.decode(chosen, "replace").lstrip("\ufeff")
+        doubtful = text.count("�") - data.count("�".encode(chosen, "ignore") or b"\0\0\0\0")
+    except (LookupError, ValueError) as fault:
+        raise BadInputError(f"There is no encoding “{chosen}”. Choose one of the list.") from fault
     guessed = chosen in guessable and chosen == detected
     return Decoded(text, chosen, max(doubtful, 0), guessed)

@@ -40,7 +40,7 @@ def read(data: bytes, name: str) -> Records:
             items.get(each.get("idref"), "")
             for each in package.iterfind(".//o:spine/o:itemref", _SPACES)
         ]
-        text, breaks = "", list[Break]()
+        texts, size, breaks = list[str](), 0, list[Break]()
         for href in spine:
             member = posixpath.normpath(posixpath.join(posixpath.dirname(place), unquote(href)))
             if not href or member not in known:
@@ -50,8 +50,9 @@ def read(data: bytes, name: str) -> Records:
             inner, marks = html.page_text(page, FileSettings(format="html", page="whole"))
             if not inner.strip():
                 continue
-            at = len(text) + 2 if text else 0
-            text = f"{text}\n\n{inner}" if text else inner
+            at = size + 2 if texts else 0
+            size = at + len(inner)
+            texts.append(inner)
             if not any(offset == 0 for _, offset, _ in marks):
                 title = html.page_fields(html.parsed(page)).get("title", "")
                 breaks.append(("heading", at, title))
@@ -60,7 +61,7 @@ def read(data: bytes, name: str) -> Records:
              "language": "dc:language"}  # fmt: skip
     fields = {key: package.findtext(f".//{tag}", namespaces=_SPACES) for key, tag in found.items()}
     cells = {key: value for key, value in fields.items() if value}
-    yield Row(1, {**cells, "text": text, "file": name}, breaks=tuple(breaks))
+    yield Row(1, {**cells, "text": "\n\n".join(texts), "file": name}, breaks=tuple(breaks))
 
 
-FORMAT = Format("epub", "an EPUB book", lambda data, name, _: read(data, name))
+FORMAT = Format("epub", "an EPUB book", lambda data, name, _: read(data, name), single=True)

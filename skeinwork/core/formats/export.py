@@ -9,7 +9,8 @@ from typing import Any
 
 import scipy
 
-_RISKY = ("=", "+", "-", "@", "\t", "\r")
+_RISKY = ("=", "+", "-", "@", "＝", "＋", "－", "＠", "\t", "\r")
+_BLANK = "\r\n\v\f\0\ufeff\u200b"
 
 
 def safe_cell(value: Any) -> str:
@@ -22,7 +23,11 @@ def safe_cell(value: Any) -> str:
     if isinstance(value, float):
         return "" if value != value else f"{value:.9g}"
     text = str(value)
-    return f"'{text}" if text.startswith(_RISKY) and not isinstance(value, int) else text
+    return (
+        f"'{text}"
+        if text.lstrip(_BLANK).startswith(_RISKY) and not isinstance(value, int)
+        else text
+    )
 
 
 def to_csv(header: Sequence[str], rows: Iterable[Sequence[Any]]) -> bytes:

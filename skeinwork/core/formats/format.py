@@ -47,6 +47,8 @@ class Format:
     settings : the names of those file settings that concern it
     unit : what a place in it is counted in
     by_line : whether its first part alone can be previewed
+    beginning : makes a whole of the first part of a large file, for a preview
+    single : whether a file is one document, whose fields are known before it is read
     signature : the bytes it begins with; endings : of the names of text files in it
     guess : the name of this format, or of a sister of it, where a text looks like one
     """
@@ -57,6 +59,8 @@ class Format:
     settings: tuple[str, ...] = ()
     unit: str = "line"
     by_line: bool = False
+    beginning: Callable[[bytes], bytes] | None = None
+    single: bool = False
     signature: bytes = b""
     endings: tuple[str, ...] = ()
     guess: Callable[[Beginning], str | None] = never
@@ -75,6 +79,11 @@ class Format:
     def paged(self) -> bool:
         """Whether it gives pages of HTML, or may."""
         return "page" in self.settings
+
+
+def up_to_a_space(data: bytes) -> bytes:
+    """The first part of a text, up to where a word ends."""
+    return data[: data.rfind(b" ")] if b" " in data else data
 
 
 def of_text(read: Callable[[str, str, FileSettings], Records]) -> Reader:

@@ -15,7 +15,7 @@ from typing import Any
 from selectolax.lexbor import LexborHTMLParser, SelectolaxError
 
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats.format import Beginning, Format, of_text
+from skeinwork.core.formats.format import Beginning, Format, of_text, up_to_a_space
 from skeinwork.core.formats.records import Break, FileSettings, Records, Rejected, Row
 
 _BLOCKS = frozenset(
@@ -37,6 +37,8 @@ _NESTING = re.compile(
     r"<(/?)(?:div|span|section|article|table|ul|ol|blockquote|font|center|b|i|em|strong|a)\b", re.I
 )
 _NESTED = 3000
+_BLANK = re.compile(r"\s*")
+_BEGINS = re.compile(r"<!doctype html|<html|<head|<body", re.IGNORECASE)
 _MOST = 0.55
 _DEEPEST = 400
 
@@ -99,7 +101,7 @@ def _write(root: Any, out: _Text, furniture: bool) -> None:
         if tag == "-text":
             out.add(node.text_content or "", kept)
             continue
-        if tag in _SILENT or tag == "-comment" or len(waiting) > 1_000_000:
+        if tag in _SILENT or tag == "-comment":
             continue
         lines = 2 if tag in ("p", "h1", "h2", "h3", "h4", "h5", "h6", "blockquote", "pre") else 1
         if tag == "br":
@@ -273,11 +275,15 @@ def looks_like_page(cells: list[str]) -> bool:
 
 
 def _guess(given: Beginning) -> str | None:
-    marks = r"(?:<!--.*?-->\s*)*(?:<!doctype html|<html|<head|<body)"
-    return "html" if re.match(marks, given.begin, re.I | re.S) else None
+    begin, at = given.begin, 0
+    while begin.startswith("<!--", at) and (end := begin.find("-->", at)) >= 0:
+        found = _BLANK.match(begin, end + 3)
+        at = found.end() if found else end + 3
+    return "html" if _BEGINS.match(begin, at) else None
 
 
 FORMAT = Format(
     "html", "an HTML page", of_text(read), ("encoding", "page", "selector"),
+    beginning=up_to_a_space, single=True,
     endings=(".htm", ".html", ".xhtml"), guess=_guess,
 )  # fmt: skip

@@ -6,7 +6,7 @@ import json
 import re
 
 from skeinwork.core.formats import html, nested
-from skeinwork.core.formats.format import Format, of_text
+from skeinwork.core.formats.format import Format, of_text, up_to_a_space
 from skeinwork.core.formats.records import FileSettings, Noted, Records, Row
 
 
@@ -18,6 +18,8 @@ def read(text: str, name: str, settings: FileSettings) -> Records:
     fields: dict[str, str] = {}
     if found := re.match(r"---[ \t]*\n(.*?)\n(?:---|\.\.\.)[ \t]*(?:\n|\Z)", text, re.DOTALL):
         try:
+            if any(isinstance(each, yaml.AliasEvent) for each in yaml.parse(found[1])):
+                raise ValueError  # names that stand for values: a few can stand for very much
             given = yaml.safe_load(found[1])
             fields = nested.flatten(json.loads(json.dumps(given, default=str)))
             text = text[found.end() :]
@@ -31,4 +33,12 @@ def read(text: str, name: str, settings: FileSettings) -> Records:
         yield Row(1, {**title, **fields, "text": words, "file": name}, breaks=breaks)
 
 
-FORMAT = Format("markdown", "Markdown", of_text(read), ("encoding",), endings=(".md", ".markdown"))
+FORMAT = Format(
+    "markdown",
+    "Markdown",
+    of_text(read),
+    ("encoding",),
+    beginning=up_to_a_space,
+    single=True,
+    endings=(".md", ".markdown"),
+)

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Iterator
 from typing import Any
 
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats import apart_worker
-from skeinwork.core.formats.apart import read_apart
 from skeinwork.core.formats.archive import open_zip, read_member
 from skeinwork.core.formats.format import Format
 from skeinwork.core.formats.records import Break, Records, Rejected, Row
@@ -20,7 +19,6 @@ _ODF = {
     "meta": "urn:oasis:names:tc:opendocument:xmlns:meta:1.0",
     "dc": "http://purl.org/dc/elements/1.1/",
 }
-_LARGE = 50_000_000
 _TEXT = f"{{{_ODF['text']}}}"
 
 
@@ -45,11 +43,28 @@ def _row(
     yield Row(1, {**cells, "text": "\n\n".join(pieces), "file": name}, breaks=tuple(breaks))
 
 
+def _docx(data: bytes) -> Iterator[Any]:
+    """What a document says of itself, then its paragraphs, each with whether it is a heading."""
+    from docx import Document
+    from docx.table import Table
+
+    document = Document(io.BytesIO(data))
+    about = document.core_properties
+    when = about.created.date().isoformat() if about.created else None
+    yield {"title": about.title, "author": about.author, "date": when, "language": about.language}
+    for block in document.iter_inner_content():
+        if isinstance(block, Table):
+            for row in block.rows:
+                yield "\t".join(cell.text for cell in row.cells), False
+        else:
+            style = (block.style.name or "") if block.style is not None else ""
+            yield block.text, style.startswith(("Heading", "Title"))
+
+
 def read_docx(data: bytes, name: str) -> Records:
     """A DOCX document: paragraphs and tables in their order, with title, author and date."""
-    with open_zip(data, name) as archive:
-        large = sum(each.file_size for each in archive.infolist()) > _LARGE
-    found = read_apart("docx", data, name) if large else apart_worker.docx(data)
+    open_zip(data, name).close()
+    found = _docx(data)
     fields = next(found)
     yield from _row(found, fields, name)
 
@@ -95,5 +110,5 @@ def read_odt(data: bytes, name: str) -> Records:
     yield from _row(_odt_paragraphs(body) if body is not None else iter(()), fields, name)
 
 
-DOCX = Format("docx", "a DOCX document", lambda data, name, _: read_docx(data, name))
-ODT = Format("odt", "an ODT document", lambda data, name, _: read_odt(data, name))
+DOCX = Format("docx", "a DOCX document", lambda data, name, _: read_docx(data, name), single=True)
+ODT = Format("odt", "an ODT document", lambda data, name, _: read_odt(data, name), single=True)

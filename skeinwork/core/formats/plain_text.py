@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from skeinwork.core.formats.format import Format, of_text
+from skeinwork.core.formats.format import Format, of_text, up_to_a_space
 from skeinwork.core.formats.records import Break, Records, Row
 
 _PAGE = "\f"
@@ -47,5 +47,5 @@ BLOCKS = Format(
 )  # fmt: skip
 FILE = Format(
     "text-file", "text, one document", of_text(lambda text, name, _: read_file(text, name)),
-    ("encoding",),
+    ("encoding",), beginning=up_to_a_space,
 )  # fmt: skip

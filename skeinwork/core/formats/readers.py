@@ -12,6 +12,7 @@ from dataclasses import replace
 from itertools import chain, islice
 from pathlib import Path
 
+from skeinwork.core.apart import Limits
 from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.formats import (
     archive,
@@ -33,6 +34,7 @@ from skeinwork.core.formats.encoding import decode
 from skeinwork.core.formats.format import Beginning, Format
 from skeinwork.core.formats.records import (
     FileSettings,
+    Noted,
     Record,
     Records,
     Rejected,
@@ -42,6 +44,10 @@ from skeinwork.core.formats.records import (
 from skeinwork.core.formats.roles import guess_roles
 
 HEAD = 4_000_000
+WHOLE = 8_000_000
+_LONGEST_ROW = 3 * delimited.LONGEST_FIELD
+_FEW_ODD = 20
+_CONTROLS = bytes({*range(1, 32), 127} - {*b"\t\n\v\f\r\x1b"})
 _REFUSED = (
     (b"\xd0\xcf\x11\xe0", "an old office document"),
     (b"{\\rtf", "an RTF document"),
@@ -125,6 +131,18 @@ FORMATS: dict[str, Format] = {
 }  # fmt: skip
 
 
+def limits(size: int, looking: bool = False) -> Limits:
+    """What reading a file of so many bytes may take, when it is read apart.
+
+    Parameters
+    ----------
+    looking : somebody waits for the answer; reading the whole can be cancelled, and takes its time
+    """
+    if looking:
+        return Limits(4.0, 700 * 2**20 + 3 * size)
+    return Limits(60 + size / 100_000, 1300 * 2**20 + 10 * size)
+
+
 def refuse_unreadable(data: bytes, name: str) -> None:
     """Raise ``BadInputError`` for what is no text: empty files and known binary formats."""
     if not data.strip():
@@ -135,9 +153,12 @@ def refuse_unreadable(data: bytes, name: str) -> None:
                 f"{name} is {what}, which can't be read here. Save its text or table as CSV, "
                 "JSON Lines or plain text and bring that in."
             )
-    nuls = data[:100_000].count(0)
-    if nuls > 0.02 * min(len(data), 100_000) and decode(data[:4000]).encoding[:6] != "utf-16":
-        raise BadInputError(f"{name} is not text: it holds {nuls} NUL bytes near its beginning.")
+    begin = data[:100_000]
+    wide = decode(data[:4000]).encoding.startswith(("utf-16", "utf-32"))
+    for odd, what, share in ((b"\0", "NUL bytes", 0.02), (_CONTROLS, "control characters", 0.05)):
+        found = len(begin) - len(begin.translate(None, odd))
+        if found > max(_FEW_ODD, share * len(begin)) and not wide:
+            raise BadInputError(f"{name} is not text: it holds {found} {what} near its beginning.")
 
 
 def _zip_format(data: bytes, name: str) -> str:
@@ -145,7 +166,10 @@ def _zip_format(data: bytes, name: str) -> str:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as found:
             names = set(found.namelist())
-            kind = found.read("mimetype")[:100].decode("latin-1") if "mimetype" in names else ""
+            kind = ""
+            if "mimetype" in names:
+                with found.open("mimetype") as source:
+                    kind = source.read(100).decode("latin-1")
     except Exception:  # what a damaged archive raises is open; reading it says what is wrong
         return "archive"
     if "[Content_Types].xml" in names:
@@ -227,17 +251,25 @@ def outline(data: bytes, name: str, settings: FileSettings) -> nested.Outline:
 
 
 def head(path: Path, name: str) -> bytes:
-    """As much of a file as a preview needs: its first lines where they stand for the rest."""
+    """As much of a file as a preview needs: its first part, where it is large and that is possible."""
     with path.open("rb") as source:
         data = source.read(HEAD)
         kind = detect_format(data, name) if len(data) == HEAD else "text-file"
         if not FORMATS[kind].by_line:
-            return data + source.read()
-        while kind == "delimited" and data.count(b'"') % 2:  # ends inside a quoted cell
-            if not (more := source.read(HEAD)):
+            beginning = FORMATS[kind].beginning if path.stat().st_size > WHOLE else None
+            return beginning(data) if beginning else data + source.read()
+        whole = _up_to_a_row if kind == "delimited" else _up_to_a_line
+        while len(found := whole(data)) < len(data) / 2 and len(data) < _LONGEST_ROW:
+            if not (more := source.read(HEAD)):  # most of what there is lies in a row without end
                 return data
             data += more
-    return _up_to_a_row(data) if kind == "delimited" else data[: data.rfind(b"\n") + 1] or data
+        if data and not source.read(1):
+            return data
+    return found or data
+
+
+def _up_to_a_line(data: bytes) -> bytes:
+    return data[: data.rfind(b"\n") + 1]
 
 
 def _up_to_a_row(data: bytes) -> bytes:
@@ -248,7 +280,26 @@ def _up_to_a_row(data: bytes) -> bytes:
         if not odd:
             return data[: line + 1]
         end = line
-    return data
+    return b""
+
+
+def _as_text(record: Record) -> Records:
+    """The record, NULs and halves of characters, which no text holds, replaced and noted."""
+    if isinstance(record, Row):
+        try:
+            odd = b"\0" in "".join(chain(record.cells, record.cells.values())).encode()
+        except UnicodeEncodeError:
+            odd = True
+        if odd:
+            yield Noted(record.line, "holds NULs or halves of characters; shown as �", record.place)
+            whole = {_whole(name): _whole(cell) for name, cell in record.cells.items()}
+            record = replace(record, cells=whole)
+    yield record
+
+
+def _whole(text: str) -> str:
+    found = text.encode("utf-16", "surrogatepass").decode("utf-16", "replace")
+    return found.replace("\0", "�")
 
 
 def read_records(data: bytes, name: str, settings: FileSettings) -> Records:
@@ -263,7 +314,9 @@ def read_records(data: bytes, name: str, settings: FileSettings) -> Records:
         refuse_unreadable(data, name)
     chosen = FORMATS[settings.format]
     try:
-        yield from chosen.read(data, name, settings)
+        with archive.counted(len(data)):
+            for record in chosen.read(data, name, settings):
+                yield from _as_text(record)
     except (SkeinworkError, GeneratorExit, MemoryError):
         raise
     except Exception as fault:

@@ -30,10 +30,13 @@ def looks_like_bibtex(text: str) -> bool:
     return bool(re.match(r"(?:\s|%[^\n]*\n)*@\w+\s*[{(]", text[:5000]))
 
 
-def _cells(fields: dict[str, list[str]]) -> dict[str, str]:
-    """One cell a field: repeated values joined; of two names for one thing the first filled."""
+_LATEX = re.compile(r"[\\$~%{}&#^_]|--|``|''|[?!]`")
+
+
+def _cells(fields: dict[str, list[list[str]]]) -> dict[str, str]:
+    """One cell a field, of lines: repeated values joined; of two names for one thing the first."""
     return {
-        name: "; ".join(values) if name in ("author", "keywords") else values[0]
+        name: "; ".join(map(" ".join, values if name in ("author", "keywords") else values[:1]))
         for name, values in fields.items()
     }
 
@@ -50,14 +53,14 @@ def _settled(cells: dict[str, str]) -> dict[str, str]:
 
 def read_ris(text: str) -> Records:
     """References from ``TY`` to ``ER``; a line without a tag continues the one before."""
-    fields: dict[str, list[str]] = {}
+    fields: dict[str, list[list[str]]] = {}
     begun, last = 0, ""
     lines = text.split("\n")
     for number, line in enumerate(lines, start=1):
         found = _TAG.match(line.rstrip())
         if not found:
             if last and line.strip():
-                fields[last][-1] += f" {line.strip()}"
+                fields[last][-1].append(line.strip())
             elif line.strip() and not begun:
                 yield Rejected(number, "stands outside of any reference", line)
             continue
@@ -71,7 +74,7 @@ def read_ris(text: str) -> Records:
             continue
         begun = begun or number
         last = _RIS.get(tag, tag)
-        fields.setdefault(last, []).append(value)
+        fields.setdefault(last, []).append([value])
     if begun:
         yield Row(begun, _settled(_cells(fields)))
 
@@ -82,7 +85,15 @@ def read_bibtex(text: str) -> Records:
     from bibtexparser.middlewares import LatexDecodingMiddleware
     from bibtexparser.model import Entry
 
-    library = parse_string(text, append_middleware=[LatexDecodingMiddleware()])
+    class Decoding(LatexDecodingMiddleware):
+        """Nearly all values are plain, and decoding one takes a millisecond."""
+
+        def _transform_python_value_string(self, python_string: str) -> tuple[str, str]:
+            if not _LATEX.search(python_string):
+                return python_string, ""
+            return super()._transform_python_value_string(python_string)
+
+    library = parse_string(text, append_middleware=[Decoding()])
     blocks = [*library.entries, *library.failed_blocks]
     for block in sorted(blocks, key=lambda each: each.start_line or 0):
         line = (block.start_line or 0) + 1
@@ -112,5 +123,5 @@ RIS = Format(
 )  # fmt: skip
 BIBTEX = Format(
     "bibtex", "BibTeX", of_text(lambda text, *_: read_bibtex(text)), ("encoding",),
-    guess=_guess_bibtex,
+    beginning=lambda data: data[: data.rfind(b"\n@") + 1] or data, guess=_guess_bibtex,
 )  # fmt: skip

@@ -73,6 +73,22 @@ def guess_roles(columns: Mapping[str, Sequence[str]], text: str = "") -> dict[st
     return roles
 
 
+def repeating(columns: Mapping[str, Sequence[str]], roles: Mapping[str, Role]) -> list[str]:
+    """What to say of fields that are called identifiers and are none, for their values recur."""
+    if "identifier" in roles.values():
+        return []
+    said = []
+    for name, cells in columns.items():
+        filled = [cell for cell in cells if cell.strip()]
+        again = len(filled) - len(set(filled))
+        if _named(name) == "identifier" and again and 4 * again <= 3 * len(filled):
+            said.append(
+                f"{again} of the first {len(filled)} values of “{name}” occurred before, so it is no "
+                "identifier. Give it that role to have repeats numbered, or left out."
+            )
+    return said
+
+
 def _only_fullest(roles: dict[str, Role], columns: Mapping[str, Sequence[str]], role: Role) -> None:
     """Leave a role that is given once to the field with the most values; days go before bare years.
 

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from skeinwork.core.text.clean import Cleaning
 
-VERSION = 1
+VERSION = 2
 
 
 @njit(cache=True, nogil=True)
@@ -70,7 +70,7 @@ def to_csr(
 
 
 def adjacent_pairs(
-    left: NDArray[np.int64], right: NDArray[np.int64], doc_ptr: NDArray[np.int64], gap: int
+    left: NDArray[np.int64], right: NDArray[np.int64], breaks: NDArray[np.bool_], gap: int
 ) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Make longer n-grams: join what starts at a token with the word ``gap`` tokens on.
 
@@ -78,18 +78,18 @@ def adjacent_pairs(
     ----------
     left : int64[n_tokens], id of the n-gram that starts at each token, or -1
     right : int64[n_tokens], id of the word at each token, or -1 where it was removed
+    breaks : bool[n_tokens], whether a document, line, block or sentence ends before each token
 
     Returns
     -------
-    ids : int64[n_tokens], id of the n-gram one word longer, or -1; none crosses a document's end
-        or a removed token
+    ids : int64[n_tokens], id of the n-gram one word longer, or -1; none crosses a break or a
+        removed token
     parts : int64[n_ngrams, 2], the shorter n-gram and the word each is made of
     """
     joined = np.full(len(left), -1, dtype=np.int64)
     if len(left) <= gap:
         return joined, np.zeros((0, 2), dtype=np.int64)
-    document = np.repeat(np.arange(len(doc_ptr) - 1), np.diff(doc_ptr))
-    both = (left[:-gap] >= 0) & (right[gap:] >= 0) & (document[:-gap] == document[gap:])
+    both = (left[:-gap] >= 0) & (right[gap:] >= 0) & ~breaks[gap:]
     width = int(right.max(initial=0)) + 1
     keys = left[:-gap][both] * width + right[gap:][both]
     distinct, inverse = np.unique(keys, return_inverse=True)
@@ -111,12 +111,14 @@ def count_terms(
     """
     word_at = cleaning.token_forms().astype(np.int64)
     doc_ptr = cleaning.tokens.doc_ptr
+    breaks = cleaning.tokens.breaks.copy()
+    breaks[doc_ptr[:-1][np.diff(doc_ptr) > 0]] = True
     terms, display = list(cleaning.forms), list(cleaning.display)
     lengths = [1] * len(terms)
     blocks = [to_csr(word_at.astype(np.int32), doc_ptr, len(terms))]
     current, names, shown = word_at, terms[:], display[:]
     for size in range(2, longest + 1):
-        current, parts = adjacent_pairs(current, word_at, doc_ptr, size - 1)
+        current, parts = adjacent_pairs(current, word_at, breaks, size - 1)
         names = [f"{names[a]} {cleaning.forms[b]}" for a, b in parts.tolist()]
         shown = [f"{shown[a]} {cleaning.display[b]}" for a, b in parts.tolist()]
         blocks.append(to_csr(current.astype(np.int32), doc_ptr, len(names)))

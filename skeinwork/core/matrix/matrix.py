@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from skeinwork.core.matrix import counting
 from skeinwork.core.text.clean import Cleaning
 
-VERSION = 1
+VERSION = 2
 
 
 class MatrixSettings(BaseModel):
@@ -21,7 +21,9 @@ class MatrixSettings(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
     longest: int = Field(1, ge=1, le=4, description="longest n-gram, in words")
-    min_documents: int = Field(5, ge=1, description="keep a term found in at least this many")
+    min_documents: int = Field(
+        5, ge=1, le=10**9, description="keep a term found in at least this many"
+    )
     max_share: float = Field(0.5, gt=0, le=1, description="and in at most this share of documents")
     keep_top: int | None = Field(None, ge=1, description="then the most frequent this many")
 
@@ -81,6 +83,16 @@ class Matrix:
         return 1.0 - self.counts.nnz / cells if cells else 1.0
 
 
+def words_of(matrix: Matrix) -> NDArray[np.int64]:
+    """Words of every document that are terms, int64[n_docs]; n-grams count theirs again.
+
+    Where no single word is a term, n-grams are all there is to count.
+    """
+    single = matrix.lengths == 1
+    counts = matrix.counts[:, single] if single.any() and not single.all() else matrix.counts
+    return np.asarray(counts.sum(axis=1), dtype=np.int64).ravel()
+
+
 def count(cleaning: Cleaning, longest: int) -> Counted:
     """Count all n-grams up to ``longest`` words."""
     return Counted(*counting.count_terms(cleaning, longest))
@@ -105,7 +117,8 @@ def term_stream(cleaning: Cleaning, matrix: Matrix) -> tuple[NDArray[np.int32], 
 def kept_terms(counted: Counted, settings: MatrixSettings) -> NDArray[np.int64]:
     """Columns that pruning keeps, by falling total, then by term."""
     frequency = counted.document_frequency
-    limit = settings.max_share * max(counted.counts.shape[0], 1)
+    # Rounded, since 0.29 of 100 documents is a hair under 29.
+    limit = round(settings.max_share * max(counted.counts.shape[0], 1), 6)
     kept = np.flatnonzero((frequency >= settings.min_documents) & (frequency <= limit))
     totals = counted.totals
     order = sorted(kept.tolist(), key=lambda at: (-totals[at], counted.terms[at]))

@@ -1,24 +1,35 @@
-"""Prevalence of topics by group and period, with bootstrap intervals over documents.
+"""Prevalence of topics by group and period, with intervals that hold for few units too.
 
-The bootstrap (B. Efron, *Bootstrap methods: another look at the jackknife*, 1979) draws documents
-with replacement within each cell; where the fit kept several posterior draws, every replicate uses
-one of them in turn, so that the interval holds both kinds of uncertainty (method of composition:
-M. Tanner, *Tools for statistical inference*, 1996).
+A cell's share is a ratio of totals over its units. Its variance is that of the ratio over the units
+(the linear term, each unit with its leverage: D. Hinkley, *Jackknifing in unbalanced situations*,
+1977) and over the saved samples (method of composition: M. Tanner, *Tools for statistical
+inference*, 1996). The variance makes an effective number of units, with which the interval is that
+of a proportion (E. Korn and B. Graubard, *Confidence intervals for proportions with small expected
+number of positive counts estimated from survey data*, 1998; the beta distribution with Jeffreys'
+prior, L. Brown, T. Cai and A. DasGupta, *Interval estimation for a binomial proportion*, 2001). Few
+units say little of their own spread, which is why it is drawn towards that of all cells.
+
+How often the intervals cover known shares is simulated by ``make calibrate``; docs/methods.md has
+the figures.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+from scipy import special
 
-from skeinwork.core.topics.model import Samples
+from skeinwork.core.prevalence.totals import UnitTotals
 
-VERSION = 1
-REPLICATES = 1000
+VERSION = 2
+LEAST_UNITS = 6  # fewer get no interval
+FEW_UNITS = 20  # fewer are warned of
+LEVEL = 0.95
+_POOLED = 10.0  # degrees of freedom that the spread of all cells counts for, at most
+MOST_LEVERAGE = 0.9
+_LEAST_SPREAD = 1e-6
 
 
 @dataclass(frozen=True)
@@ -27,95 +38,150 @@ class Prevalence:
 
     Attributes
     ----------
-    mean, low, high : float64[n_cells, n_topics]; NaN in cells without documents
-    documents : int64[n_cells], documents with words in each cell
+    mean, low, high : float64[n_cells, n_topics]; NaN in cells without documents, the last two also
+        in cells of fewer than ``LEAST_UNITS`` units
+    error : float64[n_cells, n_topics], standard error of the mean
+    documents, units : int64[n_cells], those with words in each cell
     """
 
     mean: NDArray[np.float64]
     low: NDArray[np.float64]
     high: NDArray[np.float64]
+    error: NDArray[np.float64]
     documents: NDArray[np.int64]
+    units: NDArray[np.int64]
 
 
-@njit(cache=True, nogil=True)
-def _mix(value: Any) -> Any:
-    z = value * np.uint64(0x9E3779B97F4A7C15)
-    z = (z ^ (z >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
-    z = (z ^ (z >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
-    return z ^ (z >> np.uint64(31))
+@dataclass(frozen=True)
+class Moments:
+    """Of every cell: shares, and how its units scatter about them.
+
+    Attributes
+    ----------
+    share, variance : float64[n_cells, n_topics], the latter of the share, over the units
+    freedom : float64[n_cells, n_topics], units that the variance rests on in effect, less one
+    units : int64[n_cells]; effective : float64[n_cells], as many equal units would weigh the same
+    weight : float64[n_cells], of all units of a cell together
+    """
+
+    share: NDArray[np.float64]
+    variance: NDArray[np.float64]
+    freedom: NDArray[np.float64]
+    units: NDArray[np.int64]
+    effective: NDArray[np.float64]
+    weight: NDArray[np.float64]
 
 
-@njit(cache=True, nogil=True)
-def bootstrap(
-    data: Any, indices: Any, indptr: Any, prior: Any, weights: Any, members: Any, replicates: int,
-    seed: int,
-) -> Any:  # fmt: skip
-    """Weighted mean shares of resampled documents, float64[replicates, n_topics].
+def freedom(second: NDArray[np.float64], fourth: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Units that a variance rests on in effect, less one, from sums of powers of their residuals."""
+    rests = np.divide(second**2, fourth, out=np.ones_like(second), where=fourth > 1e-30)
+    return np.maximum(rests - 1.0, 0.0)
+
+
+def moments(totals: UnitTotals) -> Moments:
+    """Shares of the cells with their variances over units; zeros in cells without documents."""
+    n_cells, n_topics = totals.n_cells, totals.n_topics
+    cell, row = totals.cell, totals.entry_row
+    whole = np.bincount(cell, totals.weight, n_cells)
+    part = totals.weight / whole[cell]
+    lever = 1.0 / (1.0 - np.minimum(part, MOST_LEVERAGE))
+    slot = cell[row] * n_topics + totals.topic
+
+    def by_topic(values: NDArray[np.float64]) -> NDArray[np.float64]:
+        sums = np.bincount(slot, values, n_cells * n_topics).astype(np.float64)
+        return sums.reshape(n_cells, n_topics)
+
+    def by_cell(values: NDArray[np.float64]) -> NDArray[np.float64]:
+        return np.bincount(cell, values, n_cells).astype(np.float64)[:, None]
+
+    own = totals.amount / whole[cell[row]]
+    share = by_topic(own)
+    absent = share.ravel()[slot] * part[row]
+    residual, raised = own - absent, lever[row]
+    # Units without the topic are added up at once, then put right where they have it.
+    second = share**2 * by_cell(lever * part**2) + by_topic(raised * (residual**2 - absent**2))
+    fourth = share**4 * by_cell(lever**2 * part**4) + by_topic(
+        raised**2 * (residual**4 - absent**4)
+    )
+    second, fourth = np.maximum(second, 0.0), np.maximum(fourth, 0.0)
+    effective = 1.0 / np.maximum(by_cell(part**2)[:, 0], 1e-300)
+    return Moments(
+        share, second, freedom(second, fourth),
+        np.bincount(cell, minlength=n_cells).astype(np.int64),
+        np.where(whole > 0, effective, 0.0), whole.astype(np.float64),
+    )  # fmt: skip
+
+
+def _unit_spread(found: Moments) -> NDArray[np.float64]:
+    """Variance of a unit's share over share × (1 − share), all cells together, float64[n_topics].
+
+    1 where no cell has two units: each is all of one topic or none, the widest there can be.
+    """
+    others = np.maximum(found.effective - 1.0, 0.0)[:, None]
+    seen = (found.variance * found.effective[:, None] * others).sum(axis=0)
+    expected = (found.share * (1.0 - found.share) * others).sum(axis=0)
+    return np.divide(seen, expected, out=np.ones_like(seen), where=expected > 1e-12)
+
+
+def _variance(found: Moments, spread: NDArray[np.float64]) -> tuple[NDArray[np.float64], ...]:
+    """Of each share: its variance, the units it rests on in effect, and degrees of freedom."""
+    effective = found.effective[:, None]
+    weights = found.weight[:, None]
+    overall = (found.share * weights).sum(axis=0) / max(float(weights.sum()), 1e-300)
+    # One unit's worth of all documents keeps the scale above zero where a topic is absent.
+    near = (found.share * effective + overall) / (effective + 1.0)
+    scale = np.maximum(near * (1.0 - near), 1e-12)
+    own, free = found.variance * effective / scale, found.freedom
+    # What the other cells say of the spread counts for no more than they have seen.
+    others = np.clip(free.sum(axis=0) - free, 1e-6, _POOLED)
+    drawn = (free * own + others * _unit_spread(found)) / (free + others)
+    unit = np.maximum(np.maximum(own, drawn), _LEAST_SPREAD)
+    variance = scale * unit / np.maximum(effective, 1e-300) + spread
+    return variance, scale / variance, np.maximum(np.maximum(effective - 1, free + others), 1)
+
+
+def interval_of(
+    found: Moments, spread: NDArray[np.float64], level: float = LEVEL
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Both ends of the interval of each share, float64[n_cells, n_topics].
 
     Parameters
     ----------
-    data, indices, indptr, prior : saved samples, as ``Samples`` holds them
-    weights : float64[n_docs]; members : int64[n], the documents of one cell
-    seed : the random stream is a counter mixed with it, so cells don't depend on their order
+    spread : float64[n_cells, n_topics], variance of the share over the saved samples
     """
-    n, (n_samples, n_topics) = len(members), prior.shape
-    n_docs = (len(indptr) - 1) // n_samples
-    means = np.zeros((replicates, n_topics), dtype=np.float64)
-    counter = _mix(np.uint64(seed + 1))
-    for replicate in range(replicates):
-        sample = replicate % n_samples
-        raised, total, lifted = prior[sample].sum(), 0.0, 0.0
-        for _ in range(n):
-            counter += np.uint64(1)
-            place = np.float64(_mix(counter) >> np.uint64(11)) * (1.0 / 9007199254740992.0)
-            doc = members[np.int64(place * n)]
-            row = sample * n_docs + doc
-            tokens = 0.0
-            for at in range(indptr[row], indptr[row + 1]):
-                tokens += data[at]
-            total += weights[doc]
-            each = weights[doc] / (tokens + raised)
-            lifted += each
-            for at in range(indptr[row], indptr[row + 1]):
-                means[replicate, indices[at]] += each * data[at]
-        for topic in range(n_topics):
-            means[replicate, topic] = (
-                means[replicate, topic] + lifted * prior[sample, topic]
-            ) / total
-    return means
+    _, units, free = _variance(found, spread)
+    return _proportion(found.share, units, free, level)
 
 
-def prevalence(
-    doc_topic: NDArray[np.float64], samples: Samples | None, weights: NDArray[np.float64],
-    cells: NDArray[np.int64], n_cells: int,
-    replicates: int = REPLICATES, level: float = 0.95, seed: int = 1,
-) -> Prevalence:  # fmt: skip
-    """Mean share of every topic in every cell, with percentile intervals.
+def prevalence(totals: UnitTotals, level: float = LEVEL) -> Prevalence:
+    """Mean share of every topic in every cell, with intervals.
 
     Parameters
     ----------
-    doc_topic : float64[n_docs, n_topics], zero rows for empty documents, which are left out
-    samples : saved samples of ``doc_topic``; without any the intervals hold the documents alone
-    weights : float64[n_docs], tokens of each document, or ones
-    cells : int64[n_docs], the cell of each document, -1 for none
+    totals : of units in cells, from ``unit_totals``
+    level : of confidence
     """
-    drawn = samples or Samples.of_shares(np.asarray(doc_topic))
-    parts = (drawn.data, drawn.indices, drawn.indptr, drawn.prior)
-    n_topics = doc_topic.shape[1]
-    mean = np.full((n_cells, n_topics), np.nan)
-    low, high = mean.copy(), mean.copy()
-    documents = np.zeros(n_cells, dtype=np.int64)
-    usable = (doc_topic.sum(axis=1) > 0) & (weights > 0) & (cells >= 0)
-    order = np.flatnonzero(usable)[np.argsort(cells[usable], kind="stable")]
-    bounds = np.searchsorted(cells[order], np.arange(n_cells + 1))
-    tail = 100 * (1 - level) / 2
-    for cell in range(n_cells):
-        members = order[bounds[cell] : bounds[cell + 1]]
-        documents[cell] = len(members)
-        if len(members) == 0:
-            continue
-        weight = weights[members, None]
-        mean[cell] = (doc_topic[members] * weight).sum(axis=0) / weight.sum()
-        means = bootstrap(*parts, weights, members, replicates, seed * 1_000_003 + cell)
-        low[cell], high[cell] = np.percentile(means, [tail, 100 - tail], axis=0)
-    return Prevalence(mean, low, high, documents)
+    found = moments(totals)
+    variance, effective, free = _variance(found, totals.spread)
+    low, high = _proportion(found.share, effective, free, level)
+    empty, bare = found.units[:, None] == 0, found.units[:, None] < LEAST_UNITS
+    return Prevalence(
+        np.where(empty, np.nan, found.share), np.where(bare, np.nan, low),
+        np.where(bare, np.nan, high), np.where(empty, np.nan, np.sqrt(variance)),
+        totals.documents, found.units,
+    )  # fmt: skip
+
+
+def _proportion(
+    share: NDArray[np.float64], effective: NDArray[np.float64], freedom: NDArray[np.float64],
+    level: float,
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:  # fmt: skip
+    """Both ends of the interval of a share that rests on so many units in effect."""
+    tail = (1.0 - level) / 2.0
+    units = effective * (special.ndtri(tail) / special.stdtrit(freedom, tail)) ** 2
+    a, b = share * units + 0.5, (1.0 - share) * units + 0.5
+    low, high = special.betaincinv(a, b, tail), special.betaincinv(a, b, 1.0 - tail)
+    return (
+        np.asarray(np.where(share <= 0.0, 0.0, np.minimum(low, share)), dtype=np.float64),
+        np.asarray(np.where(share >= 1.0, 1.0, np.maximum(high, share)), dtype=np.float64),
+    )

@@ -11,12 +11,14 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from skeinwork.core.kinds import differing
 from skeinwork.core.text import passes
+from skeinwork.core.text.capitals import counts_apart_from_headings
 from skeinwork.core.text.passes import Pass
-from skeinwork.core.text.passes.base import BasePass, Forms, StreamPass, TextPass, TypePass
+from skeinwork.core.text.passes.base import BasePass, Forms, Mask, StreamPass, TextPass, TypePass
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import TokeniseSettings, TokensSettings
 
-VERSION = 2
+VERSION = 3
+_NAMED = 12
 Fate = Literal["kept", "changed", "removed"]
 
 
@@ -63,11 +65,17 @@ def default_keys(listed: tuple[BasePass, ...]) -> list[str]:
 
 @dataclass(frozen=True)
 class Survival:
-    """Tokens and distinct forms left after one pass, by its key."""
+    """Tokens and distinct forms left after one pass, by its key.
+
+    ``concerned`` are words that the pass names, ``offered`` those that it could spare, the most
+    frequent first.
+    """
 
     key: str
     tokens: int
     types: int
+    concerned: tuple[str, ...] = ()
+    offered: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -109,11 +117,10 @@ class Cleaning:
         kind = int(self.tokens.ids[token])
         if (by := int(self.removed_by[kind])) >= 0:
             return "removed", None, by
-        form = int(self.form_of[kind])
+        form, changed = int(self.form_of[kind]), int(self.changed_by[kind])
         if form < 0:
             return "removed", None, -1
-        changed = int(self.changed_by[kind])
-        if self.forms[form] == self.tokens.types[kind]:
+        if changed < 0 or self.forms[form] == self.tokens.types[kind]:
             return "kept", None, -1
         return "changed", self.forms[form], changed
 
@@ -140,10 +147,10 @@ class _Work:
 
     def __init__(self, tokens: Segments) -> None:
         self.joined = False
-        self.forms = Forms(tokens.types, tokens.classes)
+        self.forms = Forms(tokens.types, tokens.classes, counts_apart_from_headings(tokens))
+        self.named: tuple[tuple[str, ...], tuple[str, ...]] = ((), ())
         self.removed_by = np.full(len(tokens.types), -1, dtype=np.int16)
         self.changed_by = np.full(len(tokens.types), -1, dtype=np.int16)
-        self.readable = list(tokens.types)
         self._take(tokens)
 
     def _take(self, tokens: Segments) -> None:
@@ -159,16 +166,27 @@ class _Work:
 
     def _by_type(self, index: int, step: TypePass) -> None:
         forms, before = self.forms, list(self.forms.current)
+        readable = list(forms.readable)
+        forms.name_none()
         gone = step.apply(forms) & forms.alive
         gone |= forms.alive & forms.matching(lambda form: not form)
+        self.named = (
+            self._words(forms.concerned, readable), self._words(forms.offered, readable)
+        )  # fmt: skip
         forms.alive &= ~gone
         self.removed_by[gone] = index
         forms.applied.append(step)
         for at, (old, new) in enumerate(zip(before, forms.current, strict=True)):
             if old != new:
                 self.changed_by[at] = index
-                if step.readable and self.readable[at] == old:
-                    self.readable[at] = new
+                if step.readable and forms.readable[at] == old:
+                    forms.readable[at] = new
+
+    def _words(self, types: Mask, readable: list[str]) -> tuple[str, ...]:
+        """The most frequent of some types, as they were read before the pass."""
+        found = np.flatnonzero(types)
+        order = found[np.argsort(-self.counts[found], kind="stable")][:_NAMED]
+        return tuple(dict.fromkeys(readable[at] for at in order.tolist()))
 
     def _by_stream(self, index: int, step: StreamPass) -> None:
         made = step.join(self.tokens, self.forms)
@@ -179,18 +197,20 @@ class _Work:
         self._take(made.tokens)
         forms.surface, forms.classes = list(made.tokens.types), made.tokens.classes
         forms.current += made.current
+        forms.readable += new
+        forms.apart = np.concatenate([forms.apart, np.zeros(len(new), dtype=bool)])
+        forms.counts = np.concatenate([forms.counts, np.zeros(len(new), dtype=np.int64)])
         forms.alive = np.concatenate([forms.alive, np.ones(len(new), dtype=bool)])
         forms.alive &= self.counts > 0
         added = np.full(len(new), -1, dtype=np.int16)
         self.removed_by = np.concatenate([self.removed_by, added])
         self.changed_by = np.concatenate([self.changed_by, added])
         self.changed_by[old:] = index
-        self.readable += new
 
     def survival(self, key: str) -> Survival:
         forms = self.forms
         left = {form for form, alive in zip(forms.current, forms.alive, strict=True) if alive}
-        return Survival(key, int(self.counts[forms.alive].sum()), len(left))
+        return Survival(key, int(self.counts[forms.alive].sum()), len(left), *self.named)
 
 
 def _display_forms(
@@ -207,8 +227,8 @@ def _display_forms(
 def clean(tokens: Segments, settings: CleanSettings) -> Cleaning:
     """Apply the passes in their order.
 
-    Stop and domain words follow the reduction of the passes before them, so that a list still
-    matches after stemming.
+    A list still matches after stemming: what ships with the program by the word as it is written,
+    what the analyst listed with all words of its form.
 
     Parameters
     ----------
@@ -224,6 +244,7 @@ def clean(tokens: Segments, settings: CleanSettings) -> Cleaning:
     work = _Work(tokens)
     survivals = [work.survival("tokens")]
     for index, step in enumerate(settings.passes):
+        work.named = ((), ())
         if step.on:
             work.run(index, step)
         survivals.append(work.survival(step.key))
@@ -231,7 +252,7 @@ def clean(tokens: Segments, settings: CleanSettings) -> Cleaning:
     form_of = np.full(len(forms.surface), -1, dtype=np.int32)
     for at in np.flatnonzero(forms.alive).tolist():
         form_of[at] = index_of.setdefault(forms.current[at], len(index_of))
-    display = _display_forms(form_of, work.readable, work.counts, len(index_of))
+    display = _display_forms(form_of, forms.readable, work.counts, len(index_of))
     return Cleaning(
         work.tokens, work.removed_by, work.changed_by, form_of, list(index_of), display, survivals,
         work.joined,

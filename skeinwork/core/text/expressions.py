@@ -20,7 +20,7 @@ from typing import Any, NamedTuple
 from skeinwork.core.errors import BadInputError
 
 SECONDS = 2.0
-ALL_SECONDS = 20.0
+ALL_SECONDS = 4.0
 _WORKER = Path(__file__).with_name("expression_worker.py")
 _BATCH = 1_000_000
 _KEPT = 128 * 2**20

@@ -156,12 +156,18 @@ def _near(folded: str, part: Near) -> set[tuple[int, int]]:
     starts = [m.start() for m in _WORD.finditer(folded)]
     kept: set[tuple[int, int]] = set()
 
-    def close(a: tuple[int, int], b: tuple[int, int]) -> bool:
-        first, second = min(a, b), max(a, b)
-        between = bisect_left(starts, second[0]) - bisect_left(starts, first[1])
-        return a != b and between <= part.distance
+    def close(first: tuple[int, int], second: tuple[int, int]) -> bool:
+        return bisect_left(starts, second[0]) - bisect_left(starts, first[1]) <= part.distance
+
+    def near(mine: tuple[int, int], others: list[tuple[int, int]]) -> bool:
+        """Those next to it decide: the occurrences of a phrase follow each other."""
+        at = bisect_left(others, mine)
+        after = at + 1 if others[at : at + 1] == [mine] else at
+        return (at > 0 and close(others[at - 1], mine)) or (
+            after < len(others) and close(mine, others[after])
+        )
 
     for at, mine in enumerate(places):
         others = [each for index, each in enumerate(places) if index != at]
-        kept |= {a for a in mine if all(any(close(a, b) for b in each) for each in others)}
+        kept |= {a for a in mine if all(near(a, each) for each in others)}
     return kept

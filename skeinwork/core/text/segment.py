@@ -17,8 +17,9 @@ from numpy.typing import NDArray
 
 from skeinwork.core.text import segment_kernel as kernel
 from skeinwork.core.text import unicode_classes
+from skeinwork.core.text.breaks import breaks_before
 
-VERSION = 1
+VERSION = 2
 Rule = Literal["unicode", "uax29", "letters"]
 RULES: tuple[Rule, ...] = ("unicode", "uax29", "letters")
 
@@ -40,6 +41,8 @@ class Segments:
     doc_ptr : int64[n_docs + 1], where each document's tokens begin and end
     types : the surface forms, by first appearance
     classes : uint8[n_types], an index into CLASSES
+    breaks : bool[n_tokens], whether a line, block or sentence ends before each token, or a sign
+        stands there: no run of words goes over it
     """
 
     ids: NDArray[np.int32]
@@ -48,6 +51,7 @@ class Segments:
     doc_ptr: NDArray[np.int64]
     types: list[str]
     classes: NDArray[np.uint8]
+    breaks: NDArray[np.bool_]
 
     def words(self, document: int) -> list[str]:
         """The surface forms of one document, in order."""
@@ -86,7 +90,8 @@ def segment_bytes(
     )
     raw = np.ascontiguousarray(data).data
     types = [str(raw[a:b], "utf-8", "surrogatepass") for a, b in first.tolist()]
-    return Segments(ids, starts, ends, doc_ptr, types, classes)
+    breaks = breaks_before(data, pointer, starts, ends, doc_ptr)
+    return Segments(ids, starts, ends, doc_ptr, types, classes, breaks)
 
 
 def segment(texts: Sequence[str], rule: Rule = "unicode", keep_hyphens: bool = True) -> Segments:

@@ -64,6 +64,7 @@ def _merge(parts: list[Segments]) -> Segments:
         np.concatenate(pointers),
         list(types),
         np.array(classes, dtype=np.uint8),
+        np.concatenate([part.breaks for part in parts]),
     )
 
 

@@ -3,44 +3,109 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
 
 @dataclass(frozen=True)
 class Suggestion:
-    """A count, the other candidates within one standard error, and why."""
+    """A count, the other candidates within one standard error, and why.
 
-    topics: int
+    ``topics`` is None where nothing can be suggested; ``widen`` are counts to try then.
+    """
+
+    topics: int | None
     candidates: list[int]
     reason: str
+    widen: list[int] = field(default_factory=list)
 
 
 def suggest(
-    coherence: Mapping[int, Sequence[Sequence[float]]], stability: Mapping[int, Sequence[float]]
-) -> Suggestion | None:
+    coherence: Mapping[int, Sequence[Sequence[float]]], stability: Mapping[int, Sequence[float]],
+    gain: Mapping[int, Sequence[tuple[float, float]]] | None = None,
+    empty: Mapping[int, Sequence[int]] | None = None,
+) -> Suggestion | None:  # fmt: skip
     """Candidates by the one-standard-error rule on coherence; among them the steadiest.
 
     A mean's error has two parts, the spread over topics and the spread over seeds: a few seeds
-    alone would make it look surer than it is.
+    alone would make it look surer than it is. The best at the edge of what was tried is no optimum,
+    and where no fit foretells words better than one topic for all there is nothing to choose.
 
     Parameters
     ----------
     coherence : by topic count, for every fit the coherence of each of its topics
     stability : by topic count, the agreement of every fit with other seeds; counts with one seed
         may be missing
+    gain : by topic count, for every fit the nats a token that it foretells better than one topic,
+        and the lower end of their interval; where it is known
+    empty : by topic count, for every fit how many topics stayed empty
     """
     if not coherence:
         return None
+    nothing = _nothing(coherence, gain or {})
+    if nothing:
+        return nothing
     means = {k: float(np.mean([np.mean(fit) for fit in fits])) for k, fits in coherence.items()}
     best = max(means, key=lambda k: (means[k], -k))
     error = _standard_error(coherence[best])
     candidates = sorted(k for k in means if means[k] >= means[best] - error)
-    steady = {k: float(np.nanmean(stability[k])) for k in candidates if stability.get(k)}
-    chosen = max(steady, key=lambda k: (round(steady[k], 2), -k)) if steady else min(candidates)
+    edge = _at_the_edge(best, sorted(means), candidates, means[best], error)
+    if edge:
+        return edge
+    filled = [k for k in candidates if np.mean((empty or {}).get(k, [0])) < 1] or candidates
+    steady = {k: float(np.nanmean(stability[k])) for k in filled if stability.get(k)}
+    chosen = max(steady, key=lambda k: (round(steady[k], 2), -k)) if steady else min(filled)
     reason = _reason(chosen, best, candidates, means, error, steady)
+    left = [str(k) for k in candidates if k not in filled]
+    if left:
+        reason += f" {', '.join(left)} left topics empty."
     return Suggestion(chosen, candidates, reason + _steadier(chosen, candidates, stability))
+
+
+def _nothing(
+    coherence: Mapping[int, Sequence[Sequence[float]]],
+    gain: Mapping[int, Sequence[tuple[float, float]]],
+) -> Suggestion | None:
+    """What there is to say where no fit beats one topic for all."""
+    known = [each for k in coherence for each in gain.get(k, ())]
+    if not known or any(low > 0 for _, low in known):
+        return None
+    best = max(mean for mean, _ in known)
+    return Suggestion(
+        None, [],
+        "No fit foretells the words of documents that it has not seen better than their plain "
+        f"frequencies do (the best by {best:+.3f} nats a token): at these counts nothing was found "
+        "that sets topics apart.".replace("-", "−"),
+    )  # fmt: skip
+
+
+_WIDER = (1.25, 1.6, 2.0)
+_NARROWER = (0.8, 0.65, 0.5)
+_LEVEL_OVER = 1.5  # the ratio of counts
+
+
+def _at_the_edge(
+    best: int, counts: list[int], candidates: list[int], mean: float, error: float
+) -> Suggestion | None:
+    """What to try next where the most coherent count is the first or the last that was tried.
+
+    Unless coherence is level over a wide range up to there: then there are counts to choose from.
+    """
+    if max(best / candidates[0], candidates[-1] / best) >= _LEVEL_OVER:
+        return None
+    if best == counts[-1]:
+        where, way, factors = "most", "higher still with more", _WIDER
+    elif best == counts[0] and best > _LEAST_TOPICS:
+        where, way, factors = "fewest", "higher still with fewer", _NARROWER
+    else:
+        return None
+    widen = sorted({max(_LEAST_TOPICS, round(best * factor)) for factor in factors} - {best})
+    return Suggestion(
+        None, [],
+        f"Coherence is highest at {best} ({mean:.3f} ± {error:.3f}), the {where} topics that were "
+        f"tried, and may be {way}: no optimum is in sight yet.", widen,
+    )  # fmt: skip
 
 
 def _standard_error(fits: Sequence[Sequence[float]]) -> float:

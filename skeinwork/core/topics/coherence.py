@@ -15,9 +15,8 @@ import scipy
 from numba import njit
 from numpy.typing import NDArray
 
-VERSION = 1
+VERSION = 2
 WINDOW = 10
-SMOOTHING = 1e-12
 
 
 @njit(cache=True, nogil=True)
@@ -72,7 +71,8 @@ def count_windows(ids: Any, doc_ptr: Any, n_words: int, window: int) -> Any:
 def npmi(joint: NDArray[np.int64], total: int) -> NDArray[np.float64]:
     """Normalised pointwise mutual information of every pair, in [-1, 1].
 
-    log((p_ij + e) / (p_i p_j)) / -log(p_ij + e), with e = 1e-12; words never seen give -1.
+    log(p_ij / (p_i p_j)) / -log(p_ij), without smoothing: its limits are -1 for words that never
+    meet, however rare they are, and 1 for words that always do, in every window too.
 
     Parameters
     ----------
@@ -81,14 +81,14 @@ def npmi(joint: NDArray[np.int64], total: int) -> NDArray[np.float64]:
 
     Returns
     -------
-    float64[n_words, n_words]
+    float64[n_words, n_words]; words never seen give -1
     """
     p = joint / max(total, 1)
     single = np.diag(p)
     with np.errstate(divide="ignore", invalid="ignore"):
-        value = np.log((p + SMOOTHING) / np.outer(single, single)) / -np.log(p + SMOOTHING)
-    value = np.where(np.outer(single, single) > 0, value, -1.0)
-    return np.clip(np.nan_to_num(value, nan=1.0, posinf=1.0, neginf=-1.0), -1.0, 1.0)
+        value = np.log(p / np.outer(single, single)) / -np.log(p)
+    value = np.where(p <= 0, -1.0, np.where(p >= 1, 1.0, value))
+    return np.clip(value, -1.0, 1.0)
 
 
 def watched_words(top_words: NDArray[np.int64]) -> NDArray[np.int64]:
@@ -105,7 +105,7 @@ def topic_coherence(
     top_words: NDArray[np.int64], ids: NDArray[np.int32], doc_ptr: NDArray[np.int64],
     n_terms: int, window: int = WINDOW,
 ) -> NDArray[np.float64]:  # fmt: skip
-    """Mean NPMI over the pairs of each topic's top words, float64[n_topics].
+    """Mean NPMI over the pairs of each topic's top words, float64[n_topics]; NaN without a pair.
 
     Parameters
     ----------
@@ -119,6 +119,8 @@ def topic_coherence(
     joint, total = count_windows(local, doc_ptr, len(watched), window)
     scores = npmi(joint, total)
     upper = np.triu_indices(top_words.shape[1], 1)
+    if not len(upper[0]):
+        return np.full(len(top_words), np.nan)
     return np.array([scores[np.ix_(place[row], place[row])][upper].mean() for row in top_words])
 
 

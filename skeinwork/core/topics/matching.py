@@ -5,7 +5,21 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-VERSION = 1
+VERSION = 2
+
+
+def own_words(topic_word: NDArray[np.float64], share: NDArray[np.float64]) -> NDArray[np.float64]:
+    """What each topic's words have above those of all topics together, float64[n_topics, n_terms].
+
+    Frequent words are in every topic, so that any two are alike by them: over seeds, topics of words
+    dealt out at random agree by .9 as they are, by .2 less what all share.
+
+    Parameters
+    ----------
+    topic_word : float64[n_topics, n_terms]; share : float64[n_topics], of the tokens
+    """
+    overall = share @ topic_word / max(float(share.sum()), 1e-300)
+    return topic_word - overall
 
 
 def similarity(a: NDArray[np.float64], b: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -17,7 +31,7 @@ def similarity(a: NDArray[np.float64], b: NDArray[np.float64]) -> NDArray[np.flo
 
     Returns
     -------
-    float64[n_a, n_b], in [0, 1] for words that are not negative
+    float64[n_a, n_b], in [-1, 1]
 
     >>> similarity(np.eye(2), np.array([[1.0, 1.0]])).round(3).tolist()
     [[0.707], [0.707]]

@@ -9,6 +9,8 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
+ENOUGH = 200.0  # tokens that show a topic's words, whatever the corpus
+
 
 @dataclass(frozen=True)
 class Samples:
@@ -54,15 +56,32 @@ class Samples:
     def n_docs(self) -> int:
         return (len(self.indptr) - 1) // len(self)
 
-    def shares(self, sample: int) -> NDArray[np.float64]:
-        """float64[n_docs, n_topics] of one sample; zero rows for documents without tokens."""
+    def counts(self, sample: int) -> scipy.sparse.csr_matrix:
+        """Tokens of each topic in each document in one sample, [n_docs, n_topics]."""
         rows = slice(sample * self.n_docs, (sample + 1) * self.n_docs + 1)
         indptr = self.indptr[rows]
         part = slice(indptr[0], indptr[-1])
-        shape = (self.n_docs, self.prior.shape[1])
-        counts = scipy.sparse.csr_matrix(
-            (self.data[part], self.indices[part], indptr - indptr[0]), shape=shape
-        ).toarray()
+        return scipy.sparse.csr_matrix(
+            (self.data[part], self.indices[part], indptr - indptr[0]),
+            shape=(self.n_docs, self.prior.shape[1]),
+        )
+
+    @property
+    def topic_tokens(self) -> NDArray[np.float64]:
+        """Tokens of each topic, the mean over the samples, float64[n_topics]."""
+        n_topics = self.prior.shape[1]
+        return np.bincount(self.indices, self.data, n_topics).astype(np.float64) / len(self)
+
+    def assigned(self) -> scipy.sparse.csr_matrix:
+        """Tokens of each topic in each document, the mean over the samples, [n_docs, n_topics]."""
+        total = self.counts(0).astype(np.float64)
+        for sample in range(1, len(self)):
+            total = total + self.counts(sample)
+        return scipy.sparse.csr_matrix(total / len(self))
+
+    def shares(self, sample: int) -> NDArray[np.float64]:
+        """float64[n_docs, n_topics] of one sample; zero rows for documents without tokens."""
+        counts = self.counts(sample).toarray()
         tokens = counts.sum(axis=1, keepdims=True)
         raised = (counts + self.prior[sample]) / (tokens + self.prior[sample].sum())
         return np.where(tokens > 0, raised, 0.0)
@@ -95,6 +114,11 @@ class TopicModel:
     by_topic: dict[str, NDArray[np.float64]] = field(default_factory=dict)
     overall: dict[str, float] = field(default_factory=dict)
 
+    @property
+    def drawn(self) -> Samples:
+        """The saved samples, or the shares themselves as the one sample of a method without any."""
+        return self.samples or Samples.of_shares(np.asarray(self.doc_topic))
+
     def ordered(self, order: NDArray[np.int64]) -> TopicModel:
         """The same with the topics in another order."""
         return replace(
@@ -102,3 +126,34 @@ class TopicModel:
             samples=self.samples.ordered(order) if self.samples else None,
             by_topic={name: values[order] for name, values in self.by_topic.items()},
         )  # fmt: skip
+
+
+def over_all_terms(model: TopicModel, terms: NDArray[np.int64], n_terms: int) -> TopicModel:
+    """A model of some terms as one of all, of which the others have no probability.
+
+    Parameters
+    ----------
+    terms : int64[n_read], the columns that the model read
+    """
+    if len(terms) == n_terms:
+        return model
+    words = np.zeros((len(model.topic_word), n_terms))
+    words[:, terms] = model.topic_word
+    return replace(model, topic_word=words)
+
+
+def empty_topics(tokens: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Topics that hold next to nothing, so that their words are those of the prior, bool[n_topics].
+
+    With more topics than a corpus fills some keep a handful of tokens: fewer than a tenth of an equal
+    share, and than ``ENOUGH`` tokens.
+
+    Parameters
+    ----------
+    tokens : float64[n_topics], of each topic
+
+    >>> empty_topics(np.array([900.0, 1000.0, 4.0])).tolist()
+    [False, False, True]
+    """
+    least = min(ENOUGH, 0.1 * float(np.mean(tokens)))
+    return np.asarray(tokens < least)

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 from pydantic import Field
 
-from skeinwork.server.records import attachment
+from skeinwork.server.records import attachment, saves
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
 from skeinwork.work import reading
 from skeinwork.work.evidence import EvidenceRequest
@@ -45,7 +45,7 @@ def get_opening(view: ViewOf, step: StepName) -> Opening | None:
     return opening(view, step)
 
 
-@router.get("/evidence.csv")
+@router.get("/evidence.csv", **saves("text/csv"))
 def evidence_csv(view: ViewOf, request: Annotated[EvidenceRequest, Query()]) -> Response:
     """The whole evidence as a file: documents with fields, score and text."""
     return attachment(evidence.table(view, request), "evidence.csv", "text/csv")

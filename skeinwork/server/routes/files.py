@@ -50,7 +50,7 @@ def upload(state: StateOf, file: Annotated[UploadFile, File()]) -> FilePreview:
 
 @router.post("/folder", openapi_extra={
     "requestBody": {"content": {"multipart/form-data": {"schema": {
-        "type": "object", "required": ["name", "files"],
+        "type": "object", "required": ["files"],
         "properties": {"name": {"type": "string"},
                        "files": {"type": "array", "items": {"type": "string", "format": "binary"}}},
     }}}}})  # fmt: skip
@@ -59,15 +59,12 @@ async def upload_folder(state: StateOf, request: Request) -> FilePreview:
     try:
         form = await request.form(max_files=archive.MOST_MEMBERS, max_fields=10)
     except HTTPException as fault:
+        if fault.status_code == 413:
+            raise
         raise BadInputError(f"The folder can't be taken: {fault.detail}.") from fault
     sent = [each for each in form.getlist("files") if isinstance(each, SentFile)]
     if not sent:
         raise BadInputError("The folder holds no files. Choose another.")
-    if sum(each.size or 0 for each in sent) > state.upload_limit:
-        raise BadInputError(
-            f"The folder is larger than the limit of {state.upload_limit // 1_000_000} MB. "
-            "Raise it with --upload-limit."
-        )
     name = f"{str(form.get('name') or 'folder')[:200]}.zip"
 
     def take() -> FilePreview:

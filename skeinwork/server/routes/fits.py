@@ -39,9 +39,12 @@ def list_methods(strand: StrandOf) -> list[MethodKind]:
 
 
 @router.get("/fits/{identity}")
-def get_fit(view: ViewOf, identity: Identity) -> FitDetail:
+def get_fit(state: StateOf, view: ViewOf, identity: Identity) -> FitDetail:
     """One fit in detail."""
-    return fit.detail(view, identity)
+    matrix = fits.open_fit(view, identity).making.inputs[0]
+    with state.store.connection():
+        rows = fits.of_matrix(matrix)
+    return fit.detail(view, identity, rows)
 
 
 def _start(state: State, strand: Strand, plan: Plan, settings: Iterable[MethodSettings]) -> Made:

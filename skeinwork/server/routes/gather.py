@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 
 from skeinwork.core.text.concordance import Order
-from skeinwork.server.records import attachment
+from skeinwork.server.records import attachment, saves
 from skeinwork.server.routing import Offset, QueryOf, RankedOf
 from skeinwork.server.state import ViewOf
 from skeinwork.work import exports
@@ -31,7 +31,7 @@ def rejected(view: ViewOf, limit: Annotated[int, Query(ge=1, le=1000)] = 200) ->
     return gather.rejected(view, limit)
 
 
-@router.get("/rejected.csv")
+@router.get("/rejected.csv", **saves("text/csv"))
 def rejected_csv(view: ViewOf) -> Response:
     """The same as a file, whole."""
     return attachment(exports.rejected_table(view), "rejected.csv", "text/csv")
@@ -64,7 +64,7 @@ def read_concordance(
     return documents.in_context(view, query, ranked, order, offset, limit)
 
 
-@router.get("/concordance.csv")
+@router.get("/concordance.csv", **saves("text/csv"))
 def concordance_csv(
     view: ViewOf, query: QueryOf, ranked: RankedOf, order: Order = "document"
 ) -> Response:

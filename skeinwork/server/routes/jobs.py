@@ -10,6 +10,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import StreamingResponse
 from starlette.concurrency import run_in_threadpool
 
+from skeinwork.server.records import saves
 from skeinwork.server.state import RecordNumber, StateOf
 from skeinwork.work.jobs import find_job
 from skeinwork.work.screens.jobs import JobRecord, snapshot
@@ -25,7 +26,7 @@ def list_jobs(state: StateOf) -> list[JobRecord]:
     return snapshot(state.runner)
 
 
-@router.get("/jobs/stream")
+@router.get("/jobs/stream", **saves("text/event-stream"))
 async def stream(request: Request, state: StateOf) -> StreamingResponse:
     """Server-Sent Events: the list of jobs whenever it changes, at most four times a second.
 

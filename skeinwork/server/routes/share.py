@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Response
 
 from skeinwork.core.errors import NotFoundError
-from skeinwork.server.records import attachment
+from skeinwork.server.records import attachment, saves
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
 from skeinwork.work import exports, reading
 from skeinwork.work.screens import share
@@ -25,18 +25,18 @@ def get_reading(state: StateOf, strand: StrandOf) -> tuple[str, Notes]:
 ReadingOf = Annotated[tuple[str, Notes], Depends(get_reading)]
 
 
-@router.get("/pattern.json")
+@router.get("/pattern.json", **saves("application/json", {"type": "object"}))
 def pattern(view: ViewOf, said: ReadingOf) -> Response:
     """The pattern file of the strand's fit."""
     text = share.made_pattern(view, said[0]).to_json()
-    return attachment(text.encode(), f"{said[0]}-pattern.json", "application/json")
+    return attachment(text.encode(), f"{said[0].lower()}-pattern.json", "application/json")
 
 
-@router.get("/export.zip")
+@router.get("/export.zip", **saves("application/zip"))
 def export(view: ViewOf, said: ReadingOf) -> Response:
     """All results as a zip archive of CSV, JSON and Matrix Market files."""
     data = exports.to_zip(share.contents(view, *said))
-    return attachment(data, f"{said[0]}-results.zip", "application/zip")
+    return attachment(data, f"{said[0].lower()}-results.zip", "application/zip")
 
 
 @router.get("/exports")
@@ -45,7 +45,7 @@ def list_exports(view: ViewOf, said: ReadingOf) -> list[ExportFile]:
     return share.listed(view, *said)
 
 
-@router.get("/exports/{name}")
+@router.get("/exports/{name}", **saves("application/octet-stream"))
 def one_export(view: ViewOf, said: ReadingOf, name: str) -> Response:
     """One file of the archive."""
     found = next((each for each in share.contents(view, *said) if each.name == name), None)

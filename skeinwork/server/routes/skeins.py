@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, File, Response, UploadFile
+from fastapi import APIRouter, Depends, File, Query, Response, UploadFile
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.background import BackgroundTask
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.names import safe_name
 from skeinwork.server.demo import ensure_demo
-from skeinwork.server.records import Made, chunks_of, file_name
+from skeinwork.server.records import Made, chunks_of, saves
 from skeinwork.server.state import RecordNumber, State, StateOf, StrandOf
 from skeinwork.store.models import Skein, Strand
 from skeinwork.work import skein_file, skeins, strands, uploads
@@ -55,7 +56,13 @@ def get_skein(state: StateOf, skein_id: RecordNumber) -> Skein:
         return skeins.find(skein_id)
 
 
+def get_deleted_skein(state: StateOf, skein_id: RecordNumber) -> Skein:
+    with state.store.connection():
+        return skeins.find(skein_id, deleted=True)
+
+
 SkeinOf = Annotated[Skein, Depends(get_skein)]
+DeletedSkeinOf = Annotated[Skein, Depends(get_deleted_skein)]
 
 
 class Renaming(BaseModel):
@@ -63,7 +70,7 @@ class Renaming(BaseModel):
     name: str = Field(min_length=1, max_length=200)
 
 
-@router.put("/skeins/{skein_id}")
+@router.put("/skeins/{skein_id:int}")
 def rename_skein(state: StateOf, skein: SkeinOf, to: Renaming) -> list[SkeinEntry]:
     """Call a skein otherwise."""
     with state.store.connection():
@@ -78,7 +85,7 @@ def skein_content(state: StateOf, skein: SkeinOf) -> Content:
         return skeins.content(state.store, skein)
 
 
-@router.delete("/skeins/{skein_id}")
+@router.delete("/skeins/{skein_id:int}")
 def delete_skein(state: StateOf, skein: SkeinOf) -> list[SkeinEntry]:
     """Delete a skein; undone by restoring it, until the server stops."""
     with state.store.connection():
@@ -87,7 +94,7 @@ def delete_skein(state: StateOf, skein: SkeinOf) -> list[SkeinEntry]:
 
 
 @router.post("/skeins/{skein_id}/restore")
-def restore_skein(state: StateOf, skein: SkeinOf) -> list[SkeinEntry]:
+def restore_skein(state: StateOf, skein: DeletedSkeinOf) -> list[SkeinEntry]:
     """Undo the deletion of a skein."""
     with state.store.connection():
         skeins.delete(skein, undo=True)
@@ -101,14 +108,14 @@ def copy_skein(state: StateOf, skein: SkeinOf) -> Made:
         return Made.of(skeins.copy(skein))
 
 
-@router.get("/skeins/{skein_id}/file")
+@router.get("/skeins/{skein_id}/file", **saves("application/zip"))
 def skein_as_file(state: StateOf, skein: SkeinOf) -> Response:
     """The skein as one file, to be opened elsewhere."""
     with state.store.connection():
         path = state.store.temporary(".skein.zip")
         skein_file.write(state.store, skein, path)
     return FileResponse(
-        path, media_type="application/zip", filename=f"{file_name(skein.name)}.skein.zip",
+        path, media_type="application/zip", filename=safe_name(skein.name.lower(), ending=".skein.zip"),
         background=BackgroundTask(path.unlink, missing_ok=True),
     )  # fmt: skip
 
@@ -152,10 +159,13 @@ def edit_wanted(state: StateOf, strand: StrandOf, change: WantedEdit) -> StrandR
 
 
 @router.post("/strands/{strand_id}/undo")
-def undo(state: StateOf, strand: StrandOf, redo: bool = False) -> StrandRecord:
-    """Undo or redo the last change of settings."""
+def undo(
+    state: StateOf, strand: StrandOf, revision: Annotated[int, Query(ge=1, le=2**31 - 1)],
+    redo: bool = False,
+) -> StrandRecord:  # fmt: skip
+    """Undo or redo the last change of settings; refused where the revision is not the present one."""
     with state.store.connection():
-        strands.step_back(strand, redo)
+        strands.step_back(strand, revision, redo)
         return describe(state.store, strand)
 
 

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 from pydantic import BaseModel
 
-from skeinwork.core.corpus.gather import Repeated
+from skeinwork.core.corpus.documents import Repeated
 from skeinwork.server.records import Made
 from skeinwork.server.state import StateOf, StrandOf
 from skeinwork.work import strands, uploads

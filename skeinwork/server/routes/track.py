@@ -11,20 +11,34 @@ from skeinwork.server.state import RecordNumber, StateOf, StrandOf, ViewOf
 from skeinwork.work import events
 from skeinwork.work.events import EventRecord, NewEvent
 from skeinwork.work.screens import track
-from skeinwork.work.screens.track import PrevalenceTable
+from skeinwork.work.screens.track import DifferenceTable, PrevalenceTable
 from skeinwork.work.track import TrackSettings
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["track"])
 
 
+Weight = Literal["tokens", "documents"]
+Topics = Annotated[list[int] | None, Query(max_length=500)]
+
+
 @router.get("/prevalence")
 def prevalence(
     view: ViewOf, group: str | None = None, period: Period | None = None,
-    weight: Literal["tokens", "documents"] = "tokens",
-    topic: Annotated[list[int] | None, Query(max_length=500)] = None,
+    weight: Weight = "tokens", unit: str | None = None, topic: Topics = None,
+    page: Annotated[int, Query(ge=1)] = 1,
 ) -> PrevalenceTable:  # fmt: skip
-    """Mean share of topics in every group, period, or both, with 95 % bootstrap intervals."""
-    return track.table(view, TrackSettings(group=group, period=period, weight=weight), topic)
+    """Share of topics in every group, period, or both, with 95 % intervals."""
+    settings = TrackSettings(group=group, period=period, weight=weight, unit=unit)
+    return track.table(view, settings, topic, page)
+
+
+@router.get("/differences")
+def differences(
+    view: ViewOf, group: str, weight: Weight = "tokens", unit: str | None = None,
+    topic: Topics = None,
+) -> DifferenceTable:  # fmt: skip
+    """How much more or less of a topic each group holds than the others, with p of permutations."""
+    return track.compared(view, TrackSettings(group=group, weight=weight, unit=unit), topic)
 
 
 @router.get("/events")

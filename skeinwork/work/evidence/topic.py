@@ -3,18 +3,38 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field
+from scipy.special import betaincinv
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
 from skeinwork.work.view import View
 
 LEAST_SHARE = 0.1
+LEAST_TOKENS = 0.5  # on average over the samples: a token that is more likely the topic's than not
+FEW_WORDS = 10  # counted ones, under which a document's leading topic is marked
 _MARKED = 0.5
+_FIRST = 10
 
 
 class AskedTopic(Asked):
     topic: int | None = Field(None, ge=0, le=10_000, description="a topic of the fit")
+
+
+def held(view: View, topic: int) -> NDArray[np.float64]:
+    """Tokens of a topic in the documents that have it, 0 in all others, float64[n_docs].
+
+    To have it is a tenth of a document's tokens and one at least, not by the prior alone.
+    """
+    tokens = view.assigned[:, [topic]].toarray().ravel()
+    enough = (tokens >= LEAST_TOKENS) & (tokens >= LEAST_SHARE * view.assigned_sizes)
+    return np.asarray(np.where(enough, tokens, 0.0))
+
+
+def _borne_out(tokens: NDArray[np.float64], sizes: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The least share that so many of a document's tokens bear out: the 5 % point of its posterior."""
+    return np.asarray(betaincinv(tokens + 0.5, np.maximum(sizes - tokens, 0.0) + 0.5, 0.05))
 
 
 class Topic(Leading):
@@ -26,24 +46,42 @@ class Topic(Leading):
         return labels.get(number) or view.topic_words(number)
 
     def scores(self, view: View, request: AskedTopic) -> Scores:
-        share = np.asarray(view.model.doc_topic[:, _number(view, request)])
-        score = np.where(share >= LEAST_SHARE, share * np.log1p(view.token_weights), 0.0)
+        number = _number(view, request)
+        tokens = held(view, number)
+        having = np.flatnonzero(tokens)
+        score = np.zeros(len(tokens))
+        score[having] = _borne_out(tokens[having], view.assigned_sizes[having])
         return Scores(
-            score,
-            "10 % or more; by share × ln(1 + words), so that neither short nor long ones lead",
-        )
+            score, "10 % or more; first the largest share that a document's words bear out"
+            + _lengths(view, having, score),
+        )  # fmt: skip
 
     def piece(self, view: View, request: AskedTopic, document: int, score: float) -> Piece:
-        share = float(view.model.doc_topic[document, _number(view, request)])
-        words = round(float(view.token_weights[document]))
+        tokens = float(view.assigned[document, _number(view, request)])
+        words = float(view.assigned_sizes[document])
+        share = tokens / words if words else 0.0
+        few = ", few to judge by" if words < FEW_WORDS else ""
         return Piece(
             f"{share:.0%}".replace("%", "\u202f%"),
-            f"{round(share * words)} of {words} counted words",
+            f"{round(tokens)} of {round(words)} counted words{few}",
         )
 
     def marks(self, view: View, request: AskedTopic, document: int) -> Marks:
         weights = view.topic_weights(document)[_number(view, request)]
         return Marks(view.fit_cleaning, np.where(weights > _MARKED, weights, 0.0))
+
+
+def _lengths(view: View, having: NDArray[np.int64], score: NDArray[np.float64]) -> str:
+    """How long the first documents are beside all of them."""
+    if len(having) <= _FIRST:
+        return ""
+    first = having[np.argsort(-score[having], kind="stable")[:_FIRST]]
+    few, most = view.assigned_sizes[first].min(), view.assigned_sizes[first].max()
+    low, high = np.percentile(view.assigned_sizes[view.assigned_sizes > 0], [25, 75])
+    return (
+        f"; the first {_FIRST} have {few:.0f} to {most:.0f} counted words, "
+        f"half of all documents {low:.0f} to {high:.0f}"
+    )
 
 
 def _number(view: View, request: AskedTopic) -> int:

@@ -35,6 +35,7 @@ from skeinwork.work.steps.step import OnDisk, Product
 _ANSWERS = "5s"
 _SCATTERED = 6
 _TRIES = 3
+_NO_WORKER = "Waiting: the cluster has no worker"
 _VERSIONS = "skeinwork.work.executors.cluster_worker:versions"
 
 
@@ -47,7 +48,6 @@ class Handle:
         self.future: Any = None
         self.client: Any = None
         self.said: dict[str, Any] = {}
-        self.worker = ""
         self.tries = 0
         self.stopped = False
         self.fault: SkeinworkError | None = None
@@ -150,7 +150,7 @@ class Cluster(Executor):
         client = self._there()
         try:
             if not self._check_new(client):
-                handle.said = {"phase": "Waiting: the cluster has no worker"}
+                handle.said = {"phase": _NO_WORKER}
                 return
             reads = steps.STEPS[handle.making.step].reads(handle.making, OnDisk(self.store))
             results = {each: self._at_hand(client, each) for each in reads.results}
@@ -163,7 +163,7 @@ class Cluster(Executor):
         except (OSError, TimeoutError) as fault:
             if not self._answers():
                 raise self._lost() from fault
-            handle.said = {"phase": "Waiting: the cluster has no worker"}
+            handle.said = {"phase": _NO_WORKER}
 
     def _at_hand(self, client: Any, name: str, file: bool = False) -> Any:
         """A result or file on the workers, sent there where it is not yet."""

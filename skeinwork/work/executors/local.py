@@ -2,14 +2,17 @@
 
 Progress and the wish to stop travel as small files, which no killed process can lock up. A worker
 leaves when its parent does. When a worker is killed the pool is replaced, and each task it took
-down is tried once more.
+down is tried once more. A task that does not hear that it is to stop is killed so.
 """
 
 from __future__ import annotations
 
+import contextlib
+import functools
 import json
 import multiprocessing
 import os
+import signal
 import threading
 import time
 import uuid
@@ -24,6 +27,8 @@ from skeinwork.core.progress import Report, silent
 from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import steps
 from skeinwork.work.executors.base import REPORT_EVERY, Executor, Progress
+
+_PATIENCE = 0.7
 
 
 class FileReport:
@@ -40,12 +45,16 @@ class FileReport:
         self.last = time.monotonic()
         if self.stop.exists():
             raise CancelledError("Cancelled.")
-        temporary = self.path.with_suffix(".part")
-        temporary.write_text(json.dumps({"phase": phase, "done": done, **details}))
-        os.replace(temporary, self.path)
+        with contextlib.suppress(OSError):  # a full disk stops no work that fits
+            temporary = self.path.with_suffix(".part")
+            temporary.write_text(json.dumps({"phase": phase, "done": done, **details}))
+            os.replace(temporary, self.path)
 
 
-def _leave_with_parent(parent: int) -> None:
+def _begin(parent: int) -> None:
+    """Behind the server, which answers people, and gone when it is."""
+    os.nice(10)
+
     def watch() -> None:
         while os.getppid() == parent:
             time.sleep(0.5)
@@ -55,6 +64,8 @@ def _leave_with_parent(parent: int) -> None:
 
 
 def _run(progress: Path, call: Callable[..., Any], arguments: tuple[Any, ...]) -> Any:
+    with contextlib.suppress(OSError):
+        progress.with_suffix(".pid").write_text(str(os.getpid()))
     return call(*arguments, report=FileReport(progress))
 
 
@@ -68,6 +79,8 @@ class Task:
         self.call = call
         self.arguments = arguments
         self.attempts = 0
+        self.ran_in: ProcessPoolExecutor | None = None
+        self.unwanted_since = 0.0
         self.future: Future[Any] | None = None
 
     def progress(self) -> dict[str, Any]:
@@ -79,18 +92,38 @@ class Task:
         return said
 
     def cancel(self) -> None:
-        self.progress_path.with_suffix(".stop").touch()
+        with contextlib.suppress(OSError):
+            self.progress_path.with_suffix(".stop").touch()
         if self.future:
             self.future.cancel()
+        self.unwanted_since = self.unwanted_since or time.monotonic()
+
+    def kill_if_deaf(self) -> bool:
+        """End the process of a task that was to stop and has not heard for a while."""
+        if not self.unwanted_since or time.monotonic() - self.unwanted_since < _PATIENCE:
+            return False
+        self.unwanted_since = time.monotonic() + _PATIENCE
+        with contextlib.suppress(OSError):
+            for pid in self._where():
+                os.kill(pid, signal.SIGKILL)
+        return True
+
+    def _where(self) -> list[int]:
+        """The process that works on it; where that could not be noted, all that may."""
+        try:
+            return [int(self.progress_path.with_suffix(".pid").read_text())]
+        except (OSError, ValueError):
+            return list(self.ran_in._processes or ()) if self.ran_in else []
 
     def tidy(self) -> None:
-        for suffix in ("", ".stop", ".part"):
+        for suffix in ("", ".stop", ".part", ".pid"):
             self.progress_path.with_suffix(suffix or ".json").unlink(missing_ok=True)
 
 
 def _load_kernels(report: Report = silent) -> None:
-    from skeinwork.core import warm  # takes a while: in a worker, not at the server's own start
+    from skeinwork.core import apart, warm  # takes a while: not at the server's own start
 
+    apart.warm()
     warm.warm()
 
 
@@ -102,13 +135,14 @@ class Pool:
         self.workers = workers
         self._lock = threading.Lock()
         self._executor: ProcessPoolExecutor | None = None
+        self._killed: ProcessPoolExecutor | None = None
 
     def _live(self) -> ProcessPoolExecutor:
         if self._executor is None:
             self._executor = ProcessPoolExecutor(
                 self.workers,
                 mp_context=multiprocessing.get_context("spawn"),
-                initializer=_leave_with_parent,
+                initializer=_begin,
                 initargs=(os.getpid(),),
             )
         return self._executor
@@ -135,24 +169,29 @@ class Pool:
 
     def _start(self, task: Task) -> None:
         task.attempts += 1
+        call = functools.partial(_run, task.progress_path, task.call, task.arguments)
         with self._lock:
             try:
-                task.future = self._live().submit(
-                    _run, task.progress_path, task.call, task.arguments
-                )
+                task.future = self._live().submit(call)
             except BrokenProcessPool:
                 self._executor = None
-                task.future = self._live().submit(
-                    _run, task.progress_path, task.call, task.arguments
-                )
+                task.future = self._live().submit(call)
+            task.ran_in = self._executor
 
     def finished(self, task: Task) -> bool:
         """Whether a task has ended; one whose worker was killed is tried again."""
         if task.future is None or not task.future.done():
+            if task.kill_if_deaf():
+                self._killed = task.ran_in
             return False
         if not task.future.cancelled() and isinstance(task.future.exception(), BrokenProcessPool):
+            if task.unwanted_since:
+                return True
             with self._lock:
-                self._executor = None
+                if self._executor is task.ran_in:
+                    self._executor = None
+            if task.ran_in is self._killed:  # it went down with one that was to stop
+                task.attempts -= 1
             if task.attempts < 2:
                 self._start(task)
                 return False
@@ -167,6 +206,8 @@ class Pool:
         try:
             return task.future.result()
         except BrokenProcessPool as fault:
+            if task.unwanted_since:
+                raise CancelledError("Cancelled.") from fault
             raise SkeinworkError(
                 "The worker process was killed twice, perhaps for want of memory. Free some, then "
                 "continue the job."
@@ -180,10 +221,6 @@ class Pool:
             executor.shutdown(wait=False, cancel_futures=True)
             for process in processes:
                 process.kill()
-
-
-def _make(store: ArtefactStore, making: Making, uploads: Path, report: Report = silent) -> str:
-    return steps.make(store, making, uploads, report)
 
 
 class Local(Executor):
@@ -201,7 +238,7 @@ class Local(Executor):
         return self.pool.workers
 
     def submit(self, making: Making) -> Task:
-        return self.pool.submit(_make, self.store, making, self.uploads)
+        return self.pool.submit(steps.make, self.store, making, self.uploads)
 
     def progress(self, task: Task) -> Progress:
         return Progress(self.pool.finished(task), task.progress())

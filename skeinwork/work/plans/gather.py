@@ -6,7 +6,8 @@ from typing import ClassVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from skeinwork.core.corpus.gather import GatherSettings, Repeated
+from skeinwork.core.corpus.documents import Repeated
+from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.formats.records import FileSettings
 from skeinwork.store.artefacts import Making
 from skeinwork.store.store import Store

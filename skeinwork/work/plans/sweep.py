@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import ClassVar
+from typing import Annotated, ClassVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -18,7 +18,9 @@ class SweepRequest(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
     counts: tuple[int, ...] = Field(min_length=1, max_length=100)
-    seeds: tuple[int, ...] = Field(min_length=1, max_length=50)
+    seeds: tuple[Annotated[int, Field(ge=0, le=2**31 - 1)], ...] = Field(
+        min_length=1, max_length=50
+    )
     iterations: int = Field(200, ge=20, le=20_000)
 
 

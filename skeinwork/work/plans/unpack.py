@@ -8,7 +8,8 @@ from pydantic import Field
 
 from skeinwork.store.store import Store
 from skeinwork.work import skein_file
-from skeinwork.work.plans.base import INDEX, Plan, Task, Work, index_of, size_of
+from skeinwork.work.plans.base import INDEX, Plan, Task, Work
+from skeinwork.work.plans.index import Index
 
 
 class Unpack(Plan):
@@ -28,6 +29,6 @@ class Unpack(Plan):
         store = work.store
         with store.connection():
             strand = skein_file.read(store, store.upload_path(self.sha256))
-            corpora = list(skein_file.corpora(store, strand))
-        work.add([index_of(each, size_of(store.artefacts, each)) for each in corpora])
+            corpora = tuple(skein_file.corpora(store, strand))
+        work.add(Index(corpora=corpora).tasks(store))
         work.do(INDEX)

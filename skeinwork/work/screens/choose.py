@@ -8,24 +8,33 @@ from pydantic import BaseModel
 
 from skeinwork.core.topics import choose
 from skeinwork.core.topics.methods import FitSettings
-from skeinwork.core.topics.methods.base import Verdict
+from skeinwork.core.topics.trace import Verdict
 from skeinwork.store.models import Result
 from skeinwork.work import fits
+from skeinwork.work.fits import Poorer
 from skeinwork.work.steps import FIT, MATRIX
-from skeinwork.work.steps.fit import FitSummary
+from skeinwork.work.steps.fit import FitSummary, Interval, empty_said
 from skeinwork.work.steps.matrix import MatrixSummary
 from skeinwork.work.steps.step import Said, count
 from skeinwork.work.view import View
 
 
 class MadeFit(BaseModel):
-    """One fit of the strand's matrix with its measures."""
+    """One fit of the strand's matrix with its measures.
+
+    ``series`` is the place of its series; ``gain`` how many nats a token it foretells better than one
+    topic for all; ``poorer`` names a likelier seed of the same settings.
+    """
 
     identity: str
     settings: FitSettings
-    coherence: float
-    exclusivity: float
+    series: int
+    coherence: float | None
+    exclusivity: float | None
     stability: float | None
+    empty: int
+    gain: Interval | None
+    poorer: Poorer | None
     watched: float
     verdict: Verdict
     said: Said
@@ -43,58 +52,92 @@ class SweepSuggestion(BaseModel):
 
 
 class FitList(BaseModel):
-    """Fits compared. ``doubt`` is what there is to say against the suggestion."""
+    """Fits compared, one series of settings beside another.
+
+    ``suggestion`` is of the series in ``series`` at ``of``; ``widen`` are counts to try where no
+    optimum is in sight, ``doubt`` and ``notes`` what there is to say besides.
+    """
 
     fits: list[MadeFit]
+    series: list[str]
+    of: int
     suggestion: str | None
     suggested: int | None
     candidates: list[int]
+    widen: list[int]
     doubt: str | None
+    notes: list[str]
     usable: int
     sweep: SweepSuggestion
-
-
-def _made(row: Result, steady: float | None, current: bool) -> tuple[MadeFit, FitSummary]:
-    settings, summary = FIT.parse(row.settings), FitSummary.model_validate(row.summary)
-    made = MadeFit(
-        identity=row.identity, settings=settings, coherence=summary.coherence,
-        exclusivity=summary.exclusivity, stability=steady, watched=summary.watched,
-        verdict=summary.verdict, said=FIT.said(settings, summary), seconds=row.seconds,
-        current=current,
-    )  # fmt: skip
-    return made, summary
 
 
 def _suggest(made: Sequence[tuple[MadeFit, FitSummary]]) -> choose.Suggestion | None:
     coherent: dict[int, list[list[float]]] = {}
     stable: dict[int, list[float]] = {}
+    gains: dict[int, list[tuple[float, float]]] = {}
+    empty: dict[int, list[int]] = {}
     for fit, summary in made:
-        coherent.setdefault(fit.settings.topics, []).append(summary.npmi)
+        known = [value for value in summary.npmi if value is not None]
+        if known:
+            coherent.setdefault(fit.settings.topics, []).append(known)
+        empty.setdefault(fit.settings.topics, []).append(fit.empty)
         if fit.stability is not None:
             stable.setdefault(fit.settings.topics, []).append(fit.stability)
-    return choose.suggest(coherent, stable) if len(coherent) > 1 else None
+        if summary.gain and summary.gain.low is not None:
+            pair = (summary.gain.mean, summary.gain.low)
+            gains.setdefault(fit.settings.topics, []).append(pair)
+    return choose.suggest(coherent, stable, gains, empty) if len(coherent) > 1 else None
+
+
+def _notes(made: Sequence[MadeFit], candidates: Sequence[int]) -> list[str]:
+    """Empty topics, and seeds that stayed in a poorer mode."""
+    found = []
+    fullest = max(made, key=lambda fit: (fit.empty, -fit.settings.topics), default=None)
+    if fullest and fullest.empty:
+        found.append(empty_said(fullest.empty, fullest.settings.topics))
+    behind = [fit for fit in made if fit.poorer and fit.settings.topics in candidates]
+    if behind:
+        worst = max(behind, key=lambda fit: fit.poorer.nats if fit.poorer else 0.0)
+        assert worst.poorer is not None
+        found.append(
+            f"{len(behind)} of the fits at these counts stayed in a poorer mode than another seed; at "
+            f"{worst.settings.topics} topics seed {worst.settings.seed} is {worst.poorer.nats:.2f} nats "
+            f"a token below seed {worst.poorer.seed}."
+        )
+    return found
+
+
+def _series_said(row: Result) -> str:
+    """What sets a series of fits apart: everything but count and seed."""
+    parts = [
+        f"{name} {'optimised' if value is None else value}"
+        for name, value in fits.series_of(row.settings)
+        if name != "method"
+    ]
+    return ", ".join([FIT.parse(row.settings).method.upper(), *parts])
 
 
 def _doubt(made: Sequence[MadeFit], candidates: Sequence[int]) -> str | None:
-    """How many fits at the candidates had not settled."""
-    there = [fit for fit in made if fit.settings.topics in candidates]
-    moving = [fit for fit in there if fit.verdict != "settled"]
+    """How many fits at the candidates, or of all where there are none, were not level at the end."""
+    there = [fit for fit in made if not candidates or fit.settings.topics in candidates]
+    moving = [fit for fit in there if fit.verdict != "level"]
     if not moving:
         return None
     verb = "was" if len(moving) == 1 else "were"
     return (
         f"{len(moving)} of the {len(there)} fits at these counts {verb} still moving at the last "
-        "iteration, so their measures may change. Sweep with more iterations before you rely on them."
+        "iteration, or too short to tell, so their measures may change. Sweep with more iterations "
+        "before you rely on them."
     )
 
 
 def _grid(counted: MatrixSummary, made: Sequence[MadeFit]) -> SweepSuggestion:
-    usable = max(1, counted.documents - counted.emptied)
+    usable, words = max(1, counted.documents - counted.emptied), counted.words or counted.tokens
     moving = [fit.settings.iterations for fit in made if fit.verdict == "still moving"]
-    grid = choose.suggest_grid(usable, counted.tokens, max(moving, default=0))
+    grid = choose.suggest_grid(usable, words, max(moving, default=0))
     why = (
         f"up to {grid.counts[-1]} topics for {count(usable)} documents of "
-        f"{round(counted.tokens / usable)} counted words on average"
+        f"{round(words / usable)} counted words on average"
     )
     if moving:
         verb = "fit was" if len(moving) == 1 else "fits were"
@@ -108,23 +151,48 @@ def _grid(counted: MatrixSummary, made: Sequence[MadeFit]) -> SweepSuggestion:
     )
 
 
+def _fit(
+    row: Result, series: int, steady: float | None, behind: Poorer | None, current: bool
+) -> tuple[MadeFit, FitSummary]:
+    settings, summary = FIT.parse(row.settings), FitSummary.model_validate(row.summary)
+    made = MadeFit(
+        identity=row.identity, settings=settings, series=series, coherence=summary.coherence,
+        exclusivity=summary.exclusivity, stability=steady, empty=len(summary.empty),
+        gain=summary.gain, poorer=behind, watched=summary.watched, verdict=summary.verdict,
+        said=FIT.said(settings, summary), seconds=row.seconds, current=current,
+    )  # fmt: skip
+    return made, summary
+
+
 def compared(view: View, rows: Sequence[Result]) -> FitList:
-    """Fits with their measures, and the count that they suggest."""
+    """Fits with their measures, and the count that the series of the most counts suggests."""
+    rows = fits.distinct(view, rows)
     whole = set(fits.readable(view, (row.identity for row in rows)))
+    rows = [row for row in rows if row.identity in whole or row.identity == view.fit_id]
     steady = fits.stability(view, [row for row in rows if row.identity in whole])
+    behind = fits.poorer(rows)
+    kinds = {fits.series_of(row.settings): row for row in rows}
+    place = {kind: at for at, kind in enumerate(kinds)}
     made = [
-        _made(row, steady.get(row.identity), row.identity == view.fit_id)
-        for row in rows if row.identity in whole or row.identity == view.fit_id
+        _fit(row, place[fits.series_of(row.settings)], steady.get(row.identity),
+             behind.get(row.identity), row.identity == view.fit_id)
+        for row in rows
     ]  # fmt: skip
-    made.sort(key=lambda each: (each[0].settings.topics, each[0].settings.seed,
-                                each[0].settings.iterations))  # fmt: skip
-    suggestion = _suggest(made)
+    made.sort(key=lambda each: (each[0].series, each[0].settings.topics, each[0].settings.seed))
+    fullest = max(
+        range(len(kinds)), default=0,
+        key=lambda at: (len({fit.settings.topics for fit, _ in made if fit.series == at}), at),
+    )  # fmt: skip
+    chosen = [each for each in made if each[0].series == fullest]
+    suggestion = _suggest(chosen)
     counted = MATRIX.summarised(view.matrix_record)
-    fits_ = [fit for fit, _ in made]
+    candidates = suggestion.candidates if suggestion else []
     return FitList(
-        fits=fits_, suggestion=suggestion.reason if suggestion else None,
-        suggested=suggestion.topics if suggestion else None,
-        candidates=suggestion.candidates if suggestion else [],
-        doubt=_doubt(fits_, suggestion.candidates if suggestion else []),
-        usable=counted.documents - counted.emptied, sweep=_grid(counted, fits_),
+        fits=[fit for fit, _ in made], series=[_series_said(row) for row in kinds.values()],
+        of=fullest, suggestion=suggestion.reason if suggestion else None,
+        suggested=suggestion.topics if suggestion else None, candidates=candidates,
+        widen=suggestion.widen if suggestion else [],
+        doubt=_doubt([fit for fit, _ in chosen], candidates),
+        notes=_notes([fit for fit, _ in chosen], candidates),
+        usable=counted.documents - counted.emptied, sweep=_grid(counted, [fit for fit, _ in made]),
     )  # fmt: skip

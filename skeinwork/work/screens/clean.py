@@ -2,28 +2,34 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Any
 
+import numpy as np
 from pydantic import BaseModel
 
 from skeinwork.core.errors import NotFoundError
 from skeinwork.core.text import clean, tokenise
 from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.passes import PASSES
-from skeinwork.core.text.passes.base import BasePass
+from skeinwork.core.text.passes.base import BasePass, TypePass
 from skeinwork.core.text.segment import Segments
 from skeinwork.work import documents
 from skeinwork.work.documents import Segment
 from skeinwork.work.schemas import fields_of
 from skeinwork.work.steps import CLEANING, TOKENS
-from skeinwork.work.steps.step import OnDisk, load
+from skeinwork.work.steps.step import OnDisk, count, load
 from skeinwork.work.view import View
 
 SAMPLE = 4000
+_NEARLY_NOTHING = 0.02  # of the tokens
 
 
 class PassSurvival(BaseModel):
-    """Tokens and forms left after a pass, by its key; the first row is before them all."""
+    """Tokens and forms left after a pass, by its key; the first row is before them all.
+
+    ``concerned`` and ``offered`` are words to name beside it, after the sentences in ``says``.
+    """
 
     key: str
     title: str
@@ -31,6 +37,9 @@ class PassSurvival(BaseModel):
     tokens: int
     types: int
     removed: int
+    says: list[str] = []
+    concerned: tuple[str, ...] = ()
+    offered: tuple[str, ...] = ()
 
 
 class Family(BaseModel):
@@ -51,6 +60,7 @@ class Specimen(BaseModel):
     survivals: list[PassSurvival]
     sample: int | None
     families: list[Family]
+    emptied: str
 
 
 def _identities(view: View, settings: CleanSettings) -> tuple[str, str]:
@@ -67,9 +77,9 @@ def wanted_cleaning(view: View, settings: CleanSettings) -> tuple[Cleaning, int 
     def make_tokens() -> tuple[Segments, int | None]:
         if store.has(tokens_id):
             return load(OnDisk(store), TOKENS, store.open(tokens_id)), None
-        count = min(len(view.corpus), SAMPLE)
-        texts = [view.corpus.text(at) for at in range(count)]
-        sample = count if count < len(view.corpus) else None
+        size = min(len(view.corpus), SAMPLE)
+        texts = [view.corpus.text(at) for at in range(size)]
+        sample = size if size < len(view.corpus) else None
         return tokenise.tokenise(texts, settings.tokenising()), sample
 
     tokens, sample = view.cache.get(("tokens", tokens_id, store.has(tokens_id)), make_tokens)
@@ -84,7 +94,9 @@ def _survivals(settings: CleanSettings, cleaning: Cleaning) -> list[PassSurvival
     )
     return [first] + [
         PassSurvival(key=after.key, title=step.title, on=step.on, tokens=after.tokens,
-                     types=after.types, removed=before.tokens - after.tokens)
+                     types=after.types, removed=before.tokens - after.tokens,
+                     says=list(step.says) if isinstance(step, TypePass) else [],
+                     concerned=after.concerned, offered=after.offered)
         for step, before, after in zip(settings.passes, rows, rows[1:], strict=False)
     ]  # fmt: skip
 
@@ -98,6 +110,27 @@ def _families(cleaning: Cleaning) -> list[Family]:
         )
         for form, words in cleaning.families(12)
     ]  # fmt: skip
+
+
+def emptied_said(settings: CleanSettings, cleaning: Cleaning) -> str:
+    """Which pass took nearly everything, and what to do; empty where none did."""
+    rows = cleaning.survivals
+    lost = [before.tokens - after.tokens for before, after in pairwise(rows)]
+    if not lost or not rows[0].tokens or rows[-1].tokens > _NEARLY_NOTHING * rows[0].tokens:
+        return ""
+    at = max(range(len(lost)), key=lambda each: lost[each])
+    said = (
+        f"{settings.passes[at].title} removed {count(lost[at])} of {count(rows[at].tokens)} tokens, and "
+        f"{count(rows[-1].tokens)} are left. Switch that pass off, or set it so that it takes less."
+    )
+    counts = np.bincount(cleaning.tokens.ids, minlength=len(cleaning.tokens.types))
+    single = np.array([len(word) == 1 and word.isalpha() for word in cleaning.tokens.types])
+    if 2 * int(counts[single].sum()) > rows[0].tokens:
+        said += (
+            " These documents are cut into single letters, as in scripts written without spaces: each "
+            "letter is a word then, which short words must not remove."
+        )
+    return said
 
 
 def specimen(view: View, settings: CleanSettings, document: int) -> Specimen:
@@ -117,6 +150,7 @@ def specimen(view: View, settings: CleanSettings, document: int) -> Specimen:
         segments=documents.fate_segments(shown, settings, at, data),
         survivals=_survivals(settings, cleaning), sample=sample,
         families=view.cache.get(key, lambda: _families(cleaning)),
+        emptied=emptied_said(settings, cleaning),
     )  # fmt: skip
 
 

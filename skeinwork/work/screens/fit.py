@@ -8,13 +8,18 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel
 
+from skeinwork.core.errors import BadInputError
 from skeinwork.core.topics import words
 from skeinwork.core.topics.methods import METHODS, FitSettings, method_of
 from skeinwork.core.topics.methods.base import MethodSettings
+from skeinwork.core.topics.trace import Verdict
+from skeinwork.store.models import Result
 from skeinwork.work import fits
+from skeinwork.work.fits import Poorer
 from skeinwork.work.schemas import fields_of
+from skeinwork.work.screens.clean import emptied_said
 from skeinwork.work.steps import FIT, MATRIX
-from skeinwork.work.steps.fit import FitSummary
+from skeinwork.work.steps.fit import FitSummary, empty_said, nothing_left
 from skeinwork.work.steps.step import OnDisk, Said, load
 from skeinwork.work.view import View
 
@@ -38,7 +43,7 @@ def methods() -> list[MethodKind]:
 
 
 class FitDetail(BaseModel):
-    """How a fit went: its trace and its topics' words."""
+    """How a fit went: its trace and its topics' words, and what to say of it in sentences."""
 
     identity: str
     settings: FitSettings
@@ -47,10 +52,47 @@ class FitDetail(BaseModel):
     top: list[list[str]]
     said: Said
     summary: FitSummary
+    judged: list[str]
+    poorer: Poorer | None
 
 
-def detail(view: View, identity: str) -> FitDetail:
-    """One fit in detail, whether or not it is the view's."""
+def _signed(value: float, digits: int = 3) -> str:
+    return f"{value:+.{digits}f}".replace("-", "−")
+
+
+_VERDICTS: dict[Verdict, str] = {
+    "level": "The trace is level",
+    "still moving": "Still moving",
+    "too short to tell": "The trace is too short to tell whether it moves: ask for more iterations",
+    "stuck": "Stuck: no token changed its topic in the last half. Look at the vocabulary",
+}
+
+
+def _judged(summary: FitSummary, watched: str) -> list[str]:
+    """What the trace, the empty topics and the words of other documents say, in sentences."""
+    said = [_VERDICTS[summary.verdict]]
+    change = summary.change
+    if change and change.low is not None and change.high is not None:
+        said[0] += (
+            f": over the last half the {watched} changed by {_signed(change.mean)} "
+            f"({_signed(change.low)} to {_signed(change.high)})"
+        )
+    if summary.verdict == "still moving":
+        said[0] += ". Ask for more iterations"
+    if summary.empty:
+        said.append(empty_said(len(summary.empty), summary.topics).rstrip("."))
+    if summary.gain and summary.gain.low is not None:
+        better = "better" if summary.gain.low > 0 else "not clearly better"
+        said.append(
+            f"It foretells words of documents held out {better} than one topic for all: by "
+            f"{_signed(summary.gain.mean, 2)} nats a token ({_signed(summary.gain.low, 2)} to "
+            f"{_signed(summary.gain.high or 0.0, 2)})"
+        )
+    return [f"{each}." for each in said]
+
+
+def detail(view: View, identity: str, rows: Iterable[Result]) -> FitDetail:
+    """One fit in detail, whether or not it is the view's; ``rows`` are the fits of its matrix."""
     stored, inputs = fits.open_fit(view, identity), OnDisk(view.store)
     model = load(inputs, FIT, stored)
     display = load(inputs, MATRIX, view.store.open(stored.making.inputs[0])).display
@@ -58,11 +100,19 @@ def detail(view: View, identity: str) -> FitDetail:
     return FitDetail(
         identity=identity, settings=settings, watches=list(method_of(settings).watches),
         trace=model.trace.tolist(), said=FIT.said(settings, summary), summary=summary,
+        judged=_judged(summary, method_of(settings).watches[0]),
+        poorer=fits.poorer(fits.distinct(view, rows)).get(identity),
         top=[[display[t] for t in row] for row in words.top_words(np.asarray(model.topic_word), 8)],
     )  # fmt: skip
 
 
 def check(view: View, settings: Iterable[MethodSettings]) -> None:
     """Refuse at once what fits of the view's matrix would refuse later."""
+    if not view.matrix.counts.nnz:
+        if taken := emptied_said(view.clean_settings, view.cleaning):
+            raise BadInputError(f"The vocabulary is empty. {taken}")
+        raise BadInputError(nothing_left(view.cleaning, len(view.matrix.terms)))
     for each in settings:
-        method_of(each).check(view.matrix.counts, each)
+        method = method_of(each)
+        read = method.reads(each, view.matrix.lengths)
+        method.check(view.matrix.counts[:, read] if not read.all() else view.matrix.counts, each)

@@ -13,8 +13,8 @@ from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.prevalence.periods import period_index
 from skeinwork.core.text.language import LANGUAGES
 from skeinwork.work import documents
+from skeinwork.work.breakdowns import suggested_period
 from skeinwork.work.flags import FLAGS
-from skeinwork.work.track import suggested_period
 from skeinwork.work.view import View
 
 

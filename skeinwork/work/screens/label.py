@@ -10,8 +10,8 @@ from pydantic import BaseModel
 from skeinwork.core.topics.words import ownness, top_words
 from skeinwork.store.models import Result, TopicNote
 from skeinwork.work import fits
-from skeinwork.work.evidence.topic import LEAST_SHARE
-from skeinwork.work.steps.fit import Interval
+from skeinwork.work.evidence.topic import held
+from skeinwork.work.steps.fit import Interval, empty_said
 from skeinwork.work.view import View
 
 WORDS = 14
@@ -27,7 +27,8 @@ class TopicWord(BaseModel):
 class Topic(BaseModel):
     """A topic with its identity (dye), label, share with interval, coherence and words.
 
-    ``title`` is what to call it: its label, or the words that set it apart.
+    ``title`` is what to call it: its label, or the words that set it apart; an empty one has next
+    to no tokens.
     """
 
     topic: int
@@ -39,7 +40,8 @@ class Topic(BaseModel):
     set_aside: bool
     revision: int
     share: Interval
-    npmi: float
+    npmi: float | None
+    empty: bool
     candidates: list[str]
     words: list[TopicWord]
     documents: int
@@ -48,8 +50,11 @@ class Topic(BaseModel):
 
 
 class TopicList(BaseModel):
+    """The topics of a fit; ``notes`` say what there is to say of them as a whole."""
+
     fit: str
     topics: list[Topic]
+    notes: list[str]
 
 
 def _candidates(view: View, topic: int, top: Sequence[str]) -> list[str]:
@@ -57,6 +62,10 @@ def _candidates(view: View, topic: int, top: Sequence[str]) -> list[str]:
     telling = view.topic_words(topic)
     first = telling.split(" ")
     return list(dict.fromkeys([telling, " ".join(first[:2]), first[0], " ".join(top[:3])]))
+
+
+def _title(view: View, topic: int) -> str:
+    return "empty" if topic in view.fit_summary.empty else view.topic_words(topic)
 
 
 def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -> TopicList:
@@ -69,17 +78,17 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
     matrix, summary = view.fit_matrix, view.fit_summary
     phi = np.asarray(view.model.topic_word)
     own, top = ownness(phi), top_words(phi, WORDS)
-    holding = (np.asarray(view.model.doc_topic) >= LEAST_SHARE).sum(axis=0)
     again, seeds = fits.recurrence(view, rows)
     found = []
     for k in range(len(phi)):
         note = notes.get(k) or TopicNote(topic=k, dye=k)
         found.append(
             Topic(
-                topic=k, dye=note.dye, label=note.label, title=note.label or view.topic_words(k),
+                topic=k, dye=note.dye, label=note.label, title=note.label or _title(view, k),
+                empty=k in summary.empty,
                 confirmed=note.confirmed, note=note.note,
                 set_aside=note.set_aside, revision=note.revision, share=summary.share[k],
-                npmi=summary.npmi[k], documents=int(holding[k]), found_again=again[k], seeds=seeds,
+                npmi=summary.npmi[k], documents=int(np.count_nonzero(held(view, k))), found_again=again[k], seeds=seeds,
                 candidates=_candidates(view, k, [matrix.display[t] for t in top[k]]),
                 words=[
                     TopicWord(term=matrix.terms[t], display=matrix.display[t],
@@ -88,4 +97,5 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
                 ],
             )
         )  # fmt: skip
-    return TopicList(fit=view.fit_record.identity, topics=found)
+    remarks = [empty_said(len(summary.empty), summary.topics)] if summary.empty else []
+    return TopicList(fit=view.fit_record.identity, topics=found, notes=remarks)

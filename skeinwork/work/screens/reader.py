@@ -54,7 +54,8 @@ def _found(data: bytes, spans: list[tuple[int, int]]) -> list[Segment]:
 def _topics(view: View, document: int) -> list[TopicShare]:
     if not view.fit_id:
         return []
-    shares = np.asarray(view.model.doc_topic[document])
+    tokens = view.assigned[[document]].toarray().ravel()
+    shares = tokens / max(float(tokens.sum()), 1e-300)
     order = np.argsort(-shares, kind="stable")[:_MOST_TOPICS]
     return [
         TopicShare(topic=int(k), share=float(shares[k]))

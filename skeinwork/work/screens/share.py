@@ -8,16 +8,22 @@ from pydantic import BaseModel
 
 from skeinwork.store.models import TopicNote
 from skeinwork.work import exports
+from skeinwork.work.breakdowns import group_fields, suggested, suggested_period, suggested_units
 from skeinwork.work.exports import Written
 from skeinwork.work.pattern import Pattern
 from skeinwork.work.steps import CLEANING, CORPUS, FIT, MATRIX
 from skeinwork.work.steps.corpus import base_of, operations_of
-from skeinwork.work.track import TrackSettings, group_fields, suggested, suggested_period
+from skeinwork.work.track import TrackSettings
 from skeinwork.work.view import View
 
 _BEGINNING = 600
 _GROUPS = 4
 Notes = Mapping[int, TopicNote]
+
+
+def _unit(units: list[str], group: str | None) -> str | None:
+    """The first unit to suggest; a group can't be its own."""
+    return next((unit for unit in units if unit != group), None)
 
 
 def made_pattern(view: View, name: str) -> Pattern:
@@ -27,12 +33,15 @@ def made_pattern(view: View, name: str) -> Pattern:
     cleaning = view.store.open(matrix.making.inputs[0])
     base = view.store.open(base_of(view.store, view.corpus_record.identity))
     first = suggested(view)
+    units = [each.unit for each in view.cached("suggested units", lambda: suggested_units(view))]
     groups = group_fields(view)[:_GROUPS]
-    breakdowns = [TrackSettings.model_validate({"group": group}) for group in groups]
+    breakdowns = [TrackSettings(group=group, unit=_unit(units, group)) for group in groups]
     if period := suggested_period(view):
-        breakdowns.append(TrackSettings.model_validate({"period": period}))
+        breakdowns.append(TrackSettings(period=period, unit=_unit(units, None)))
     if first.group and first.period:
-        breakdowns.append(TrackSettings(group=first.group, period=first.period))
+        breakdowns.append(
+            TrackSettings(group=first.group, period=first.period, unit=_unit(units, first.group))
+        )
     return Pattern(
         name=name, gather=CORPUS.parse(base.making.settings),
         shape=operations_of(view.corpus_record.making),

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime
 from collections.abc import Iterator
 from typing import Any
 
@@ -12,6 +11,7 @@ from pydantic import BaseModel
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.store.models import Result, Strand
 from skeinwork.work import strands
+from skeinwork.work.schemas import Moment
 from skeinwork.work.screens.strand import parsed
 from skeinwork.work.steps import STEPS
 from skeinwork.work.steps.corpus import base_of, operations_of
@@ -34,7 +34,7 @@ class Version(BaseModel):
     said: Said
     differs: dict[str, Difference]
     current: bool
-    created: datetime.datetime
+    created: Moment
 
 
 def _flat(settings: dict[str, Any]) -> dict[str, Any]:

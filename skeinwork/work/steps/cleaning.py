@@ -71,7 +71,10 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
             stored.array("removed_by"), stored.array("changed_by"), stored.array("form_of"),
             stored.document("forms"), stored.document("display"),
             [
-                Survival(each.get("key") or each["kind"], each["tokens"], each["types"])
+                Survival(
+                    each.get("key") or each["kind"], each["tokens"], each["types"],
+                    tuple(each.get("concerned", ())), tuple(each.get("offered", ())),
+                )
                 for each in stored.document("survivals")
             ],
             joined,

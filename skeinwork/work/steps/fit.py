@@ -9,14 +9,18 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, TypeAdapter, model_validator
 
-from skeinwork.core.matrix.matrix import Matrix, term_stream
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.matrix.matrix import Matrix, term_stream, words_of
 from skeinwork.core.prevalence import prevalence
+from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.progress import Report
 from skeinwork.core.text.clean import Cleaning
-from skeinwork.core.topics import coherence, methods, words
+from skeinwork.core.topics import coherence, held_out, matching, methods, recovery, words
+from skeinwork.core.topics.held_out import Gain
 from skeinwork.core.topics.methods import FitSettings
-from skeinwork.core.topics.methods.base import Method, MethodSettings, Verdict
-from skeinwork.core.topics.model import Samples, TopicModel
+from skeinwork.core.topics.methods.base import Method, MethodSettings
+from skeinwork.core.topics.model import Samples, TopicModel, empty_topics, over_all_terms
+from skeinwork.core.topics.trace import Verdict
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.matrix import MATRIX
@@ -29,36 +33,95 @@ _SETTINGS: TypeAdapter[Any] = TypeAdapter(FitSettings)
 _SAMPLES = ("data", "indices", "indptr", "prior")
 
 
+def known(value: float) -> float | None:
+    """A number, or None for NaN."""
+    return None if np.isnan(value) else float(value)
+
+
 class Interval(BaseModel):
-    """An estimate with its 95 % interval."""
+    """An estimate with its 95 % interval, where there are units enough for one."""
 
     mean: float
-    low: float
-    high: float
+    low: float | None
+    high: float | None
+
+    @classmethod
+    def of(cls, mean: float, low: float, high: float) -> Interval:
+        """From numbers, of which those that are NaN are not known."""
+        return cls(mean=float(mean), low=known(low), high=known(high))
 
 
 class FitSummary(BaseModel):
-    """Measures of a fit. ``watched`` is the last value of what its method watches first."""
+    """Measures of a fit. ``watched`` is the last value of what its method watches first.
+
+    Attributes
+    ----------
+    npmi : coherence of each topic; None for empty ones, which no measure counts
+    empty : topics that hold next to nothing
+    change : of what is watched over the last half, nats a token
+    gain : nats a token by which the topics foretell words better than one topic for all
+    recovery : the factor at which differences between groups come out
+    """
 
     topics: int
-    npmi: list[float]
-    coherence: float
-    exclusivity: float
+    npmi: list[float | None]
+    coherence: float | None
+    exclusivity: float | None
     share: list[Interval]
+    empty: list[int] = []
     watched: float
     verdict: Verdict
+    change: Interval | None = None
+    gain: Interval | None = None
+    recovery: float | None = None
     remarks: str
 
     @model_validator(mode="before")
     @classmethod
     def _of_earlier(cls, given: Any) -> Any:
-        """Fits of the first version, which knew one method."""
-        if not isinstance(given, dict) or "sampler" not in given:
+        """Fits of earlier versions: the first knew one method, the second no “level”."""
+        if not isinstance(given, dict):
+            return given
+        if given.get("verdict") == "settled":
+            given = {**given, "verdict": "level"}
+        if "sampler" not in given:
             return given
         kept = {name: value for name, value in given.items() if name in cls.model_fields}
         share = [dict(zip(Interval.model_fields, each, strict=True)) for each in given["share"]]
         return {**kept, "share": share, "watched": given["log_likelihood"],
                 "remarks": given["sampler"]}  # fmt: skip
+
+    @property
+    def live(self) -> list[int]:
+        """The topics that are not empty."""
+        return [k for k in range(self.topics) if k not in self.empty]
+
+
+def own_words(stored: Stored) -> NDArray[np.float64]:
+    """What the words of a fit's topics have above those of all together, float64[n_topics, n_terms]."""
+    share = np.array([each.mean for each in FIT.summarised(stored).share])
+    return matching.own_words(np.asarray(stored.array("topic_word")), share)
+
+
+def empty_said(empty: int, topics: int) -> str:
+    """How many topics stayed empty."""
+    return f"{empty} of {topics} topics stayed empty: this corpus does not fill {topics}."
+
+
+def nothing_left(cleaning: Cleaning, terms: int) -> str:
+    """Why a matrix has nothing to fit, and where that is mended."""
+    before, left = cleaning.survivals[0].tokens, cleaning.survivals[-1].tokens
+    if not before:
+        return "The vocabulary is empty: no document has a word. Bring in others at Gather."
+    if not left:
+        return (
+            f"The vocabulary is empty: the passes of Clean took all {before:,} tokens. See there which "
+            "takes the most, and switch it off."
+        )
+    return (
+        f"The vocabulary is empty: {left:,} tokens are left by Clean, but pruning left "
+        f"{f'{terms:,} terms in no document' if terms else 'no term'}. Loosen it at Weigh."
+    )
 
 
 class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
@@ -78,6 +141,8 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
             settings.method: methods.method_of(settings).VERSION,
             "coherence": coherence.VERSION,
             "prevalence": prevalence.VERSION,
+            "held out": held_out.VERSION,
+            "recovery": recovery.VERSION,
         }
 
     def seconds(self, making: Making, size: int) -> float:
@@ -93,14 +158,20 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         def with_words(phase: str, done: float, **details: Any) -> None:
             if "top" in details:
                 details["watches"] = method.watches
-                details["top"] = [[display[term] for term in row] for row in details["top"]]
-            report(phase, 0.95 * done, **details)
+                details["top"] = [[display[terms[at]] for at in row] for row in details["top"]]
+            report(phase, 0.9 * done, **details)
 
-        model = method.fit(matrix.counts, settings, with_words)
-        share = (model.doc_topic * token_weights(matrix)[:, None]).sum(axis=0)
-        model = model.ordered(np.argsort(-share, kind="stable"))
-        report("Measuring coherence", 0.97)
-        return model, measures(method, model, matrix, earlier.load(CLEANING))
+        if not matrix.counts.nnz:
+            raise BadInputError(nothing_left(earlier.load(CLEANING), len(matrix.lengths)))
+        read = method.reads(settings, matrix.lengths)
+        counts = matrix.counts if read.all() else matrix.counts[:, read]
+        terms = np.flatnonzero(read)
+        model = over_all_terms(method.fit(counts, settings, with_words), terms, len(read))
+        model = model.ordered(np.argsort(-_topic_tokens(model, matrix), kind="stable"))
+        report("Foretelling words of other documents", 0.95)
+        gain = method.gain(counts, settings)
+        report("Measuring coherence", 0.98)
+        return model, measures(method, model, matrix, earlier.load(CLEANING), gain)
 
     def save(self, value: TopicModel) -> tuple[Arrays, Documents]:
         arrays: Arrays = {
@@ -125,7 +196,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         )  # fmt: skip
 
     def doubt(self, settings: MethodSettings, summary: FitSummary) -> str:
-        return "" if summary.verdict == "settled" else summary.verdict
+        return "" if summary.verdict == "level" else summary.verdict
 
     def said(self, settings: MethodSettings, summary: FitSummary) -> Said:
         """The method with its topics, and the seed."""
@@ -137,8 +208,16 @@ FIT = FitStep()
 
 
 def token_weights(matrix: Matrix) -> NDArray[np.float64]:
-    """Tokens of every document, float64[n_docs]."""
-    return np.asarray(matrix.counts.sum(axis=1), dtype=np.float64).ravel()
+    """Words of every document that a matrix counts, float64[n_docs]."""
+    return words_of(matrix).astype(np.float64)
+
+
+def _topic_tokens(model: TopicModel, matrix: Matrix) -> NDArray[np.float64]:
+    """Tokens of each topic, float64[n_topics]."""
+    if model.samples:
+        return model.samples.topic_tokens
+    share = np.asarray(model.doc_topic) * token_weights(matrix)[:, None]
+    return np.asarray(share.sum(axis=0), dtype=np.float64)
 
 
 def _single_words(matrix: Matrix, model: TopicModel) -> NDArray[np.int64]:
@@ -148,24 +227,40 @@ def _single_words(matrix: Matrix, model: TopicModel) -> NDArray[np.int64]:
     return words.top_words(masked, count)
 
 
+def _shares(model: TopicModel, weights: NDArray[np.float64]) -> list[Interval]:
+    """Share of each topic among all tokens."""
+    everything = np.where(weights > 0, 0, -1).astype(np.int64)
+    found = prevalence.prevalence(unit_totals(model.drawn, weights, everything, 1))
+    return [
+        Interval.of(*each) for each in zip(found.mean[0], found.low[0], found.high[0], strict=True)
+    ]
+
+
+def _mean(values: NDArray[np.float64]) -> float | None:
+    """Mean of those that are known."""
+    there = values[~np.isnan(values)]
+    return float(there.mean()) if len(there) else None
+
+
 def measures(
-    method: Method[Any], model: TopicModel, matrix: Matrix, cleaning: Cleaning
+    method: Method[Any], model: TopicModel, matrix: Matrix, cleaning: Cleaning, gain: Gain | None
 ) -> FitSummary:
     """Coherence, exclusivity and shares of a model's topics, and what its trace says."""
-    ids, doc_ptr = term_stream(cleaning, matrix)
-    top = _single_words(matrix, model)
-    npmi = coherence.topic_coherence(top, ids, doc_ptr, len(matrix.terms))
-    exclusive = words.exclusivity(model.topic_word, min(TOP, len(matrix.terms)))
     weights = token_weights(matrix)
-    everything = np.where(weights > 0, 0, -1).astype(np.int64)
-    share = prevalence.prevalence(model.doc_topic, model.samples, weights, everything, 1)
+    empty = empty_topics(_topic_tokens(model, matrix))
+    npmi = np.full(len(model.topic_word), np.nan)
+    npmi[~empty] = coherence.topic_coherence(
+        _single_words(matrix, model)[~empty], *term_stream(cleaning, matrix), len(matrix.terms)
+    )
+    exclusive = words.exclusivity(model.topic_word[~empty], min(TOP, len(matrix.terms)))
+    change = method.trend(model)
+    reach = 1.96 * gain.error if gain else 0.0
     return FitSummary(
-        topics=len(model.topic_word), npmi=[float(value) for value in npmi],
-        coherence=float(npmi.mean()), exclusivity=float(exclusive.mean()),
-        share=[
-            Interval(mean=share.mean[0, k], low=share.low[0, k], high=share.high[0, k])
-            for k in range(len(model.topic_word))
-        ],
+        topics=len(model.topic_word), npmi=[known(value) for value in npmi],
+        coherence=_mean(npmi), exclusivity=_mean(exclusive), share=_shares(model, weights),
+        empty=np.flatnonzero(empty).tolist(),
         watched=float(model.trace[-1, 1]), verdict=method.verdict(model),
-        remarks=method.remarks(model),
+        change=Interval.of(change.change, change.low, change.high) if change else None,
+        gain=Interval.of(gain.mean, gain.mean - reach, gain.mean + reach) if gain else None,
+        recovery=method.recovery(model, weights.astype(np.int64)), remarks=method.remarks(model),
     )  # fmt: skip

@@ -10,7 +10,7 @@ import scipy
 from pydantic import BaseModel
 
 from skeinwork.core.matrix import counting, matrix
-from skeinwork.core.matrix.matrix import Matrix, MatrixSettings
+from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, words_of
 from skeinwork.core.progress import Report
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
@@ -19,7 +19,10 @@ from skeinwork.work.steps.tokens import TOKENS
 
 
 class MatrixSummary(BaseModel):
-    """Terms, cells that are not zero, their share that is, documents without a term, tokens."""
+    """Terms, cells that are not zero, their share that is, documents without a term, tokens.
+
+    ``words`` are the tokens without n-grams, which count theirs again; 0 in results of the first version.
+    """
 
     terms: int
     nonzero: int
@@ -27,6 +30,7 @@ class MatrixSummary(BaseModel):
     emptied: int
     documents: int
     tokens: int
+    words: int = 0
 
 
 class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
@@ -56,7 +60,7 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
         return made, MatrixSummary(
             terms=len(made.terms), nonzero=int(made.counts.nnz), sparsity=made.sparsity,
             emptied=len(made.empty_documents), documents=int(made.counts.shape[0]),
-            tokens=int(made.counts.data.sum()),
+            tokens=int(made.counts.data.sum()), words=int(words_of(made).sum()),
         )  # fmt: skip
 
     def save(self, value: Matrix) -> tuple[Arrays, Documents]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, ClassVar
 
+import numpy as np
 from pydantic import BaseModel
 
 from skeinwork.core.progress import Report
@@ -15,7 +16,7 @@ from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.corpus import CORPUS
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, count
 
-ARRAYS = ("ids", "starts", "ends", "doc_ptr", "classes")
+ARRAYS = ("ids", "starts", "ends", "doc_ptr", "classes", "breaks")
 
 
 class TokensSummary(BaseModel):
@@ -29,11 +30,12 @@ def saved(tokens: Segments) -> tuple[Arrays, Documents]:
 
 
 def loaded(stored: Stored) -> Segments:
-    """A stored token stream."""
+    """A stored token stream; those of the first version knew no breaks."""
     part = stored.array
+    known = stored.holds("breaks")
     return Segments(
         part("ids"), part("starts"), part("ends"), part("doc_ptr"), stored.document("types"),
-        part("classes"),
+        part("classes"), part("breaks") if known else np.zeros(len(part("ids")), dtype=np.bool_),
     )  # fmt: skip
 
 

@@ -347,7 +347,7 @@ export interface paths {
         put?: never;
         /**
          * Undo
-         * @description Undo or redo the last change of settings.
+         * @description Undo or redo the last change of settings; refused where the revision is not the present one.
          */
         post: operations["undo"];
         delete?: never;
@@ -993,9 +993,29 @@ export interface paths {
         };
         /**
          * Prevalence
-         * @description Mean share of topics in every group, period, or both, with 95 % bootstrap intervals.
+         * @description Share of topics in every group, period, or both, with 95 % intervals.
          */
         get: operations["prevalence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Differences
+         * @description How much more or less of a topic each group holds than the others, with p of permutations.
+         */
+        get: operations["differences"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1233,12 +1253,18 @@ export interface components {
         };
         /** Body_open_skein_file */
         Body_open_skein_file: {
-            /** File */
+            /**
+             * File
+             * Format: binary
+             */
             file: string;
         };
         /** Body_upload */
         Body_upload: {
-            /** File */
+            /**
+             * File
+             * Format: binary
+             */
             file: string;
         };
         /**
@@ -1256,6 +1282,8 @@ export interface components {
         /**
          * CasePass
          * @description Full case folding, and the possessive *'s* cut off when asked.
+         *
+         *     A word that this corpus writes mostly in capitals is kept as it is, apart from its twin.
          */
         CasePass: {
             /**
@@ -1280,14 +1308,28 @@ export interface components {
              * @default true
              */
             possessives: boolean;
+            /**
+             * Capitals
+             * @description keep apart words mostly written in capitals, like US
+             * @default true
+             */
+            capitals: boolean;
+            /**
+             * Keep
+             * @description more words in capitals to keep apart
+             * @default []
+             */
+            keep: string[];
         };
         /**
          * Cell
-         * @description Mean, low and high of the share of every wanted topic in one cell; empty without documents.
+         * @description Share of every wanted topic in one cell with its interval; no values without documents.
          */
         Cell: {
             /** Documents */
             documents: number;
+            /** Units */
+            units: number;
             /** Values */
             values: components["schemas"]["Interval"][];
         };
@@ -1321,7 +1363,9 @@ export interface components {
              *         "kind": "case",
              *         "on": true,
              *         "key": "",
-             *         "possessives": true
+             *         "possessives": true,
+             *         "capitals": true,
+             *         "keep": []
              *       },
              *       {
              *         "kind": "multiword",
@@ -1499,14 +1543,26 @@ export interface components {
             expression: string;
         };
         /**
-         * Difference
-         * @description A setting here, and in the other version.
+         * DifferenceTable
+         * @description Differences that have an interval. ``compared`` is how many p was adjusted over.
+         *
+         *     ``permutations`` is how often groups were dealt out anew; 0 where p is that of the t distribution.
          */
-        Difference: {
-            /** Here */
-            here: unknown;
-            /** There */
-            there: unknown;
+        DifferenceTable: {
+            /** Group */
+            group: string;
+            /** Unit */
+            unit: string | null;
+            /** Weight */
+            weight: string;
+            /** Differences */
+            differences: components["schemas"]["skeinwork__work__screens__track__Difference"][];
+            /** Compared */
+            compared: number;
+            /** Permutations */
+            permutations: number;
+            /** Without */
+            without: string[];
         };
         /**
          * DocumentPage
@@ -1731,6 +1787,14 @@ export interface components {
             };
             /** Asks */
             asks: string[];
+            /** Remarks */
+            remarks?: string[];
+            /**
+             * Unseen
+             * @description why there is no preview, though the file may be read
+             * @default
+             */
+            unseen: string;
         };
         /**
          * FileSettings
@@ -1913,7 +1977,7 @@ export interface components {
         };
         /**
          * FitDetail
-         * @description How a fit went: its trace and its topics' words.
+         * @description How a fit went: its trace and its topics' words, and what to say of it in sentences.
          */
         FitDetail: {
             /** Identity */
@@ -1927,22 +1991,36 @@ export interface components {
             top: string[][];
             said: components["schemas"]["Said"];
             summary: components["schemas"]["FitSummary"];
+            /** Judged */
+            judged: string[];
+            poorer: components["schemas"]["Poorer"] | null;
         };
         /**
          * FitList
-         * @description Fits compared. ``doubt`` is what there is to say against the suggestion.
+         * @description Fits compared, one series of settings beside another.
+         *
+         *     ``suggestion`` is of the series in ``series`` at ``of``; ``widen`` are counts to try where no
+         *     optimum is in sight, ``doubt`` and ``notes`` what there is to say besides.
          */
         FitList: {
             /** Fits */
             fits: components["schemas"]["MadeFit"][];
+            /** Series */
+            series: string[];
+            /** Of */
+            of: number;
             /** Suggestion */
             suggestion: string | null;
             /** Suggested */
             suggested: number | null;
             /** Candidates */
             candidates: number[];
+            /** Widen */
+            widen: number[];
             /** Doubt */
             doubt: string | null;
+            /** Notes */
+            notes: string[];
             /** Usable */
             usable: number;
             sweep: components["schemas"]["SweepSuggestion"];
@@ -1950,25 +2028,42 @@ export interface components {
         /**
          * FitSummary
          * @description Measures of a fit. ``watched`` is the last value of what its method watches first.
+         *
+         *     Attributes
+         *     ----------
+         *     npmi : coherence of each topic; None for empty ones, which no measure counts
+         *     empty : topics that hold next to nothing
+         *     change : of what is watched over the last half, nats a token
+         *     gain : nats a token by which the topics foretell words better than one topic for all
+         *     recovery : the factor at which differences between groups come out
          */
         FitSummary: {
             /** Topics */
             topics: number;
             /** Npmi */
-            npmi: number[];
+            npmi: (number | null)[];
             /** Coherence */
-            coherence: number;
+            coherence: number | null;
             /** Exclusivity */
-            exclusivity: number;
+            exclusivity: number | null;
             /** Share */
             share: components["schemas"]["Interval"][];
+            /**
+             * Empty
+             * @default []
+             */
+            empty: number[];
             /** Watched */
             watched: number;
             /**
              * Verdict
              * @enum {string}
              */
-            verdict: "settled" | "still moving" | "stuck";
+            verdict: "level" | "still moving" | "too short to tell" | "stuck";
+            change?: components["schemas"]["Interval"] | null;
+            gain?: components["schemas"]["Interval"] | null;
+            /** Recovery */
+            recovery?: number | null;
             /** Remarks */
             remarks: string;
         };
@@ -2013,22 +2108,17 @@ export interface components {
             name: string;
             settings: components["schemas"]["FileSettings"];
         };
-        /** HTTPValidationError */
-        HTTPValidationError: {
-            /** Detail */
-            detail?: components["schemas"]["ValidationError"][];
-        };
         /**
          * Interval
-         * @description An estimate with its 95 % interval.
+         * @description An estimate with its 95 % interval, where there are units enough for one.
          */
         Interval: {
             /** Mean */
             mean: number;
             /** Low */
-            low: number;
+            low: number | null;
             /** High */
-            high: number;
+            high: number | null;
         };
         /**
          * JobProgress
@@ -2168,6 +2258,12 @@ export interface components {
              * @description word prior per term
              */
             beta?: number | null;
+            /**
+             * Ngrams
+             * @description count n-grams too; a word in a pair then counts twice
+             * @default false
+             */
+            ngrams: boolean;
         };
         /**
          * Listed
@@ -2203,24 +2299,33 @@ export interface components {
         /**
          * MadeFit
          * @description One fit of the strand's matrix with its measures.
+         *
+         *     ``series`` is the place of its series; ``gain`` how many nats a token it foretells better than one
+         *     topic for all; ``poorer`` names a likelier seed of the same settings.
          */
         MadeFit: {
             /** Identity */
             identity: string;
             settings: components["schemas"]["LdaSettings"];
+            /** Series */
+            series: number;
             /** Coherence */
-            coherence: number;
+            coherence: number | null;
             /** Exclusivity */
-            exclusivity: number;
+            exclusivity: number | null;
             /** Stability */
             stability: number | null;
+            /** Empty */
+            empty: number;
+            gain: components["schemas"]["Interval"] | null;
+            poorer: components["schemas"]["Poorer"] | null;
             /** Watched */
             watched: number;
             /**
              * Verdict
              * @enum {string}
              */
-            verdict: "settled" | "still moving" | "stuck";
+            verdict: "level" | "still moving" | "too short to tell" | "stuck";
             said: components["schemas"]["Said"];
             /** Seconds */
             seconds: number;
@@ -2281,6 +2386,8 @@ export interface components {
         /**
          * MatrixSummary
          * @description Terms, cells that are not zero, their share that is, documents without a term, tokens.
+         *
+         *     ``words`` are the tokens without n-grams, which count theirs again; 0 in results of the first version.
          */
         MatrixSummary: {
             /** Terms */
@@ -2295,6 +2402,11 @@ export interface components {
             documents: number;
             /** Tokens */
             tokens: number;
+            /**
+             * Words
+             * @default 0
+             */
+            words: number;
         };
         /**
          * MethodKind
@@ -2552,6 +2664,8 @@ export interface components {
         /**
          * PassSurvival
          * @description Tokens and forms left after a pass, by its key; the first row is before them all.
+         *
+         *     ``concerned`` and ``offered`` are words to name beside it, after the sentences in ``says``.
          */
         PassSurvival: {
             /** Key */
@@ -2566,6 +2680,21 @@ export interface components {
             types: number;
             /** Removed */
             removed: number;
+            /**
+             * Says
+             * @default []
+             */
+            says: string[];
+            /**
+             * Concerned
+             * @default []
+             */
+            concerned: string[];
+            /**
+             * Offered
+             * @default []
+             */
+            offered: string[];
         };
         /** Passes */
         Passes: {
@@ -2624,7 +2753,26 @@ export interface components {
              */
             doubt: string;
         };
-        /** PrevalenceTable */
+        /**
+         * Poorer
+         * @description A likelier fit of the same settings with another seed, by how many nats a token.
+         */
+        Poorer: {
+            /** Nats */
+            nats: number;
+            /** Identity */
+            identity: string;
+            /** Seed */
+            seed: number;
+        };
+        /**
+         * PrevalenceTable
+         * @description Prevalence of the groups of one page.
+         *
+         *     ``first`` is the place of the first group shown among ``all_groups``.
+         *     ``few`` and ``least`` are the units under which a cell is warned of, and gets no interval;
+         *     ``recovery`` is the factor at which true differences come out, simulated from the fit.
+         */
         PrevalenceTable: {
             /** Group */
             group: string | null;
@@ -2632,8 +2780,18 @@ export interface components {
             period: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
             /** Weight */
             weight: string;
+            /** Unit */
+            unit: string | null;
             /** Groups */
             groups: string[];
+            /** First */
+            first: number;
+            /** All Groups */
+            all_groups: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
             /** Periods */
             periods: string[];
             /** Topics */
@@ -2642,10 +2800,14 @@ export interface components {
             cells: components["schemas"]["Cell"][];
             /** Left Out */
             left_out: number;
-            /** Replicates */
-            replicates: number;
+            /** Few */
+            few: number;
+            /** Least */
+            least: number;
             /** Group Fields */
             group_fields: string[];
+            /** Unit Fields */
+            unit_fields: string[];
             /** All Periods */
             all_periods: ("month" | "quarter" | "year" | "decade" | "half-century")[];
             /** Suggested Group */
@@ -2654,6 +2816,10 @@ export interface components {
             suggested_period: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
             /** Suggestion */
             suggestion: string;
+            /** Suggested Units */
+            suggested_units: components["schemas"]["SuggestedUnit"][];
+            /** Recovery */
+            recovery: number | null;
         };
         /** PreviewRow */
         PreviewRow: {
@@ -2941,6 +3107,8 @@ export interface components {
             sample: number | null;
             /** Families */
             families: components["schemas"]["Family"][];
+            /** Emptied */
+            emptied: string;
         };
         /**
          * StopWordsPass
@@ -3012,6 +3180,16 @@ export interface components {
             hints: {
                 [key: string]: string;
             };
+        };
+        /**
+         * SuggestedUnit
+         * @description A field by which documents belong together, and why.
+         */
+        SuggestedUnit: {
+            /** Unit */
+            unit: string;
+            /** Why */
+            why: string;
         };
         /** Summaries */
         Summaries: {
@@ -3102,7 +3280,8 @@ export interface components {
          * Topic
          * @description A topic with its identity (dye), label, share with interval, coherence and words.
          *
-         *     ``title`` is what to call it: its label, or the words that set it apart.
+         *     ``title`` is what to call it: its label, or the words that set it apart; an empty one has next
+         *     to no tokens.
          */
         Topic: {
             /** Topic */
@@ -3123,7 +3302,9 @@ export interface components {
             revision: number;
             share: components["schemas"]["Interval"];
             /** Npmi */
-            npmi: number;
+            npmi: number | null;
+            /** Empty */
+            empty: boolean;
             /** Candidates */
             candidates: string[];
             /** Words */
@@ -3135,12 +3316,17 @@ export interface components {
             /** Seeds */
             seeds: number;
         };
-        /** TopicList */
+        /**
+         * TopicList
+         * @description The topics of a fit; ``notes`` say what there is to say of them as a whole.
+         */
         TopicList: {
             /** Fit */
             fit: string;
             /** Topics */
             topics: components["schemas"]["Topic"][];
+            /** Notes */
+            notes: string[];
         };
         /** TopicShare */
         TopicShare: {
@@ -3187,19 +3373,6 @@ export interface components {
              */
             unit: string;
         };
-        /** ValidationError */
-        ValidationError: {
-            /** Location */
-            loc: (string | number)[];
-            /** Message */
-            msg: string;
-            /** Error Type */
-            type: string;
-            /** Input */
-            input?: unknown;
-            /** Context */
-            ctx?: Record<string, never>;
-        };
         /**
          * Version
          * @description An earlier or other result of one step of a strand, with what differs from the present one.
@@ -3210,7 +3383,7 @@ export interface components {
             said: components["schemas"]["Said"];
             /** Differs */
             differs: {
-                [key: string]: components["schemas"]["Difference"];
+                [key: string]: components["schemas"]["skeinwork__work__screens__versions__Difference"];
             };
             /** Current */
             current: boolean;
@@ -3263,6 +3436,8 @@ export interface components {
              *           "on": true
              *         },
              *         {
+             *           "capitals": true,
+             *           "keep": [],
              *           "key": "case",
              *           "kind": "case",
              *           "on": true,
@@ -3328,7 +3503,8 @@ export interface components {
              *       "method": "lda",
              *       "topics": 12,
              *       "seed": 1,
-             *       "iterations": 400
+             *       "iterations": 400,
+             *       "ngrams": false
              *     }
              */
             fit: components["schemas"]["LdaSettings"];
@@ -3384,6 +3560,9 @@ export interface components {
         /**
          * WordFormsPass
          * @description Bring the forms of a word together.
+         *
+         *     Capitals and a possessive ’s stay as they are, so that it does not matter whether they go before
+         *     or after.
          */
         WordFormsPass: {
             /**
@@ -3410,8 +3589,166 @@ export interface components {
              */
             method: "porter";
         };
+        /**
+         * Difference
+         * @description The share of a topic in one group less that in all others together, adjusted p with it.
+         */
+        skeinwork__work__screens__track__Difference: {
+            /** Group */
+            group: string;
+            /** Topic */
+            topic: number;
+            /** Difference */
+            difference: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** P */
+            p: number;
+            /** Adjusted */
+            adjusted: number;
+        };
+        /**
+         * Difference
+         * @description A setting here, and in the other version.
+         */
+        skeinwork__work__screens__versions__Difference: {
+            /** Here */
+            here: unknown;
+            /** There */
+            there: unknown;
+        };
+        /**
+         * Problem
+         * @description Problem details: what is wrong, in a sentence for the analyst.
+         */
+        Problem: {
+            /**
+             * Type
+             * @default about:blank
+             */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+        } & {
+            [key: string]: unknown;
+        };
     };
-    responses: never;
+    responses: {
+        /** @description The request can't be read or done */
+        Problem400: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The access token is missing */
+        Problem401: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The request comes from another site */
+        Problem403: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Something named is not there */
+        Problem404: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The method is none of this address */
+        Problem405: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It was changed elsewhere */
+        Problem409: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description More is sent than may be */
+        Problem413: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description What is sent is of another kind */
+        Problem415: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The server is not called so */
+        Problem421: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Something is out of range or can't be used */
+        Problem422: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description A stored result is damaged and being made again */
+        Problem503: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The disk takes nothing more */
+        Problem507: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -3437,6 +3774,18 @@ export interface operations {
                     "application/json": components["schemas"]["Brought"][];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     upload: {
@@ -3461,15 +3810,18 @@ export interface operations {
                     "application/json": components["schemas"]["FilePreview"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     upload_folder: {
@@ -3482,7 +3834,7 @@ export interface operations {
         requestBody?: {
             content: {
                 "multipart/form-data": {
-                    name: string;
+                    name?: string;
                     files: string[];
                 };
             };
@@ -3497,6 +3849,18 @@ export interface operations {
                     "application/json": components["schemas"]["FilePreview"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     paste: {
@@ -3521,15 +3885,18 @@ export interface operations {
                     "application/json": components["schemas"]["FilePreview"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     preview_upload: {
@@ -3558,15 +3925,18 @@ export interface operations {
                     "application/json": components["schemas"]["FilePreview"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     outline: {
@@ -3595,15 +3965,18 @@ export interface operations {
                     "application/json": components["schemas"]["OutlineRecord"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     pages: {
@@ -3632,15 +4005,18 @@ export interface operations {
                     "application/json": components["schemas"]["PagePart"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_skeins: {
@@ -3661,6 +4037,18 @@ export interface operations {
                     "application/json": components["schemas"]["SkeinEntry"][];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     make_skein: {
@@ -3685,15 +4073,18 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     rename_skein: {
@@ -3720,15 +4111,18 @@ export interface operations {
                     "application/json": components["schemas"]["SkeinEntry"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     delete_skein: {
@@ -3751,15 +4145,18 @@ export interface operations {
                     "application/json": components["schemas"]["SkeinEntry"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     skein_content: {
@@ -3782,15 +4179,18 @@ export interface operations {
                     "application/json": components["schemas"]["Content"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     restore_skein: {
@@ -3813,15 +4213,18 @@ export interface operations {
                     "application/json": components["schemas"]["SkeinEntry"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     copy_skein: {
@@ -3844,15 +4247,18 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     skein_as_file: {
@@ -3872,18 +4278,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/zip": string;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     open_skein_file: {
@@ -3908,15 +4317,18 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     open_demo: {
@@ -3937,6 +4349,18 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     get_strand: {
@@ -3959,15 +4383,18 @@ export interface operations {
                     "application/json": components["schemas"]["StrandRecord"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     edit_wanted: {
@@ -3994,20 +4421,24 @@ export interface operations {
                     "application/json": components["schemas"]["StrandRecord"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     undo: {
         parameters: {
-            query?: {
+            query: {
+                revision: number;
                 redo?: boolean;
             };
             header?: never;
@@ -4027,15 +4458,18 @@ export interface operations {
                     "application/json": components["schemas"]["StrandRecord"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     rebuild: {
@@ -4058,15 +4492,18 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     fork: {
@@ -4089,15 +4526,18 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     versions: {
@@ -4121,15 +4561,18 @@ export interface operations {
                     "application/json": components["schemas"]["Version"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     switch: {
@@ -4156,15 +4599,18 @@ export interface operations {
                     "application/json": components["schemas"]["StrandRecord"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_jobs: {
@@ -4185,6 +4631,18 @@ export interface operations {
                     "application/json": components["schemas"]["JobRecord"][];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     stream: {
@@ -4202,9 +4660,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "text/event-stream": string;
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     cancel: {
@@ -4227,15 +4697,18 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     continue_job: {
@@ -4258,15 +4731,18 @@ export interface operations {
                     "application/json": unknown;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     overview: {
@@ -4289,15 +4765,18 @@ export interface operations {
                     "application/json": components["schemas"]["Overview"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     rejected: {
@@ -4322,15 +4801,18 @@ export interface operations {
                     "application/json": components["schemas"]["Trouble"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     rejected_csv: {
@@ -4350,18 +4832,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "text/csv": string;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_documents: {
@@ -4402,15 +4887,18 @@ export interface operations {
                     "application/json": components["schemas"]["DocumentPage"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     read_document: {
@@ -4438,15 +4926,18 @@ export interface operations {
                     "application/json": components["schemas"]["Reader"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     read_concordance: {
@@ -4487,15 +4978,18 @@ export interface operations {
                     "application/json": components["schemas"]["ContextPage"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     concordance_csv: {
@@ -4531,18 +5025,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "text/csv": string;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_files: {
@@ -4565,15 +5062,18 @@ export interface operations {
                     "application/json": components["schemas"]["SourceFiles"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     gather_again: {
@@ -4602,15 +5102,18 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_steps: {
@@ -4633,15 +5136,18 @@ export interface operations {
                     "application/json": components["schemas"]["ShapeStep"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_kinds: {
@@ -4664,15 +5170,18 @@ export interface operations {
                     "application/json": components["schemas"]["OperationKind"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     try_operation: {
@@ -4699,15 +5208,18 @@ export interface operations {
                     "application/json": components["schemas"]["ShapeStep"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     step_of_query: {
@@ -4747,15 +5259,18 @@ export interface operations {
                     "application/json": components["schemas"]["Filter"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     specimen: {
@@ -4780,15 +5295,18 @@ export interface operations {
                     "application/json": components["schemas"]["Specimen"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_passes: {
@@ -4811,15 +5329,18 @@ export interface operations {
                     "application/json": components["schemas"]["Passes"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     vocabulary: {
@@ -4848,15 +5369,18 @@ export interface operations {
                     "application/json": components["schemas"]["Vocabulary"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_fits: {
@@ -4879,15 +5403,18 @@ export interface operations {
                     "application/json": components["schemas"]["FitList"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     start_fit: {
@@ -4914,15 +5441,18 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_methods: {
@@ -4945,15 +5475,18 @@ export interface operations {
                     "application/json": components["schemas"]["MethodKind"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     get_fit: {
@@ -4977,15 +5510,18 @@ export interface operations {
                     "application/json": components["schemas"]["FitDetail"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     start_sweep: {
@@ -5012,15 +5548,18 @@ export interface operations {
                     "application/json": components["schemas"]["Made"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     take: {
@@ -5047,15 +5586,18 @@ export interface operations {
                     "application/json": components["schemas"]["StrandRecord"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_topics: {
@@ -5078,15 +5620,18 @@ export interface operations {
                     "application/json": components["schemas"]["TopicList"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     edit_topic: {
@@ -5114,15 +5659,18 @@ export interface operations {
                     "application/json": components["schemas"]["TopicList"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     prevalence: {
@@ -5131,7 +5679,9 @@ export interface operations {
                 group?: string | null;
                 period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
                 weight?: "tokens" | "documents";
+                unit?: string | null;
                 topic?: number[] | null;
+                page?: number;
             };
             header?: never;
             path: {
@@ -5150,15 +5700,57 @@ export interface operations {
                     "application/json": components["schemas"]["PrevalenceTable"];
                 };
             };
-            /** @description Validation Error */
-            422: {
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    differences: {
+        parameters: {
+            query: {
+                group: string;
+                weight?: "tokens" | "documents";
+                unit?: string | null;
+                topic?: number[] | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["DifferenceTable"];
                 };
             };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_events: {
@@ -5181,15 +5773,18 @@ export interface operations {
                     "application/json": components["schemas"]["EventRecord"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     add_event: {
@@ -5216,15 +5811,18 @@ export interface operations {
                     "application/json": components["schemas"]["EventRecord"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     remove_event: {
@@ -5248,15 +5846,18 @@ export interface operations {
                     "application/json": components["schemas"]["EventRecord"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     get_evidence: {
@@ -5299,15 +5900,18 @@ export interface operations {
                     "application/json": components["schemas"]["EvidenceAnswer"];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     get_opening: {
@@ -5331,15 +5935,18 @@ export interface operations {
                     "application/json": components["schemas"]["Opening"] | null;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     evidence_csv: {
@@ -5377,18 +5984,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "text/csv": string;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     pattern: {
@@ -5408,18 +6018,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/json": Record<string, never>;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     export: {
@@ -5439,18 +6052,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/zip": string;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     list_exports: {
@@ -5473,15 +6089,18 @@ export interface operations {
                     "application/json": components["schemas"]["ExportFile"][];
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
     one_export: {
@@ -5502,18 +6121,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
         };
     };
 }

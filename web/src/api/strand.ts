@@ -77,14 +77,16 @@ export function useWanted() {
       onSettled: () => (answered() ? queries.invalidateQueries({ queryKey: ['strand', id.value] }) : undefined),
     })
   }
+  const revisionNow = () => queries.getQueryData<Strand>(key())?.revision ?? 1
   const edit = useInTurn((wanted: Wanted) => {
-    const revision = queries.getQueryData<Strand>(key())?.revision ?? 0
+    const revision = revisionNow()
     const params = strandPath(id.value)
     return ask(client.PUT('/api/strands/{strand_id}/wanted', { params, body: { revision, wanted } }))
   })
-  const back = useInTurn((redo: boolean) =>
-    ask(client.POST('/api/strands/{strand_id}/undo', { params: { ...strandPath(id.value), query: { redo } } })),
-  )
+  const back = useInTurn((redo: boolean) => {
+    const query = { redo, revision: revisionNow() }
+    return ask(client.POST('/api/strands/{strand_id}/undo', { params: { ...strandPath(id.value), query } }))
+  })
   /** Whether the change was taken. */
   async function change(part: Partial<Wanted>) {
     if (!strand.value) return false

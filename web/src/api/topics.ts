@@ -1,7 +1,7 @@
 import { computed } from 'vue'
 
 import { ask, client, type Topic } from './client'
-import { strandPath, useStrand, useStrandQuery } from './strand'
+import { strandPath, useStrand, useStrandChange, useStrandQuery } from './strand'
 
 /** The topics of the strand's fit, with their identities and what to call them. */
 export function useTopics() {
@@ -23,3 +23,9 @@ export function useTopics() {
     dyes: computed(() => topics.value.map((topic) => topic.dye)),
   }
 }
+
+/** Put a fit on the strand; labels follow the matched topics. */
+export const useTakeFit = () =>
+  useStrandChange((strandId, fit: string) =>
+    ask(client.POST('/api/strands/{strand_id}/take', { params: strandPath(strandId), body: { fit } })),
+  )

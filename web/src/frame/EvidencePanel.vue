@@ -12,7 +12,7 @@ import { count } from '@/marks/format'
 import { STATIONS } from '@/stations'
 
 import { useAddress } from './address'
-import { readRequest, useEvidence } from './evidence'
+import { readRequest, topicOf, useEvidence } from './evidence'
 
 defineEmits<{ fold: [] }>()
 const id = useStrandId()
@@ -38,7 +38,7 @@ const opening = useStrandQuery(
 /** What is shown: what is selected, or else what is most worth a look. */
 const shown = computed(() => text.value || opening.data.value?.request || '')
 const request = computed(() => (shown.value ? readRequest(shown.value) : null))
-const topic = computed(() => (request.value?.topic === undefined ? undefined : Number(request.value.topic)))
+const topic = computed(() => topicOf(request.value))
 const evidence = useStrandQuery(
   'evidence',
   () => [shown.value, offset.value],

@@ -4,9 +4,10 @@ import { ref, watch } from 'vue'
 const props = defineProps<{ label: string; words: string[] }>()
 const emit = defineEmits<{ change: [string[]] }>()
 const text = ref('')
+// by what they are: the same words, asked for again, must not undo what is being written
 watch(
-  () => props.words,
-  (words) => (text.value = words.join(', ')),
+  () => props.words.join(', '),
+  (words) => (text.value = words),
   { immediate: true },
 )
 function save() {

@@ -20,6 +20,10 @@ export function writeRequest(request: EvidenceRequest): string {
 export const readRequest = (text: string) =>
   Object.fromEntries(new URLSearchParams(text)) as unknown as EvidenceRequest & Record<string, string>
 
+/** The topic that a request asks for, if it asks for one. */
+export const topicOf = (request: EvidenceRequest | null) =>
+  request?.topic === undefined ? undefined : Number(request.topic)
+
 function follow() {
   const { get, set } = useAddress()
   const text = computed(() => get('ev'))
@@ -28,9 +32,8 @@ function follow() {
     text,
     request,
     /** The topic that is selected, if one is. */
-    topic: computed(() => (request.value?.topic === undefined ? undefined : Number(request.value.topic))),
+    topic: computed(() => topicOf(request.value)),
     select: (wanted: EvidenceRequest) => set({ ev: writeRequest(wanted), evp: '' }),
-    clear: () => set({ ev: '' }),
     isSelected: (wanted: EvidenceRequest) => text.value === writeRequest(wanted),
     /** Open a document; `place` is where it stands in the evidence, for next and previous. */
     read: (document: number, place?: number) =>

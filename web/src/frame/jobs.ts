@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { ask, client, type Job } from '@/api/client'
 import { useStrandId } from '@/api/strand'
 
+import { CHANNEL, PATIENCE, type Heard } from './heard'
 import { say } from './notices'
 
 export const jobs = ref<Job[]>([])
@@ -47,44 +48,50 @@ function take(queries: QueryClient, next: Job[]) {
 
 /** Whether the server does not answer. */
 export const gone = ref(false)
-/** Without a sign of life for so long the server is taken to be gone, in milliseconds. */
-const PATIENCE = 2500
 const AGAIN = 400
-/** The same where the connection itself broke. */
+/** So soon the server is taken to be gone where the connection itself broke. */
 const BROKEN = 1000
+/** Silence after which a tab asks by itself: no shared worker here, or it has died. */
+const SILENCE = 1500
 
 /**
- * Follow the server's jobs by its event stream, which also beats while it is quiet.
+ * Follow the server's jobs by the one event stream that all tabs share, which also beats while it is quiet.
  *
- * When the stream is silent, it is opened again until the server answers; then everything on the
- * screen is asked for anew.
+ * When it is silent the tab asks by itself until the server answers; then everything on the screen is asked for
+ * anew.
  */
 export function followJobs(queries: QueryClient) {
-  let source: EventSource | undefined
   let heard = Date.now()
+  let asking = false
   const alive = () => {
     heard = Date.now()
     if (!gone.value) return
     gone.value = false
     queries.invalidateQueries()
   }
-  function open() {
-    source?.close()
-    source = new EventSource('/api/jobs/stream')
-    source.onmessage = (event) => {
-      alive()
-      take(queries, JSON.parse(event.data))
-    }
-    source.addEventListener('beat', alive)
-    source.onerror = () => (heard = Math.min(heard, Date.now() - PATIENCE + BROKEN))
+  function hear(said: Heard) {
+    if ('broken' in said) return (heard = Math.min(heard, Date.now() - PATIENCE + BROKEN))
+    alive()
+    if ('jobs' in said) take(queries, said.jobs)
   }
-  open()
+  async function askOurselves() {
+    asking = true
+    const answer = client.GET('/api/jobs', { signal: AbortSignal.timeout(PATIENCE) })
+    await ask(answer).then(
+      (jobs) => hear({ jobs }),
+      () => undefined,
+    )
+    asking = false
+  }
+  new BroadcastChannel(CHANNEL).onmessage = (event: MessageEvent<Heard>) => hear(event.data)
+  if ('SharedWorker' in window)
+    new SharedWorker(new URL('./stream.ts', import.meta.url), { type: 'module', name: CHANNEL })
   setInterval(() => {
-    if (Date.now() - heard > PATIENCE) {
-      gone.value = true
-      if (source?.readyState !== EventSource.CONNECTING || Date.now() - heard > 4 * PATIENCE) open()
-    }
+    const silence = Date.now() - heard
+    if (silence > SILENCE && !asking) askOurselves()
+    if (silence > PATIENCE) gone.value = true
   }, AGAIN)
+  askOurselves()
 }
 
 export const cancelJob = (id: number) =>

@@ -21,8 +21,12 @@ export function duration(seconds: number): string {
   return `${Math.round(seconds / 60)} min`
 }
 
+/** Within the name of periods without documents that an axis of time passes over. */
+export const GAP = '…'
+
 /** A period's name for people: 2014-Q1 as Q1 2014, 2014-01 as Jan 2014. */
 export function period(name: string): string {
+  if (name.includes(GAP)) return GAP
   const [year, part] = name.split('-')
   if (!part) return name
   return part.startsWith('Q') ? `${part} ${year}` : `${MONTHS[Number(part) - 1]} ${year}`

@@ -33,7 +33,8 @@ class Table(NamedTuple):
 class Sources:
     """What operations need besides the corpus: how to search it, where tables lie, its survey.
 
-    ``seconds`` is how long a regular expression may take; None in a job, which can be cancelled.
+    ``seconds`` is how long a regular expression may take, where somebody waits for it; None in a
+    job, which can be cancelled.
     """
 
     search: Search

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import ClassVar, Literal, Self
@@ -10,11 +10,12 @@ from typing import ClassVar, Literal, Self
 import numpy as np
 from pydantic import Field
 
+from skeinwork.core import apart
 from skeinwork.core.corpus.corpus import Column, Corpus
 from skeinwork.core.corpus.shaping.base import Done, Operation, Sources, Table
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats.readers import read_records
-from skeinwork.core.formats.records import FileSettings, Role, Row
+from skeinwork.core.formats import readers
+from skeinwork.core.formats.records import FileSettings, Record, Role, Row
 
 
 class Join(Operation):
@@ -49,7 +50,7 @@ class Join(Operation):
         column = corpus.column(self.field)
         if column is None:
             raise BadInputError(f"There is no field “{self.field}” to join by.")
-        rows = _rows(self, sources.tables)
+        rows = _rows(self, sources)
         found, passed = _by_key(self, rows)
         keys = [_normal(value, self.case) for value in column.values]
         matched = [found.get(key) for key in keys]
@@ -65,11 +66,14 @@ class Join(Operation):
         return replace(corpus, columns=columns)
 
 
-def _rows(wanted: Join, tables: Mapping[str, Path]) -> list[Row]:
-    path = tables.get(wanted.sha256)
+def _rows(wanted: Join, sources: Sources) -> list[Row]:
+    path = sources.tables.get(wanted.sha256)
     if path is None:
         raise BadInputError(f"The table {wanted.name} was not given. Give it with --tables.")
-    records = read_records(path.read_bytes(), wanted.name, wanted.settings)
+    records = apart.each(
+        _records, path, wanted, name=lambda: wanted.name,
+        limits=readers.limits(path.stat().st_size, looking=sources.seconds is not None),
+    )  # fmt: skip
     rows = [record for record in records if isinstance(record, Row)]
     if not any(wanted.key in row.cells for row in rows):
         names = dict.fromkeys(name for row in rows for name in row.cells)
@@ -77,6 +81,10 @@ def _rows(wanted: Join, tables: Mapping[str, Path]) -> list[Row]:
             f"{wanted.name} has no column “{wanted.key}”. It has: {', '.join(names)}."
         )
     return rows
+
+
+def _records(path: Path, wanted: Join) -> Iterator[Record]:
+    yield from readers.read_records(path.read_bytes(), wanted.name, wanted.settings)
 
 
 def _normal(key: str, case: bool) -> str:

@@ -6,6 +6,8 @@ from the paper (words of one or two letters left alone, *-bli* and *-logi* in st
 
 from __future__ import annotations
 
+import unicodedata
+
 from skeinwork.core.text.forms.base import Method
 
 _ALPHABET = "abcdefghijklmnopqrstuvwxyz"
@@ -50,15 +52,21 @@ _LETTERS = str.maketrans({letter: "v" if letter in "aeiou" else "c" for letter i
 def _shape(word: str) -> str:
     """The word with every letter as ``c`` (consonant) or ``v`` (vowel).
 
-    A *y* after a consonant is a vowel, any other *y* a consonant.
+    A *y* after a consonant is a vowel, any other *y* a consonant; a letter with a mark is what it is
+    without, any other letter beyond the alphabet of the paper a consonant.
     """
-    shape = word.translate(_LETTERS)
+    shape = word.translate(_LETTERS) if word.isascii() else _shape_beyond(word)
     at = word.find("y", 1)
     while at > 0:
         if shape[at - 1] == "c":
             shape = f"{shape[:at]}v{shape[at + 1 :]}"
         at = word.find("y", at + 1)
     return shape
+
+
+def _shape_beyond(word: str) -> str:
+    bare = (unicodedata.normalize("NFD", letter)[0] for letter in word)
+    return "".join(letter.translate(_LETTERS) if letter.isascii() else "c" for letter in bare)
 
 
 def _measure(stem: str) -> int:

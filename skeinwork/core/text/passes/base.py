@@ -8,6 +8,7 @@ stream pass everything is again by type.
 
 from __future__ import annotations
 
+import unicodedata
 from abc import abstractmethod
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
@@ -29,17 +30,29 @@ class Forms:
 
     Attributes
     ----------
-    surface, current : the types as they stand in the text, and what they have become
+    surface, current : the types as they stand in the text, and what they have become; one word
+        whether it was written composed, decomposed or with soft hyphens
+    readable : what they were before a pass, such as stemming, that makes forms nobody reads
     classes : uint8[n_types], index into ``segment.CLASSES``
     alive : bool[n_types]
+    apart : bool[n_types], words in capitals that are kept apart; lists and stems pass them by
+    counts : int64[n_types], how often each stands outside headings; zeros for words of a list
+    concerned, offered : bool[n_types], types that the pass at work names, and that it could spare
     applied : the type passes that have been applied
     """
 
-    def __init__(self, types: Sequence[str], classes: NDArray[np.uint8]) -> None:
-        self.surface = list(types)
-        self.current = list(types)
+    def __init__(
+        self, types: Sequence[str], classes: NDArray[np.uint8],
+        counts: NDArray[np.int64] | None = None,
+    ) -> None:  # fmt: skip
+        self.surface = [one_word(word) for word in types]
+        self.current = list(self.surface)
+        self.readable = list(self.surface)
         self.classes = classes
         self.alive: Mask = np.ones(len(self.surface), dtype=bool)
+        self.apart: Mask = np.zeros(len(self.surface), dtype=bool)
+        self.counts = np.zeros(len(self.surface), np.int64) if counts is None else counts
+        self.name_none()
         self.applied: list[TypePass] = []
 
     def reduce(self, words: Sequence[str], kind: int = segment.WORD) -> list[str]:
@@ -52,7 +65,9 @@ class Forms:
 
     def rewrite(self, change: Callable[[str], str], words_only: bool = False) -> None:
         """Give every type (or word) that is still alive a new form."""
-        wanted = self.alive & (self.classes == segment.WORD) if words_only else self.alive
+        wanted = self.alive & ~self.apart
+        if words_only:
+            wanted &= self.classes == segment.WORD
         for at in np.flatnonzero(wanted).tolist():
             self.current[at] = change(self.current[at])
 
@@ -64,9 +79,25 @@ class Forms:
             count=len(self.current),
         )
 
+    def name_none(self) -> None:
+        """Forget what the pass before named."""
+        self.concerned = self.offered = self.none()
+
     def none(self) -> Mask:
         """No type."""
         return np.zeros(len(self.current), dtype=bool)
+
+
+_UNSEEN = dict.fromkeys(map(ord, "\u00ad\u200b\u2060\ufeff"))
+
+
+def one_word(word: str) -> str:
+    """A word composed (NFC), without soft hyphens and other signs of no width.
+
+    >>> one_word("e\u0301t\u00ade\u0301") == "\u00e9t\u00e9"
+    True
+    """
+    return word if word.isascii() else unicodedata.normalize("NFC", word).translate(_UNSEEN)
 
 
 @dataclass(frozen=True)
@@ -148,11 +179,13 @@ class TypePass(BasePass):
     Attributes
     ----------
     rewrites : it changes forms; else it removes
+    says : of the types that it names as ``forms.concerned``, and of those as ``forms.offered``
     readable : what it makes of a word is shown to people; a stem is not
     """
 
     rewrites: ClassVar[bool] = False
     readable: ClassVar[bool] = True
+    says: ClassVar[tuple[str, str]] = ("", "")
 
     @abstractmethod
     def apply(self, forms: Forms) -> Mask:

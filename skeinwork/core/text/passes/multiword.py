@@ -54,7 +54,7 @@ class MultiwordPass(StreamPass):
     def hint(self, before: Sequence[BasePass]) -> str:
         removing = [each for each in before if isinstance(each, TypePass) and not each.rewrites]
         named = ", ".join(each.title.lower() for each in removing if each.on)
-        return f"Words that {named} removed before can't be joined." if named else ""
+        return f"Words that {named} removed before can't be joined." if named and self.terms else ""
 
     def _tree(self) -> dict[str, Any]:
         """The terms by their parts, one level a part; the number of a term ends it, under ""."""
@@ -126,7 +126,7 @@ def _joined(
     classes = np.full(len(named), segment.MULTIWORD, dtype=np.uint8)
     joined = replace(
         tokens, ids=ids[stay], starts=tokens.starts[stay], ends=ends[stay], doc_ptr=doc_ptr,
-        types=[*tokens.types, *named], classes=np.concatenate([tokens.classes, classes]),
+        breaks=tokens.breaks[stay], types=[*tokens.types, *named], classes=np.concatenate([tokens.classes, classes]),
     )  # fmt: skip
     written = ["_".join(term.split()) for term in named]
     return Joined(joined, forms.reduce(written, segment.MULTIWORD))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
@@ -13,6 +13,8 @@ from skeinwork.core.text.passes.base import Forms, Mask, TypePass
 class ShortWordsPass(TypePass):
     """Remove words of fewer characters than a limit."""
 
+    VERSION: ClassVar[int] = 2
+
     title = "Short words"
     about = "words of few letters go"
     kind: Literal["short-words"] = "short-words"
@@ -22,5 +24,5 @@ class ShortWordsPass(TypePass):
         return f"under {self.under} letters"
 
     def apply(self, forms: Forms) -> Mask:
-        words = forms.classes != segment.EMOJI
+        words = (forms.classes != segment.EMOJI) & ~forms.apart
         return words & forms.matching(lambda form: len(form) < self.under)

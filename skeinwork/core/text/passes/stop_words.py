@@ -29,5 +29,7 @@ class StopWordsPass(ListPass):
         return f"{shipped} + {len(self.own)} own" if self.own else shipped
 
     def listed(self) -> Sequence[str]:
-        shipped = stopwords.english() if self.language == "english" else frozenset()
-        return sorted((shipped | set(self.own)) - set(self.keep))
+        return sorted(set(self.own) - set(self.keep))
+
+    def shipped(self) -> frozenset[str]:
+        return stopwords.english() - set(self.keep) if self.language == "english" else frozenset()

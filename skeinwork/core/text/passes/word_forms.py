@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import ClassVar, Literal
 
 from pydantic import Field
@@ -11,7 +12,13 @@ from skeinwork.core.text.passes.base import Forms, Mask, TypePass
 
 
 class WordFormsPass(TypePass):
-    """Bring the forms of a word together."""
+    """Bring the forms of a word together.
+
+    Capitals and a possessive ’s stay as they are, so that it does not matter whether they go before
+    or after.
+    """
+
+    VERSION: ClassVar[int] = 2
 
     title = "Word forms"
     about = "the forms of a word become one"
@@ -28,5 +35,17 @@ class WordFormsPass(TypePass):
 
     def apply(self, forms: Forms) -> Mask:
         form = METHODS[self.method].form
-        forms.rewrite(lambda word: form(word) if word.isascii() and word.islower() else word, True)
+        forms.rewrite(lambda word: _formed(word, form), words_only=True)
         return forms.none()
+
+
+def _formed(word: str, form: Callable[[str], str]) -> str:
+    for ending in ("'s", "’s", "'", "’"):
+        if word.endswith(ending) and len(word) > len(ending):
+            return _formed(word[: -len(ending)], form) + ending
+    if not word.replace("-", "").isalpha():
+        return word
+    formed = form(word.lower())
+    if word.islower():
+        return formed
+    return formed.upper() if word.isupper() and len(word) > 1 else formed[:1].upper() + formed[1:]

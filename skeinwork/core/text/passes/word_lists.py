@@ -4,26 +4,78 @@ from __future__ import annotations
 
 from abc import abstractmethod
 from collections.abc import Sequence
+from typing import ClassVar
 
 from skeinwork.core.text import segment
 from skeinwork.core.text.passes.base import BasePass, Forms, Mask, TypePass
+from skeinwork.core.text.passes.multiword import MultiwordPass
+
+_NAMED = 4
 
 
 class ListPass(TypePass):
-    """A pass that removes the words of a list, whatever reduction stands before it."""
+    """A pass that removes the words of a list, wherever it stands.
+
+    Words of a list that ships with the program go only as they are written: after stemming *use*
+    would go for *us*, *willing* for *will*. A word that the analyst listed goes with all words of
+    its form, which are named beside the pass.
+    """
+
+    VERSION: ClassVar[int] = 2
+    says: ClassVar[tuple[str, str]] = (
+        "These go too, since they have the form of a listed word",
+        "",
+    )
 
     @abstractmethod
     def listed(self) -> Sequence[str]:
-        """The words to remove, as the analyst wrote them."""
+        """The words to remove that the analyst wrote."""
+
+    def shipped(self) -> frozenset[str]:
+        """Those of a list that ships with the program."""
+        return frozenset()
 
     def hint(self, before: Sequence[BasePass]) -> str:
-        reducing = [each for each in before if isinstance(each, TypePass) and not each.readable]
-        if not any(each.on for each in reducing):
+        joined = {
+            " ".join(term.casefold().split())
+            for each in before if isinstance(each, MultiwordPass) and each.on
+            for term in each.terms
+        }  # fmt: skip
+        several = [
+            word for word in self.listed()
+            if " " in word and " ".join(word.casefold().split()) not in joined
+        ]  # fmt: skip
+        if not several:
             return ""
-        return f"Stands after {reducing[-1].title.lower()}, so the list is brought to them as well."
+        named = ", ".join(f"“{word}”" for word in several[:_NAMED])
+        more = f" and {len(several) - _NAMED} more" if len(several) > _NAMED else ""
+        return (
+            f"{named}{more} can match nothing: an entry of several words needs a pass Multiword terms "
+            "before this one that lists it too."
+        )
 
-    def apply(self, forms: Forms) -> Mask:
+    def _of_list(self, forms: Forms) -> Mask:
+        """Types that are on a list as they are written."""
+        own, shipped = set(self.listed()), self.shipped()
+        words = own | {word.casefold() for word in own}
+
+        def on_list(word: str) -> bool:
+            folded = word.casefold()
+            return word in words or folded in words or folded in shipped
+
+        found = forms.none()
+        for at, (word, alive) in enumerate(zip(forms.readable, forms.alive, strict=True)):
+            found[at] = alive and (word in own if forms.apart[at] else on_list(word))
+        return found
+
+    def _of_form(self, forms: Forms) -> Mask:
+        """Types that have the form of a word which the analyst listed."""
         listed = list(self.listed())
         joined = ["_".join(word.split()) for word in listed if " " in word]
         words = {*listed, *forms.reduce(listed), *forms.reduce(joined, segment.MULTIWORD)}
-        return forms.matching(lambda form: form in words or form.casefold() in words)
+        return ~forms.apart & forms.matching(lambda form: form in words or form.casefold() in words)
+
+    def apply(self, forms: Forms) -> Mask:
+        on_list, of_form = self._of_list(forms), self._of_form(forms)
+        forms.concerned = of_form & ~on_list
+        return on_list | of_form

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from typing import Any, ClassVar, Generic, Literal, TypeVar
+from typing import Any, ClassVar, Generic, TypeVar
 
 import numpy as np
 import scipy
@@ -11,9 +11,10 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.progress import Report, silent
+from skeinwork.core.topics.held_out import Gain
 from skeinwork.core.topics.model import TopicModel
-
-Verdict = Literal["settled", "still moving", "stuck"]
+from skeinwork.core.topics.trace import Trend
+from skeinwork.core.topics.trace import Verdict as Verdict
 
 
 class MethodSettings(BaseModel):
@@ -49,6 +50,10 @@ class Method(ABC, Generic[S]):
     settings: ClassVar[type[MethodSettings]]
     watches: ClassVar[tuple[str, ...]]
 
+    def reads(self, settings: S, lengths: NDArray[np.int8]) -> NDArray[np.bool_]:
+        """Which terms a fit reads, bool[n_terms]; ``lengths`` are words in each."""
+        return np.ones(len(lengths), dtype=bool)
+
     @abstractmethod
     def check(self, counts: scipy.sparse.csr_matrix, settings: S) -> None:
         """Raise ``BadInputError`` where a fit would mean nothing."""
@@ -66,6 +71,18 @@ class Method(ABC, Generic[S]):
     @abstractmethod
     def verdict(self, model: TopicModel) -> Verdict:
         """What the trace says."""
+
+    def trend(self, model: TopicModel) -> Trend | None:
+        """How much what it watches first still changed at the end; None where that is not known."""
+        return None
+
+    def gain(self, counts: scipy.sparse.csr_matrix, settings: S) -> Gain | None:
+        """How much better such topics foretell words than one topic for all; None if not known."""
+        return None
+
+    def recovery(self, model: TopicModel, lengths: NDArray[np.int64]) -> float | None:
+        """At which factor differences between groups come out; None where that is not known."""
+        return None
 
     @abstractmethod
     def remarks(self, model: TopicModel) -> str:

@@ -19,16 +19,21 @@ from pydantic import Field
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.topics.gibbs import count_topics, optimise_alpha, optimise_beta, sweep
+from skeinwork.core.topics.held_out import Gain, gain_over_one_topic, tokens_of
 from skeinwork.core.topics.methods.base import Method, MethodSettings
 from skeinwork.core.topics.model import Samples, TopicModel
+from skeinwork.core.topics.recovery import recovery
 from skeinwork.core.topics.starts import gathered_documents
+from skeinwork.core.topics.trace import Trend, Verdict, trend, verdict
 
 _OPTIMISE_EVERY = 20
-_TRACE_EVERY = 10
+_TRACE_EVERY = 5
+_REPORT_EVERY = 10
 _SAVED = 10
 _STARTS = 8
 _START_ITERATIONS = 10
 _FOLLOW = 0.9
+_HELD_OUT_ITERATIONS = 60
 # Seconds that a token takes in one iteration, and more of them for each topic.
 _A_TOKEN, _A_TOPIC = 4.2e-8, 2.7e-9
 
@@ -40,18 +45,20 @@ class LdaSettings(MethodSettings):
     iterations: int = Field(400, ge=20, le=20_000)
     alpha: float | None = Field(
         None,
-        gt=0,
+        ge=1e-6,
         le=100,
         description="document prior per topic",
         json_schema_extra={"left_open": "optimised"},
     )
     beta: float | None = Field(
         None,
-        gt=0,
+        ge=1e-6,
         le=100,
         description="word prior per term",
         json_schema_extra={"left_open": "optimised"},
     )
+
+    ngrams: bool = Field(False, description="count n-grams too; a word in a pair then counts twice")
 
 
 class Chain:
@@ -63,9 +70,7 @@ class Chain:
         self.n_docs, self.n_terms = counts.shape
         self.k = settings.topics
         self.settings = settings
-        self.words = np.repeat(counts.indices, counts.data).astype(np.int32)
-        ends = np.concatenate([[0], np.cumsum(counts.data, dtype=np.int64)])
-        self.doc_ptr = ends[counts.indptr].astype(np.int64)
+        self.words, self.doc_ptr = tokens_of(counts)
         start = np.random.default_rng([settings.seed, settings.topics, start_number])
         self.state = start.integers(0, 2**63, size=1, dtype=np.uint64)
         self.z = start.integers(0, self.k, size=len(self.words), dtype=np.int32)
@@ -102,11 +107,15 @@ class Chain:
         gammaln = scipy.special.gammaln
         docs = self.doc_counts()
         lengths = docs.sum(axis=1)
-        value = self.k * (gammaln(self.n_terms * self.beta) - self.n_terms * gammaln(self.beta))
-        value += gammaln(self.word_topic + self.beta).sum()
+        # Counts of zero take nothing from a prior's gamma function.
+        row, topic = np.nonzero(docs)
+        held, whole = self.alpha[topic], self.alpha.sum()
+        some = self.word_topic[self.word_topic > 0] + self.beta
+        value = self.k * gammaln(self.n_terms * self.beta)
+        value += gammaln(some).sum() - len(some) * gammaln(self.beta)
         value -= gammaln(self.topic_total + self.n_terms * self.beta).sum()
-        value += self.n_docs * (gammaln(self.alpha.sum()) - gammaln(self.alpha).sum())
-        value += gammaln(docs + self.alpha).sum() - gammaln(lengths + self.alpha.sum()).sum()
+        value += (gammaln(docs[row, topic] + held) - gammaln(held)).sum()
+        value += len(docs) * gammaln(whole) - gammaln(lengths + whole).sum()
         return float(value / max(len(self.words), 1))
 
     def topic_word(self) -> NDArray[np.float64]:
@@ -131,7 +140,12 @@ def check(counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> None:
         raise BadInputError("LDA reads counts, not weights. Fit it on the counts of this matrix.")
     filled = int((np.diff(counts.indptr) > 0).sum())
     if counts.shape[1] == 0 or filled == 0:
-        raise BadInputError("The vocabulary is empty. Loosen the pruning in Weigh.")
+        raise BadInputError("The vocabulary is empty, so there is nothing to fit.")
+    if filled == 1:
+        raise BadInputError(
+            "Only one document has counted words, and one makes no topics. Bring in more at Gather, or "
+            "cut it into parts there."
+        )
     if settings.topics > filled:
         raise BadInputError(
             f"{settings.topics} topics are more than the {filled} documents with words. Ask for fewer."
@@ -192,9 +206,10 @@ def fit(
     words, docs, priors = np.zeros((sampler.k, sampler.n_terms)), [], []
     shares = np.zeros((sampler.n_docs, sampler.k))
     for iteration, moved in _iterate(sampler, n):
-        if iteration % _TRACE_EVERY == 0 or iteration == n:
+        if iteration % _TRACE_EVERY == 0:
             share = moved / max(len(sampler.words), 1)
             trace.append((iteration, sampler.log_likelihood(), share))
+        if iteration % _REPORT_EVERY == 0 or iteration == n:
             top = _top_words(sampler)
             report("Sampling", iteration / n, trace=trace, top=top, iteration=iteration)
         if iteration in saved_at:
@@ -214,9 +229,13 @@ class Lda(Method[LdaSettings]):
     name: ClassVar[str] = "lda"
     title: ClassVar[str] = "LDA"
     about: ClassVar[str] = "latent Dirichlet allocation"
-    VERSION: ClassVar[int] = 2
+    VERSION: ClassVar[int] = 3
     settings: ClassVar[type[LdaSettings]] = LdaSettings
     watches: ClassVar[tuple[str, str]] = ("log-likelihood per token", "tokens that changed topic")
+
+    def reads(self, settings: LdaSettings, lengths: NDArray[np.int8]) -> NDArray[np.bool_]:
+        """Words, and phrases that replace some, unless n-grams are asked for."""
+        return np.asarray((lengths == 1) | settings.ngrams)
 
     def check(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> None:
         check(counts, settings)
@@ -228,24 +247,30 @@ class Lda(Method[LdaSettings]):
 
     def seconds(self, settings: LdaSettings, tokens: int) -> float:
         """Every token is weighed for every topic in each iteration, those of the starts too."""
-        iterations = settings.iterations + _STARTS * _START_ITERATIONS
+        iterations = settings.iterations + _STARTS * _START_ITERATIONS + _HELD_OUT_ITERATIONS
         return tokens * iterations * (_A_TOKEN + _A_TOPIC * settings.topics)
 
-    def verdict(self, model: TopicModel) -> Literal["settled", "still moving", "stuck"]:
-        """The last third of the log-likelihood is compared with its own noise.
+    def verdict(self, model: TopicModel) -> Verdict:
+        return verdict(model.trace[:, 1], model.trace[:, 2])
 
-        A rise of more than twice the spread of its differences is movement; no change of topics at
-        all is stuck.
-        """
-        last = model.trace[-max(4, len(model.trace) // 3) :]
-        if len(last) < 4:
-            return "still moving"
-        if last[:, 2].max() == 0:
-            return "stuck"
-        half = len(last) // 2
-        rise = last[half:, 1].mean() - last[:half, 1].mean()
-        noise = np.diff(last[:, 1]).std() + 1e-9
-        return "still moving" if rise > 2 * noise else "settled"
+    def trend(self, model: TopicModel) -> Trend | None:
+        return trend(model.trace[:, 1])
+
+    def gain(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> Gain | None:
+        """Of a short chain of its own on four in five documents."""
+
+        def train(
+            known: scipy.sparse.csr_matrix,
+        ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+            sampler = Chain(known, settings, 0)
+            for _ in _iterate(sampler, _HELD_OUT_ITERATIONS):
+                pass
+            return sampler.topic_word(), sampler.alpha
+
+        return gain_over_one_topic(counts, train, settings.seed)
+
+    def recovery(self, model: TopicModel, lengths: NDArray[np.int64]) -> float | None:
+        return recovery(np.asarray(model.topic_word), model.by_topic["alpha"], lengths)
 
     def remarks(self, model: TopicModel) -> str:
         alpha = model.by_topic["alpha"]

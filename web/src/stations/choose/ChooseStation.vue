@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandChange, useStrandQuery } from '@/api/strand'
+import { useTakeFit } from '@/api/topics'
 import JobNotice from '@/frame/JobNotice.vue'
 import StaleNotice from '@/frame/StaleNotice.vue'
 import Waiting from '@/frame/Waiting.vue'
@@ -30,22 +31,22 @@ const fits = useStrandQuery(
 const found = computed(() => fits.data.value)
 const suggested = computed(() => found.value?.sweep)
 const typed = ref<{ counts?: string; seeds?: string; iterations?: number }>({})
-const part = <Name extends keyof typeof typed.value>(name: Name, otherwise: () => (typeof typed.value)[Name]) =>
-  computed({
-    get: () => typed.value[name] ?? otherwise(),
-    set: (value) => (typed.value = { ...typed.value, [name]: value }),
-  })
-const counts = part('counts', () => suggested.value?.counts.join(', '))
-const seeds = part('seeds', () => suggested.value?.seeds.join(', '))
-const iterations = part('iterations', () => suggested.value?.iterations)
+/** What is written in a box, or suggested. In hand it keeps what it holds, for a suggestion that arrives meanwhile
+ * must not mix with what is written; left empty it shows the suggestion again. */
+const part = <Name extends keyof typeof typed.value>(name: Name, otherwise: () => (typeof typed.value)[Name]) => {
+  const set = (value?: (typeof typed.value)[Name] | '') => (typed.value = { ...typed.value, [name]: value })
+  const value = computed({ get: () => typed.value[name] ?? otherwise(), set })
+  return { value, hold: { onFocus: () => set(value.value ?? ''), onBlur: () => value.value || set(undefined) } }
+}
+const { value: counts, hold: holdCounts } = part('counts', () => suggested.value?.counts.join(', '))
+const { value: seeds, hold: holdSeeds } = part('seeds', () => suggested.value?.seeds.join(', '))
+const { value: iterations, hold: holdIterations } = part('iterations', () => suggested.value?.iterations)
 const { atWork: working, told, progress } = useJob('sweep')
 const fitted = computed(() => progress.value?.parts.fit)
 const sweep = useStrandChange((strandId, body: Schemas['SweepRequest']) =>
   ask(client.POST('/api/strands/{strand_id}/sweeps', { params: strandPath(strandId), body })),
 )
-const take = useStrandChange((strandId, fit: string) =>
-  ask(client.POST('/api/strands/{strand_id}/take', { params: strandPath(strandId), body: { fit } })),
-)
+const take = useTakeFit()
 function start() {
   const wanted = {
     counts: parseNumbers(counts.value ?? ''),
@@ -56,20 +57,33 @@ function start() {
     return say('Write counts and seeds as numbers, such as 4, 6, 8 or 4-20.', 'bad')
   sweep.mutate(wanted)
 }
-const all = computed<Fit[]>(() => found.value?.fits ?? [])
+/** The fits of one series of settings: others are another comparison. */
+const series = computed(() => Number(get('series') || (found.value?.of ?? 0)))
+const all = computed<Fit[]>(() => (found.value?.fits ?? []).filter((fit) => fit.series === series.value))
+const isOf = computed(() => series.value === found.value?.of)
 const chosen = computed(() => all.value.find((fit) => fit.identity === get('fit')) ?? best.value ?? there.value)
 /** Where nothing is suggested yet: the strand's own fit, or the first. */
 const there = computed(() => all.value.find((fit) => fit.current) ?? all.value[0])
-/** The fit to suggest: at the suggested count the most coherent seed. */
+/** The fit to suggest: at the suggested count the most coherent of the seeds that are in no poorer mode. */
 const best = computed(() => {
-  const at = all.value.filter((fit) => fit.settings.topics === found.value?.suggested)
-  return at.reduce<Fit | undefined>((a, b) => (a && a.coherence >= b.coherence ? a : b), undefined)
+  const at = all.value.filter((fit) => fit.settings.topics === found.value?.suggested && !fit.poorer)
+  return at.reduce<Fit | undefined>((a, b) => (a && (a.coherence ?? -1) >= (b.coherence ?? -1) ? a : b), undefined)
 })
+/** Counts to try where no optimum is in sight, with the seeds and iterations that were used. */
+function widen() {
+  const first = all.value[0]
+  typed.value = {
+    counts: found.value?.widen.join(', '),
+    seeds: [...new Set(all.value.map((fit) => fit.settings.seed))].join(', '),
+    iterations: first?.settings.iterations,
+  }
+  start()
+}
 const measures = computed(() => [
   {
     key: 'coherence' as const,
     name: 'Coherence',
-    note: 'NPMI, 10 words, windows of 10; rewards frequent neighbours',
+    note: 'NPMI of 10 words, windows of 10, not smoothed; rewards frequent neighbours',
   },
   {
     key: 'exclusivity' as const,
@@ -120,10 +134,23 @@ async function takeFit(fit: Fit) {
     <StaleNotice :steps="['corpus', 'cleaning', 'matrix']">
       A sweep rebuilds what it needs first. These fits are of the earlier matrix.
     </StaleNotice>
+    <label v-if="(found?.series.length ?? 0) > 1" class="row small series"
+      >settings compared
+      <select
+        :value="series"
+        aria-label="Series of settings"
+        @change="set({ series: ($event.target as HTMLSelectElement).value, fit: '' })">
+        <option v-for="(name, at) in found?.series" :key="at" :value="at">{{ name }}</option>
+      </select>
+      <span class="soft">fits of other settings are compared by themselves</span></label
+    >
     <form class="row wrap settings" @submit.prevent="start">
-      <label>counts <input v-model="counts" size="24" aria-label="Topic counts" /></label>
-      <label>seeds <input v-model="seeds" size="8" aria-label="Seeds" /></label>
-      <label>iterations <input v-model.number="iterations" type="number" min="20" max="20000" step="10" /></label>
+      <label>counts <input v-model="counts" v-bind="holdCounts" size="24" aria-label="Topic counts" /></label>
+      <label>seeds <input v-model="seeds" v-bind="holdSeeds" size="8" aria-label="Seeds" /></label>
+      <label
+        >iterations
+        <input v-model.number="iterations" v-bind="holdIterations" type="number" min="20" max="20000" step="10"
+      /></label>
       <Button
         v-if="!working"
         type="submit"
@@ -151,8 +178,8 @@ async function takeFit(fit: Fit) {
       <SweepChart
         :fits="all"
         :measures="measures"
-        :candidates="found?.candidates ?? []"
-        :suggested="found?.suggested ?? null"
+        :candidates="isOf ? (found?.candidates ?? []) : []"
+        :suggested="isOf ? (found?.suggested ?? null) : null"
         :chosen="chosen?.identity ?? ''"
         @pick="(fit) => set({ fit })" />
     </ChartFrame>
@@ -164,24 +191,33 @@ async function takeFit(fit: Fit) {
       No fit has been made of this matrix yet. Start a sweep: it fits every count with every seed, side by side.
     </p>
     <div v-if="all.length" class="two">
-      <section v-if="found?.suggestion">
-        <h2>
+      <section v-if="found?.suggestion && isOf">
+        <h2 v-if="found.suggested === null">No count is suggested</h2>
+        <h2 v-else>
           Suggested: {{ found.suggested
           }}<template v-if="found.candidates.length > 1">, of {{ found.candidates.join(', ') }}</template>
         </h2>
         <p class="book">
           {{ found.suggestion }}
         </p>
+        <p v-if="found.widen.length && !working" class="row">
+          <Button :label="`Sweep ${found.widen.join(', ')} too`" @click="widen" />
+        </p>
+        <p v-for="note in found.notes" :key="note" class="notice">{{ note }}</p>
         <p v-if="found.doubt" class="notice">{{ found.doubt }}</p>
       </section>
       <section v-if="chosen">
         <h2>{{ counted(chosen.settings.topics ?? 0, 'topic') }}, seed {{ chosen.settings.seed }}</h2>
         <p class="soft numbers">
-          coherence {{ decimal(chosen.coherence, 3) }} · exclusivity {{ decimal(chosen.exclusivity)
-          }}<template v-if="chosen.stability !== null && chosen.stability !== undefined">
+          <template v-if="chosen.coherence !== null">coherence {{ decimal(chosen.coherence, 3) }} · </template>
+          <template v-if="chosen.exclusivity !== null">exclusivity {{ decimal(chosen.exclusivity) }}</template
+          ><template v-if="chosen.stability !== null && chosen.stability !== undefined">
             · agrees with other seeds {{ decimal(chosen.stability) }}</template
           >
-          · {{ chosen.verdict }} · {{ duration(chosen.seconds) }}
+          <template v-if="chosen.gain">
+            · {{ decimal(chosen.gain.mean) }} nats a token better than one topic at words held out</template
+          >
+          · trace {{ chosen.verdict }} · {{ duration(chosen.seconds) }}
         </p>
         <p class="row">
           <Button
@@ -190,8 +226,22 @@ async function takeFit(fit: Fit) {
             @click="takeFit(chosen)" />
           <span class="soft small">labels follow matched topics as suggestions</span>
         </p>
-        <p v-if="chosen.verdict !== 'settled'" class="notice">
-          This fit was {{ chosen.verdict }} at its last iteration.
+        <p v-if="chosen.poorer" class="notice">
+          This seed stayed in a poorer mode: seed {{ chosen.poorer.seed }} is likelier by
+          {{ decimal(chosen.poorer.nats) }} nats a token.
+          <button class="plain link" @click="set({ fit: chosen.poorer.identity })">
+            Look at seed {{ chosen.poorer.seed }}
+          </button>
+        </p>
+        <p v-if="chosen.empty" class="notice">
+          {{ chosen.empty }} of its {{ chosen.settings.topics }} topics stayed empty; no measure counts them.
+        </p>
+        <p v-if="chosen.verdict !== 'level'" class="notice">
+          {{
+            chosen.verdict === 'still moving'
+              ? 'This fit was still moving at its last iteration.'
+              : `The trace of this fit: ${chosen.verdict}.`
+          }}
         </p>
       </section>
     </div>
@@ -211,6 +261,9 @@ async function takeFit(fit: Fit) {
 }
 .why {
   flex-basis: 100%;
+}
+.series select {
+  max-width: 30rem;
 }
 .settings input[type='number'] {
   width: 5rem;

@@ -25,7 +25,8 @@ const detail = useStrandQuery(
     <ol v-else class="topics" :class="{ waiting: detail.isPlaceholderData.value }">
       <li v-for="(words, at) in detail.data.value.top" :key="at" class="row">
         <span class="numbers soft small">{{ percent(detail.data.value.summary.share[at].mean) }}</span>
-        <span class="book cut" :title="words.join(' ')">{{ words.join(' ') }}</span>
+        <span v-if="detail.data.value.summary.empty?.includes(at)" class="soft">stayed empty</span>
+        <span v-else class="book cut" :title="words.join(' ')">{{ words.join(' ') }}</span>
       </li>
     </ol>
   </section>

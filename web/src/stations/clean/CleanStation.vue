@@ -46,6 +46,7 @@ useKey('k', 'previous specimen', () => go(-1))
 <template>
   <div class="station clean">
     <p v-if="specimen.error.value" class="notice bad wide">{{ specimen.error.value.message }}</p>
+    <p v-if="found?.emptied" class="notice bad wide">{{ found.emptied }}</p>
     <section class="left">
       <div class="row spread">
         <h1>Passes</h1>

@@ -16,6 +16,9 @@ const dragged = ref(-1)
 const over = ref(-1)
 const list = ref<HTMLElement>()
 const left = computed(() => new Map(props.survivals.map((row) => [row.key, row])))
+/** Words to name beside a pass that is on. */
+const named = (pass: Pass) => (pass.on ? left.value.get(pass.key ?? '') : undefined)
+const kept = (pass: Pass) => (pass as { keep?: string[] }).keep ?? []
 /** Passes that need more than plain fields, by their kind. */
 const own = import.meta.glob<{ default: object }>('./own/*.vue', { eager: true })
 const ownPart = (pass: Pass) => own[`./own/${pass.kind}.vue`]?.default
@@ -100,13 +103,29 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
           @click="open = open === pass.key ? '' : (pass.key ?? '')">
           <b>{{ passes.title(pass) }}</b>
           <span v-if="!pass.on" class="soft small">off</span>
+          <span v-else-if="passes.hint(pass)" class="warned small" title="There is something to know of this pass"
+            >look</span
+          >
           <span v-else-if="left.get(pass.key ?? '')?.removed" class="loss small numbers"
             >−{{ count(left.get(pass.key ?? '')?.removed ?? 0) }}</span
           >
         </button>
         <span class="soft small cut line">{{ passes.said(pass) }}</span>
         <div v-if="open === pass.key" class="settings small">
-          <p v-if="passes.hint(pass)" class="soft">{{ passes.hint(pass) }}</p>
+          <p v-if="passes.hint(pass)" class="notice">{{ passes.hint(pass) }}</p>
+          <p v-if="named(pass)?.concerned.length">
+            {{ named(pass)?.says[0] }}: <span class="book">{{ named(pass)?.concerned.join(', ') }}</span>
+          </p>
+          <p v-if="named(pass)?.offered.length" class="row wrap">
+            {{ named(pass)?.says[1] }}:
+            <button
+              v-for="word in named(pass)?.offered"
+              :key="word"
+              class="plain chip"
+              @click="passes.set(at, { keep: [...kept(pass), word] })">
+              {{ word }}
+            </button>
+          </p>
           <component :is="ownPart(pass)" v-if="ownPart(pass)" :pass="pass" @change="passes.set(at, $event)" />
           <template v-else>
             <SettingField
@@ -194,6 +213,12 @@ ol {
 .line {
   display: block;
   max-width: 13rem;
+}
+.warned {
+  color: var(--weld);
+}
+.settings p {
+  margin: 0;
 }
 .settings {
   display: grid;

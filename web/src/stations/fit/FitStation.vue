@@ -4,14 +4,14 @@ import { computed, ref, watch } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandChange, useStrandQuery, useWanted } from '@/api/strand'
-import { useTopics } from '@/api/topics'
+import { useTakeFit, useTopics } from '@/api/topics'
 import JobNotice from '@/frame/JobNotice.vue'
 import SettingField from '@/frame/SettingField.vue'
 import type { Field } from '@/frame/settings'
 import { useJob } from '@/frame/jobs'
 import { useEvidence } from '@/frame/evidence'
 import Swatch from '@/marks/Swatch.vue'
-import { count, counted, percent } from '@/marks/format'
+import { count, counted, decimal, percent } from '@/marks/format'
 
 import TraceChart from './TraceChart.vue'
 
@@ -33,6 +33,7 @@ const settings = ref<Schemas['LdaSettings']>({
   iterations: 400,
   alpha: null,
   beta: null,
+  ngrams: false,
 })
 watch(
   () => wanted.value?.fit,
@@ -70,11 +71,14 @@ const hints = computed(() =>
     .map(([name, field]) => `${name}: ${field.description}`),
 )
 const few = computed(() => usable.value > 0 && usable.value < 10 * (settings.value.topics ?? 0))
-const VERDICTS: Record<string, string> = {
-  settled: 'Settled: the likelihood no longer rises beyond its own noise.',
-  'still moving': 'Still moving: the likelihood was rising at the end. Ask for more iterations.',
-  stuck: 'Stuck: no token changed its topic. Look at the vocabulary.',
-}
+const take = useTakeFit()
+/** N-grams lie over their words: read with them, a word in a pair counts twice. */
+const read = computed(() => {
+  const { tokens = 0, words = 0 } = made.value.matrix ?? {}
+  if (settings.value.ngrams || !words || words === tokens)
+    return `${count(tokens)} ${words < tokens && words ? 'words and n-grams' : 'words'}`
+  return `${count(words)} words, without their n-grams,`
+})
 </script>
 
 <template>
@@ -83,9 +87,7 @@ const VERDICTS: Record<string, string> = {
       <h1>
         {{ job ? 'Fitting' : found ? `${found.said.name}, ${found.said.size}` : 'Fit a topic model' }}
       </h1>
-      <span class="soft small"
-        >{{ method?.about }} on {{ count(made.matrix?.tokens ?? 0) }} tokens of {{ counted(usable, 'document') }}</span
-      >
+      <span class="soft small">{{ method?.about }} on {{ read }} of {{ counted(usable, 'document') }}</span>
     </div>
     <p v-if="!ply('matrix')?.identity" class="notice">
       There is no matrix yet. Bring documents in at Gather; cleaning and weighing follow by themselves.
@@ -113,7 +115,19 @@ const VERDICTS: Record<string, string> = {
       <section>
         <TraceChart v-if="trace.length > 1" :trace="trace" :watches="watches" />
         <template v-if="!job && found">
-          <p :class="{ loss: found.summary.verdict !== 'settled' }">{{ VERDICTS[found.summary.verdict] }}</p>
+          <p
+            v-for="(sentence, at) in found.judged"
+            :key="sentence"
+            :class="{ loss: at === 0 && found.summary.verdict !== 'level' }">
+            {{ sentence }}
+          </p>
+          <p v-if="found.poorer" class="notice">
+            It stayed in a poorer mode: seed {{ found.poorer.seed }} is likelier by
+            {{ decimal(found.poorer.nats) }} nats a token.
+            <button class="plain link" @click="take.mutate(found.poorer.identity)">
+              Take seed {{ found.poorer.seed }}
+            </button>
+          </p>
           <p class="soft small">{{ found.summary.remarks }}.</p>
         </template>
       </section>
@@ -135,7 +149,8 @@ const VERDICTS: Record<string, string> = {
             <Swatch :dye="dye(topic.topic)" />
             <span class="grow">
               <b v-if="topic.label">{{ label(topic.topic) }}</b>
-              <span class="book cut words">{{ found.top[topic.topic]?.join(' ') }}</span>
+              <span v-if="topic.empty" class="soft">stayed empty</span>
+              <span v-else class="book cut words">{{ found.top[topic.topic]?.join(' ') }}</span>
             </span>
             <span class="soft numbers small">{{ percent(topic.share.mean) }}</span>
           </button>

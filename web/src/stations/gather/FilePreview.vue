@@ -133,6 +133,10 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
       field.
     </p>
     <p v-if="!table && !texts.length" class="notice bad">Give the field that holds the documents the role text.</p>
+    <p v-if="file.unseen" class="notice">{{ file.unseen }}</p>
+    <template v-if="!table">
+      <p v-for="remark in file.remarks" :key="remark" class="notice">{{ remark }}</p>
+    </template>
     <p v-if="file.doubtful" class="notice bad">
       {{ counted(file.doubtful, 'byte') }} can’t be read as {{ file.settings.encoding }}; they show as �. Try another
       encoding.

@@ -10,6 +10,7 @@ import { hasStopped, isAtWork, jobs } from '@/frame/jobs'
 import { say } from '@/frame/notices'
 
 import ImportPanel from './ImportPanel.vue'
+import { sendForm } from './uploads'
 import SkeinRow from './SkeinRow.vue'
 
 const router = useRouter()
@@ -31,8 +32,7 @@ async function openFile(event: Event) {
   if (!file) return
   const form = new FormData()
   form.append('file', file)
-  const answer = await fetch('/api/skeins/open', { method: 'POST', body: form }).catch(() => undefined)
-  if (!answer?.ok) say((await answer?.json().catch(() => undefined))?.detail ?? 'The file was not taken.', 'bad')
+  await sendForm('/api/skeins/open', form).catch((fault: Error) => say(fault.message, 'bad'))
   if (picker.value) picker.value.value = ''
 }
 </script>

@@ -1,3 +1,4 @@
+import { count } from '@/marks/format'
 import { ask, client, Problem, type Schemas } from '@/api/client'
 
 export type Preview = Schemas['FilePreview']
@@ -6,12 +7,26 @@ export type Settings = Preview['settings']
 /** More files than this at once are brought in as one folder. */
 export const FOLDER_FROM = 12
 
+/** Refuse before anything is sent what the server would refuse for its size. */
+export function checkSize(form: FormData, limit: number) {
+  const size = [...form.values()].reduce((sum, part) => sum + (part instanceof File ? part.size : 0), 0)
+  if (limit && size > limit)
+    throw new Problem(
+      `That is ${count(Math.ceil(size / 1e6))} MB, over the limit of ${count(limit / 1e6)} MB. Raise it with --upload-limit.`,
+      413,
+    )
+}
+/** The most that may be sent at once, as the server wrote it into the page. */
+export const uploadLimit = () =>
+  Number(document.querySelector<HTMLMetaElement>('meta[name="upload-limit"]')?.content) || 0
+
 /** Send a form, telling how much of it has gone. */
-function post(path: string, form: FormData, progress: (share: number) => void): Promise<Preview> {
+export function sendForm<Answer>(path: string, form: FormData, progress?: (share: number) => void): Promise<Answer> {
   return new Promise((resolve, reject) => {
+    checkSize(form, uploadLimit())
     const request = new XMLHttpRequest()
     request.open('POST', path)
-    request.upload.onprogress = (event) => progress(event.loaded / event.total)
+    request.upload.onprogress = (event) => progress?.(event.loaded / event.total)
     request.onerror = () => reject(new Problem('The upload broke off. Choose the file again; nothing was kept.', 0))
     request.onload = () => {
       let body
@@ -20,7 +35,7 @@ function post(path: string, form: FormData, progress: (share: number) => void): 
       } catch {
         body = {}
       }
-      if (request.status === 200) resolve(body)
+      if (request.status < 300) resolve(body)
       else reject(new Problem(body.detail ?? 'The file was refused.', request.status))
     }
     request.send(form)
@@ -31,7 +46,7 @@ function post(path: string, form: FormData, progress: (share: number) => void): 
 export function sendFile(file: File, progress: (share: number) => void): Promise<Preview> {
   const form = new FormData()
   form.append('file', file)
-  return post('/api/uploads', form, progress)
+  return sendForm('/api/uploads', form, progress)
 }
 
 /** Bring many files in as one folder, each with its path. */
@@ -40,7 +55,7 @@ export function sendFolder(files: File[], progress: (share: number) => void): Pr
   const path = (file: File) => file.webkitRelativePath || file.name
   form.append('name', path(files[0]).includes('/') ? path(files[0]).split('/')[0] : `${files.length} files`)
   for (const file of files) form.append('files', file, path(file))
-  return post('/api/uploads/folder', form, progress)
+  return sendForm('/api/uploads/folder', form, progress)
 }
 
 /** The preview of a file under other settings. */

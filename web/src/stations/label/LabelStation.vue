@@ -76,9 +76,10 @@ useKey('l', 'label the topic', startLabel)
     </p>
     <StaleNotice :steps="['fit']" class="wide" />
     <p v-if="doubt" class="notice wide">
-      This fit was {{ doubt }} at its last iteration, so its topics may still change. Ask for more iterations at
+      The trace of this fit: {{ doubt }}. Its topics may still change; ask for more iterations at
       <RouterLink to="fit">Fit</RouterLink> before you label them.
     </p>
+    <p v-for="said in query.data.value?.notes" :key="said" class="notice wide">{{ said }}</p>
     <Waiting v-if="fit && query.isPending.value" class="wide" what="Reading the topics" />
     <TopicList v-if="topics.length" :topics="topics" :current="current" @pick="(at) => select({ topic: at })" />
     <section v-if="topic">
@@ -122,10 +123,12 @@ useKey('l', 'label the topic', startLabel)
             <dt>share of tokens</dt>
             <dd>
               {{ percent(topic.share.mean) }}
-              <span class="soft small">{{ percent(topic.share.low) }} to {{ percent(topic.share.high) }}</span>
+              <span v-if="topic.share.low !== null && topic.share.high !== null" class="soft small"
+                >{{ percent(topic.share.low) }} to {{ percent(topic.share.high) }}</span
+              >
             </dd>
             <dt>coherence (NPMI)</dt>
-            <dd>{{ decimal(topic.npmi) }}</dd>
+            <dd>{{ topic.npmi === null ? 'none: empty' : decimal(topic.npmi) }}</dd>
             <dt>documents with 10 % or more</dt>
             <dd>{{ counted(topic.documents, 'document') }}</dd>
             <template v-if="topic.seeds">

@@ -8,7 +8,7 @@ import { colour } from '@/marks/dyes'
 
 const props = defineProps<{ topics: Topic[]; current: number }>()
 defineEmits<{ pick: [number] }>()
-const most = computed(() => Math.max(...props.topics.map((topic) => topic.share.high)))
+const most = computed(() => Math.max(...props.topics.map((topic) => topic.share.high ?? topic.share.mean)))
 const place = (share: number) => `${(100 * share) / most.value}%`
 </script>
 
@@ -35,13 +35,14 @@ const place = (share: number) => `${(100 * share) / most.value}%`
           <i
             class="whisker"
             :style="{
-              left: place(topic.share.low),
-              width: `calc(${place(topic.share.high)} - ${place(topic.share.low)})`,
+              left: place(topic.share.low ?? topic.share.mean),
+              width: `calc(${place(topic.share.high ?? topic.share.mean)} - ${place(topic.share.low ?? topic.share.mean)})`,
             }" />
         </span>
       </span>
       <span class="numbers right"
-        >{{ percent(topic.share.mean) }}<small class="soft">{{ decimal(topic.npmi) }}</small></span
+        >{{ percent(topic.share.mean)
+        }}<small class="soft">{{ topic.npmi === null ? '–' : decimal(topic.npmi) }}</small></span
       >
     </button>
     <p class="soft small">

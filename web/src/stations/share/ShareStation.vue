@@ -60,7 +60,7 @@ const command = 'skeinwork weave pattern.json --documents FILE --out results'
         <section v-if="shown">
           <div class="row spread">
             <h2>{{ shown.name }}</h2>
-            <a :href="`/api/strands/${id}/exports/${shown.name}`" download>Save this file</a>
+            <a :href="`/api/strands/${id}/exports/${encodeURIComponent(shown.name)}`" download>Save this file</a>
           </div>
           <pre class="beginning" tabindex="0">{{ shown.beginning }}{{ shown.whole ? '' : '…' }}</pre>
         </section>

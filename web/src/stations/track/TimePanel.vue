@@ -16,7 +16,7 @@ import ValueAxis from '@/marks/ValueAxis.vue'
 import { colour, dashOf } from '@/marks/dyes'
 import { count, percent, period } from '@/marks/format'
 
-import { cellsOf, placeOf } from './prevalence'
+import { cellsOf, estimate, placeOf, resting } from './prevalence'
 
 const props = defineProps<{
   table: PrevalenceTable
@@ -34,7 +34,6 @@ const { select } = useEvidence()
 const width = ref(800)
 const FOOT = 22
 const LEFT = 46
-const FAINT = 10
 const plot = computed(() => (props.tall ? 340 : 76))
 const cells = computed(() => cellsOf(props.table, props.group))
 const n = computed(() => cells.value.reduce((sum, cell) => sum + cell.documents, 0))
@@ -47,7 +46,10 @@ const lines = computed(() =>
     topic,
     points: cells.value.map((cell, at) => {
       const value = cell.values[topic]
-      return value ? { x: mid(at), y: y.value(value.mean), low: y.value(value.low), high: y.value(value.high) } : null
+      if (!value) return null
+      const known = value.low !== null && value.high !== null
+      const band = known ? { low: y.value(value.low!), high: y.value(value.high!) } : {}
+      return { x: mid(at), y: y.value(value.mean), ...band }
     }),
   })),
 )
@@ -65,8 +67,9 @@ const choice = (topic: number, at: number) => ({
   at: props.table.periods[at],
 })
 const said = (topic: number, at: number) => {
-  const value = cells.value[at].values[topic]
-  return `${label(topic)}, ${props.name}, ${period(props.table.periods[at])}: ${percent(value.mean)} (${percent(value.low)} to ${percent(value.high)}), n ${count(cells.value[at].documents)}`
+  const cell = cells.value[at]
+  const where = `${label(topic)}, ${props.name}, ${period(props.table.periods[at])}`
+  return `${where}: ${estimate(cell.values[topic], props.table.least)}, ${resting(cell)}`
 }
 const points = computed(() =>
   props.topics.flatMap((topic) =>
@@ -80,7 +83,8 @@ const points = computed(() =>
               said: said(topic, at),
               colour: colour(dye(topic)),
               radius: 2.6,
-              faint: cell.documents < FAINT,
+              faint: cell.units < props.table.few,
+              hollow: cell.units < props.table.least,
               evidence: choice(topic, at),
             },
           ]
@@ -99,6 +103,7 @@ const rows = computed(() =>
         value?.low ?? null,
         value?.high ?? null,
         cell.documents,
+        cell.units,
       ]
     }),
   ),
@@ -114,7 +119,7 @@ const totals = computed(() => {
     :title="name"
     :note="`n = ${count(n)}`"
     :name="`prevalence-${name}`"
-    :header="['period', 'topic', 'mean', 'low', 'high', 'documents']"
+    :header="['period', 'topic', 'mean', 'low', 'high', 'documents', 'units']"
     :rows="rows">
     <div class="panel">
       <Plot v-model:width="width" :height="plot + FOOT" :label="`${name}, prevalence over time`" class="grow">
@@ -145,12 +150,14 @@ const totals = computed(() => {
         <li v-for="{ topic, value } in totals" :key="topic">
           <button
             class="plain row small numbers"
-            :title="`${label(topic)} in ${name}`"
+            :title="value && `${label(topic)} in ${name}: ${estimate(value, table.least)}`"
             @click="select({ topic, field: table.group ?? undefined, value: name })">
             <Swatch :dye="dye(topic)" :size="12" />
             <template v-if="value"
               >{{ percent(value.mean) }}
-              <span class="soft">± {{ (50 * (value.high - value.low)).toFixed(1) }}</span></template
+              <span v-if="value.low !== null && value.high !== null" class="soft"
+                >{{ (100 * value.low).toFixed(1) }} to {{ (100 * value.high).toFixed(1) }}</span
+              ></template
             >
           </button>
         </li>
@@ -168,7 +175,8 @@ ul {
   list-style: none;
   margin: 0;
   padding: 0;
-  width: 7rem;
+  width: 10rem;
+  white-space: nowrap;
   flex: none;
 }
 li button {

@@ -3,22 +3,22 @@ import { computed, ref } from 'vue'
 
 import { ask, client } from '@/api/client'
 import { strandPath, useStrandChange, useStrandQuery } from '@/api/strand'
-import { usePrevalence, type Period } from '@/api/prevalence'
+import { useDifferences, usePrevalence, type Period } from '@/api/prevalence'
 import { useTopics } from '@/api/topics'
 import { useAddress } from '@/frame/address'
 import Waiting from '@/frame/Waiting.vue'
 import { useEvidence } from '@/frame/evidence'
 import Swatch from '@/marks/Swatch.vue'
-import { count, counted, day, percent } from '@/marks/format'
+import { count, counted, day, decimal } from '@/marks/format'
 
+import DifferenceChart from './DifferenceChart.vue'
 import GroupChart from './GroupChart.vue'
 import TimePanel from './TimePanel.vue'
-import { cellAt } from './prevalence'
+import { cellAt, chance, estimate, points, resting } from './prevalence'
 
 const { topics, fit, label, dye } = useTopics()
 const { get, list, set } = useAddress()
 const { request, topic: selectedTopic } = useEvidence()
-const LEAST = 10
 const chosen = computed(() => {
   const given = list('t')
     .map(Number)
@@ -39,15 +39,24 @@ const period = computed(() => {
   return asked === 'none' ? undefined : (asked as Period)
 })
 const basics = usePrevalence({})
+/** What was sampled: as suggested until chosen; a group can't be its own unit. */
+const sampledSuggestion = computed(() => basics.data.value?.suggested_units.find((each) => each.unit !== group.value))
+const unit = computed(() => {
+  const asked = get('unit') || (sampledSuggestion.value?.unit ?? 'documents')
+  return asked === 'documents' || asked === group.value ? undefined : asked
+})
+const page = computed(() => Number(get('page', '1')) || 1)
+const sampled = computed(() => ({ group: group.value, weight: weight.value, unit: unit.value }))
 const tracked = usePrevalence(
-  () => ({ group: group.value, period: period.value, weight: weight.value }),
+  () => ({ ...sampled.value, period: period.value, page: page.value }),
   () => !!basics.data.value,
 )
 const table = computed(() => tracked.data.value)
 const byGroup = usePrevalence(
-  () => ({ group: group.value, weight: weight.value }),
-  () => !!group.value,
+  () => ({ ...sampled.value, page: page.value }),
+  () => !!group.value && !!basics.data.value,
 )
+const differing = useDifferences(() => (basics.data.value ? sampled.value : {}))
 const events = useStrandQuery('events', 0, (id) =>
   ask(client.GET('/api/strands/{strand_id}/events', { params: strandPath(id) })),
 )
@@ -81,12 +90,13 @@ const panels = computed(() => {
   if (!given) return []
   return given.groups.length ? given.groups.map((name, at) => ({ name, at })) : [{ name: '', at: 0 }]
 })
-/** One scale for all panels: the highest upper end that is shown, single-document cells aside. */
+/** One scale for all panels: the highest upper end that is shown, cells of few units aside. */
 const top = computed(() => {
-  const cells = table.value?.cells ?? []
-  const highs = cells
-    .filter((cell) => cell.documents >= LEAST)
-    .flatMap((cell) => chosen.value.map((k) => cell.values[k]?.high ?? 0))
+  const cells = (table.value?.cells ?? []).filter((cell) => cell.documents)
+  const many = cells.filter((cell) => cell.units >= (table.value?.few ?? 0))
+  const highs = (many.length ? many : cells).flatMap((cell) =>
+    chosen.value.map((k) => cell.values[k]?.high ?? cell.values[k]?.mean ?? 0),
+  )
   return Math.max(0.05, ...highs)
 })
 /** What is selected, where one of the tables has exactly that. */
@@ -98,8 +108,19 @@ const said = computed(() => {
   const cell = tables
     .map((each) => cellAt(each, choice?.value ?? null, choice?.at ?? null))
     .find((each) => each !== null)
-  return cell ? { topic, n: cell.documents, ...cell.values[topic] } : null
+  if (!cell) return null
+  const against = choice?.at
+    ? undefined
+    : differing.data.value?.differences.find((each) => each.topic === topic && each.group === choice?.value)
+  return { topic, cell, value: cell.values[topic], against }
 })
+const fewest = computed(() => {
+  const units = (table.value?.cells ?? []).map((cell) => cell.units).filter((each) => each > 0)
+  return { few: units.filter((each) => each < (table.value?.few ?? 0)).length, all: units.length }
+})
+const unitOptions = computed(() =>
+  ['documents', ...(basics.data.value?.unit_fields ?? [])].filter((each) => each !== group.value),
+)
 const missing = computed(() => [group.value, period.value ? 'date' : ''].filter(Boolean).join(' or '))
 const asSuggested = computed(() => get('by') === '' && get('each') === '')
 const options = computed(() => ['none', ...(basics.data.value?.group_fields ?? [])])
@@ -113,8 +134,10 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
       <div class="row wrap">
         <h1>Prevalence{{ group ? ` by ${group}` : '' }}</h1>
         <span class="soft small">
-          mean share of {{ weight }}{{ period ? ` per ${period}` : '' }}; band 95 % (documents and posterior draws);
-          ticks n
+          share of {{ weight }}{{ period ? ` per ${period}` : '' }}; {{ period ? 'band' : 'whisker' }} 95 % ({{
+            unit ?? 'documents'
+          }}
+          and posterior draws){{ period ? '; ticks n' : '' }}
         </span>
       </div>
       <div class="row wrap controls">
@@ -139,7 +162,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
         </span>
         <label class="small"
           >by
-          <select :value="group ?? 'none'" aria-label="Group field" @change="set({ by: value($event) })">
+          <select :value="group ?? 'none'" aria-label="Group field" @change="set({ by: value($event), page: '' })">
             <option v-for="each in options" :key="each">{{ each }}</option>
           </select></label
         >
@@ -159,6 +182,12 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
             @change="set({ weight: value($event) === 'tokens' ? '' : value($event) })">
             <option>tokens</option>
             <option>documents</option>
+          </select></label
+        >
+        <label class="small"
+          >sampled
+          <select :value="unit ?? 'documents'" aria-label="Sampled unit" @change="set({ unit: value($event) })">
+            <option v-for="each in unitOptions" :key="each">{{ each }}</option>
           </select></label
         >
         <button class="plain chip" @click="adding = !adding">+ event</button>
@@ -193,18 +222,51 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
             :tall="panels.length === 1"
             :overall="byGroup.data.value" />
         </template>
-        <GroupChart v-else :table="table" :topics="chosen" :least="LEAST" />
+        <GroupChart v-else :table="table" :topics="chosen" />
+        <div v-if="table.pages > 1" class="row small">
+          <button class="plain chip" :disabled="page < 2" @click="set({ page: String(page - 1) })">←</button>
+          {{ table.group }} {{ count(table.first) }} to {{ count(table.first + table.groups.length - 1) }} of
+          {{ count(table.all_groups) }}, the largest first
+          <button class="plain chip" :disabled="page >= table.pages" @click="set({ page: String(page + 1) })">→</button>
+        </div>
         <p v-if="said" class="said book">
-          Selected: <b>{{ label(said.topic) }}</b> {{ percent(said.mean) }} ({{ percent(said.low) }} to
-          {{ percent(said.high) }}, n {{ count(said.n) }}).
+          Selected: <b>{{ label(said.topic) }}</b> {{ estimate(said.value, table.least) }}, {{ resting(said.cell)
+          }}<template v-if="said.against"
+            >; {{ points(said.against.difference) }} points against all others ({{ points(said.against.low) }} to
+            {{ points(said.against.high) }}, {{ chance(said.against.adjusted) }})</template
+          >.
         </p>
+        <DifferenceChart
+          v-if="differing.data.value?.differences.length"
+          :table="differing.data.value"
+          :topics="chosen" />
+        <Waiting v-else-if="differing.isLoading.value" what="Comparing the groups" />
         <p class="soft small">
           <template v-if="table.left_out"
             >{{ counted(table.left_out, 'document') }} without {{ missing }}
             {{ table.left_out === 1 ? 'is' : 'are' }} left out.
           </template>
           <template v-if="asSuggested">Suggested: {{ table.suggestion }}. </template>
-          Cells of fewer than {{ LEAST }} documents are drawn faint. {{ count(table.replicates) }} bootstrap replicates.
+          <template v-if="!get('unit')"
+            >Taken as sampled:
+            {{
+              sampledSuggestion
+                ? `${sampledSuggestion.unit}, since ${sampledSuggestion.why}`
+                : 'single documents, since those of no other field are clearly alike'
+            }}.
+          </template>
+          <template v-if="table.recovery !== null && table.group"
+            >In documents written anew from this fit, differences between groups come out at
+            {{ decimal(table.recovery) }} of the true ones.
+          </template>
+          <template v-if="fewest.few"
+            >{{ count(fewest.few) }} of {{ counted(fewest.all, 'cell') }} {{ fewest.few === 1 ? 'rests' : 'rest' }} on
+            fewer than {{ table.few }} units and {{ fewest.few === 1 ? 'is' : 'are' }} drawn faint; fewer than
+            {{ table.least }} get no interval.
+          </template>
+          <template v-if="differing.data.value?.without.length"
+            >Not compared, for fewer than {{ table.least }} units: {{ differing.data.value.without.join(', ') }}.
+          </template>
         </p>
       </template>
       <Waiting v-else what="Counting topics and drawing documents anew for the intervals" />
@@ -220,18 +282,6 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
   display: grid;
   gap: 0.6rem;
   align-content: start;
-}
-.chip {
-  display: inline-flex;
-  gap: 0.5rem;
-  align-items: center;
-  border: 1px solid var(--hairline);
-  background: var(--raised);
-  border-radius: 4px;
-  padding: 0.25rem 0.6rem;
-}
-.chip:hover {
-  border-color: var(--woad);
 }
 .said {
   border-left: 3px solid var(--woad);

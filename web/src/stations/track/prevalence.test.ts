@@ -2,10 +2,11 @@ import { describe, expect, it } from 'vitest'
 
 import type { PrevalenceCell as Cell, PrevalenceTable as Table } from '@/api/prevalence'
 
-import { cellAt, placeOf } from './prevalence'
+import { cellAt, chance, estimate, placeOf, points, resting } from './prevalence'
 
 const cell = (documents: number, mean: number): Cell => ({
   documents,
+  units: documents,
   values: documents ? [{ mean, low: mean - 0.02, high: mean + 0.02 }] : [],
 })
 
@@ -17,6 +18,8 @@ describe('placeOf', () => {
     expect(placeOf('1805-01-01', ['1790s', '1800s'])).toBe(1.5)
     expect(placeOf('1825-01-01', ['1750–1799', '1800–1849'])).toBe(1.5)
     expect(placeOf('2010-01-01', ['2013'])).toBeNull()
+    expect(placeOf('1950-01-01', ['0001', '0002…2013', '2014'])).toBe(1.5)
+    expect(placeOf('2014-07-01', ['0001', '0002…2013', '2014'])).toBe(2.5)
   })
 })
 
@@ -35,5 +38,17 @@ describe('cellAt', () => {
     expect(cellAt(both, 'b', '2014')).toBeNull()
     expect(cellAt(both, 'c', '2014')).toBeNull()
     expect(cellAt(groups, 'a', '2014')).toBeNull()
+  })
+})
+
+describe('sentences', () => {
+  it('say an estimate with its interval, or that there is none', () => {
+    expect(estimate({ mean: 0.1, low: 0.08, high: 0.13 }, 6)).toBe('10.0\u202f% (8.0\u202f% to 13.0\u202f%)')
+    expect(estimate({ mean: 0.1, low: null, high: null }, 6)).toBe('10.0\u202f% (no interval: under 6 units)')
+  })
+  it('say differences in points and how likely chance is', () => {
+    expect([points(0.059), points(-0.004)]).toEqual(['+5.9', '−0.4'])
+    expect([chance(0.0004), chance(0.0342)]).toEqual(['p < 0.001', 'p 0.034'])
+    expect([resting(cell(10, 0.1)), resting({ ...cell(10, 0.1), units: 4 })]).toEqual(['n 10', 'n 10 of 4 units'])
   })
 })

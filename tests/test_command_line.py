@@ -1,0 +1,183 @@
+"""The command line under careless use: a sentence and exit code 2, before anything starts."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from skeinwork import cli
+from skeinwork.server.run import open_state
+from skeinwork.work import exports
+from skeinwork.work.pattern import Pattern
+from skeinwork.work.track import TrackSettings
+
+TABLE = "entry,harbour,date,text\n" + "".join(
+    f"{at},Kelpwick,2014-0{1 + at % 9}-01,ice on the outer ramp and fog {at}\n" for at in range(40)
+)
+
+
+def pattern(**changes: Any) -> dict[str, Any]:
+    roles = {"entry": "identifier", "date": "date", "harbour": "group", "text": "text"}
+    return {
+        "skeinwork_pattern": 3, "gather": {"files": [{"roles": roles}]}, "clean": {},
+        "weigh": {"min_documents": 1, "max_share": 1.0}, "fit": {"topics": 2, "iterations": 20}, **changes,
+    }  # fmt: skip
+
+
+class Weave:
+    """Runs ``weave`` on a table, and says what it said."""
+
+    def __init__(self, folder: Path, capsys: pytest.CaptureFixture[str]) -> None:
+        self.folder, self.capsys = folder, capsys
+        self.documents = folder / "entries.csv"
+        self.documents.write_text(TABLE)
+
+    def __call__(self, written: Any, out: Path) -> tuple[int, str]:
+        path = self.folder / "pattern.json"
+        path.write_bytes(written if isinstance(written, bytes) else json.dumps(written).encode())
+        given = ["weave", str(path), "--documents", str(self.documents), "--out", str(out)]
+        code = cli.main([*given, "--quiet"])
+        return code, self.capsys.readouterr().err
+
+
+@pytest.fixture
+def weave(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> Weave:
+    return Weave(tmp_path, capsys)
+
+
+@pytest.mark.parametrize(
+    ("options", "words"),
+    [
+        (["--port", "65536"], "0 to 65535"), (["--port", "-1"], "0 to 65535"),
+        (["--port", "9" * 5000], "0 to 65535"), (["--workers", "0"], "1 to 1024"),
+        (["--workers", "٣"], "1 to 1024"), (["--upload-limit", "0"], "1 to 10000000"),
+        (["--archive-limit", "x"], "1 to 10000000"), (["--host", "not a host"], "no address"),
+        (["--host", "host.invalid"], "--token"), (["--host", "::1::2"], "--token"),
+    ],
+)  # fmt: skip
+def test_options_out_of_range(
+    options: list[str], words: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    serve = ["serve", "--data", str(tmp_path / "data"), *options]
+    if words == "no address":
+        serve += ["--token", "a-long-random-word-7"]
+    try:
+        code = cli.main(serve)
+    except SystemExit as left:
+        code = int(left.code or 0)
+    said = capsys.readouterr().err
+    assert code == 2 and words in said and said.count("\n") == 1
+    assert not (tmp_path / "data").exists()
+
+
+@pytest.mark.parametrize(
+    ("written", "words"),
+    [
+        (json.dumps(pattern()).encode("utf-16"), "not UTF-8"), (b"\xff{}", "not UTF-8"),
+        (b"[" * 100_000, "nested too deep"), (b'{"a":' * 50_000 + b"1" + b"}" * 50_000, "too deep"),
+        (b"", "is not JSON"), (b"[]", "not a pattern"), (b'"x"', "not a pattern"),
+        (pattern(track=[{"group": "colour"}]), "tracks by “colour”"),
+        (pattern(track=[{"group": "harbour", "unit": "who"}]), "tracks by “who”"),
+    ],
+)  # fmt: skip
+def test_patterns_that_cannot_be_used_leave_nothing(
+    weave: Weave, written: Any, words: str, tmp_path: Path
+) -> None:
+    code, said = weave(written, tmp_path / "out")
+    assert code in (1, 2) and words in said and said.startswith("skeinwork: ")
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["entries.csv", "pattern.json"]
+
+
+def test_a_pattern_may_begin_with_a_byte_order_mark_and_results_come_whole(
+    weave: Weave, tmp_path: Path
+) -> None:
+    marked = b"\xef\xbb\xbf" + json.dumps(pattern()).encode()
+    code, said = weave(marked, tmp_path / "deep" / "out")
+    assert code == 0, said
+    assert (tmp_path / "deep" / "out" / "README.txt").exists()
+    assert [path.name for path in (tmp_path / "deep").iterdir()] == ["out"]
+
+
+def test_results_go_nowhere_but_into_a_new_folder(weave: Weave, tmp_path: Path) -> None:
+    file, full = tmp_path / "file", tmp_path / "full"
+    file.write_text("mine")
+    full.mkdir()
+    (full / "mine.txt").write_text("mine")
+    for out, words in (
+        (file, "is a file"),
+        (full, "is not empty"),
+        (file / "in", "can't be written"),
+    ):
+        code, said = weave(pattern(), out)
+        assert code == 2 and words in said
+    assert file.read_text() == "mine" and [path.name for path in full.iterdir()] == ["mine.txt"]
+
+
+def test_a_fault_in_the_middle_leaves_no_half_of_the_results(
+    weave: Weave, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def fails(*_: Any) -> Any:
+        yield exports.Written("documents.csv", "", b"x")
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(exports, "files", fails)
+    code, said = weave(pattern(), tmp_path / "out")
+    assert code == 1 and "No space left on device" in said
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["entries.csv", "pattern.json"]
+
+
+def test_fields_of_any_name_get_files_of_their_own() -> None:
+    fields = [
+        "harbour",
+        "ハーバー",
+        "Country?",
+        "a#b",
+        "a b",
+        "a-b",
+        "a\nb",
+        "x" * 300,
+        "../up",
+        "A B",
+    ]
+    track = [TrackSettings(group=field) for field in fields]
+    made = Pattern.model_validate({**pattern(), "track": track})
+    names = list(exports._prevalences(made))
+    assert len(set(names)) == len(fields) and names[0] == "prevalence-by-harbour.csv"
+    assert all(len(name.encode()) < 200 and name.isprintable() for name in names)
+    assert not any(sign in name for name in names for sign in "/\\?#% :")
+
+
+def test_damaged_databases_and_records_are_said(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    folder = tmp_path / "data"
+    open_state(folder, workers=1).store.close()
+    with sqlite3.connect(folder / "skeinwork.db") as database:
+        database.execute(
+            "INSERT INTO result (identity, number, step, settings, summary, seconds, created, inputs,"
+            " version) VALUES ('x', 1, 'corpus', '{', '{}', 0, '2026-01-01', '[', 1)"
+        )
+    database.close()
+    (folder / "skeinwork.db").write_bytes(
+        (folder / "skeinwork.db").read_bytes()[:3000] + b"x" * 9000
+    )
+    serve = ["serve", "--port", "0", "--data", str(folder)]
+    assert cli.main(serve) == 2
+    said = capsys.readouterr().err
+    assert "database" in said and "move the folder away" in said
+
+
+def test_a_cache_that_cannot_be_written_is_said(tmp_path: Path) -> None:
+    words = "raise RuntimeError(\"cannot cache function 'f': no locator available for file 'x'\")"
+    (tmp_path / "numba.py").write_text(words)
+    done = subprocess.run(
+        [sys.executable, "-m", "skeinwork.cli", "tokens"],
+        input="ice\n", capture_output=True, text=True, env={"PYTHONPATH": str(tmp_path)},
+    )  # fmt: skip
+    assert done.returncode == 2 and "NUMBA_CACHE_DIR" in done.stderr
