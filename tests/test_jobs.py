@@ -6,6 +6,7 @@ import json
 import os
 import signal
 import time
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -109,6 +110,35 @@ def test_a_task_that_does_not_hear_is_ended_and_takes_no_other_with_it(pool: Poo
     other.cancel()
     with pytest.raises(CancelledError):
         finish(pool, other, seconds=20)
+
+
+def test_a_worker_is_watched_from_its_start_and_given_up_tasks_block_no_others(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A worker that comes up after the pool has looked for workers is ended and seen to end."""
+    spawn = ProcessPoolExecutor._spawn_process  # type: ignore[attr-defined]
+
+    def spawn_late(self: ProcessPoolExecutor) -> None:
+        time.sleep(0.3)
+        spawn(self)
+
+    monkeypatch.setattr(ProcessPoolExecutor, "_spawn_process", spawn_late)
+    pool = Pool(tmp_path, 2)
+    other = pool.submit(wait_long)
+    unwanted = [pool.submit(deaf) for _ in range(4)]
+    end = time.monotonic() + 30
+    while not (unwanted[0].progress() and other.progress()):
+        assert time.monotonic() < end
+        time.sleep(0.05)
+    wanted = pool.submit(answer, 4)
+    for task in [*unwanted, other]:
+        task.cancel()
+    for task in [*unwanted[1:], unwanted[0], other]:
+        with pytest.raises(CancelledError):
+            finish(pool, task, seconds=20)
+    assert finish(pool, wanted) == 4
+    assert not list(tmp_path.glob("*.json"))
+    pool.close()
 
 
 def test_a_killed_worker_is_replaced_and_its_task_tried_again(pool: Pool, tmp_path: Path) -> None:

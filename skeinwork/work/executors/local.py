@@ -64,8 +64,12 @@ def _begin(parent: int) -> None:
 
 
 def _run(progress: Path, call: Callable[..., Any], arguments: tuple[Any, ...]) -> Any:
-    with contextlib.suppress(OSError):
-        progress.with_suffix(".pid").write_text(str(os.getpid()))
+    with contextlib.suppress(OSError), progress.with_suffix(".pid").open("r+") as place:
+        place.write(str(os.getpid()))
+    stop = progress.with_suffix(".stop")
+    if stop.exists():  # it was given up while it waited for a worker
+        stop.unlink(missing_ok=True)
+        raise CancelledError("Cancelled.")
     return call(*arguments, report=FileReport(progress))
 
 
@@ -91,11 +95,22 @@ class Task:
             return {}
         return said
 
+    def make_room(self) -> None:
+        """Room for the worker's process number, so that a disk that fills is no matter."""
+        with contextlib.suppress(OSError):
+            self.progress_path.with_suffix(".pid").write_text(" " * 20)
+
+    def worker(self) -> int:
+        """The process that works on it, 0 as long as none does."""
+        try:
+            return int(self.progress_path.with_suffix(".pid").read_text())
+        except (OSError, ValueError):
+            return 0
+
     def cancel(self) -> None:
+        """Ask it to stop. Its future is not cancelled: a pool that breaks stumbles over that."""
         with contextlib.suppress(OSError):
             self.progress_path.with_suffix(".stop").touch()
-        if self.future:
-            self.future.cancel()
         self.unwanted_since = self.unwanted_since or time.monotonic()
 
     def kill_if_deaf(self) -> bool:
@@ -103,21 +118,15 @@ class Task:
         if not self.unwanted_since or time.monotonic() - self.unwanted_since < _PATIENCE:
             return False
         self.unwanted_since = time.monotonic() + _PATIENCE
-        with contextlib.suppress(OSError):
-            for pid in self._where():
-                os.kill(pid, signal.SIGKILL)
+        if worker := self.worker():
+            with contextlib.suppress(OSError):
+                os.kill(worker, signal.SIGKILL)
         return True
 
-    def _where(self) -> list[int]:
-        """The process that works on it; where that could not be noted, all that may."""
-        try:
-            return [int(self.progress_path.with_suffix(".pid").read_text())]
-        except (OSError, ValueError):
-            return list(self.ran_in._processes or ()) if self.ran_in else []
-
-    def tidy(self) -> None:
-        for suffix in ("", ".stop", ".part", ".pid"):
-            self.progress_path.with_suffix(suffix or ".json").unlink(missing_ok=True)
+    def tidy(self, begun: bool = True) -> None:
+        """Take its files away; the wish to stop stays for one that a worker may yet begin."""
+        for suffix in (".json", ".part", ".pid", *([".stop"] if begun else [])):
+            self.progress_path.with_suffix(suffix).unlink(missing_ok=True)
 
 
 def _load_kernels(report: Report = silent) -> None:
@@ -125,6 +134,16 @@ def _load_kernels(report: Report = silent) -> None:
 
     apart.warm()
     warm.warm()
+
+
+def _watch_new_worker(executor: ProcessPoolExecutor) -> None:
+    """Have a pool see the death of the worker that a submit started.
+
+    Its thread is woken before that worker is there and may wait for the others alone: a job whose
+    worker is then killed would run for ever.
+    """
+    with executor._shutdown_lock:
+        executor._executor_manager_thread_wakeup.wakeup()
 
 
 class Pool:
@@ -169,6 +188,7 @@ class Pool:
 
     def _start(self, task: Task) -> None:
         task.attempts += 1
+        task.make_room()
         call = functools.partial(_run, task.progress_path, task.call, task.arguments)
         with self._lock:
             try:
@@ -177,14 +197,17 @@ class Pool:
                 self._executor = None
                 task.future = self._live().submit(call)
             task.ran_in = self._executor
+            _watch_new_worker(self._live())
 
     def finished(self, task: Task) -> bool:
         """Whether a task has ended; one whose worker was killed is tried again."""
         if task.future is None or not task.future.done():
+            if task.unwanted_since and not task.worker():
+                return True
             if task.kill_if_deaf():
                 self._killed = task.ran_in
             return False
-        if not task.future.cancelled() and isinstance(task.future.exception(), BrokenProcessPool):
+        if isinstance(task.future.exception(), BrokenProcessPool):
             if task.unwanted_since:
                 return True
             with self._lock:
@@ -200,8 +223,9 @@ class Pool:
     def result(self, task: Task) -> Any:
         """What a finished task returned; raises what it raised."""
         assert task.future is not None
-        task.tidy()
-        if task.future.cancelled():
+        begun = task.future.done()
+        task.tidy(begun)
+        if not begun:
             raise CancelledError("Cancelled.")
         try:
             return task.future.result()
