@@ -11,14 +11,14 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from skeinwork.core.kinds import differing
 from skeinwork.core.text import passes
-from skeinwork.core.text.capitals import counts_apart_from_headings
+from skeinwork.core.text.about import About, unknown
+from skeinwork.core.text.applying import Applying, Survival
 from skeinwork.core.text.passes import Pass
-from skeinwork.core.text.passes.base import BasePass, Forms, Mask, StreamPass, TextPass, TypePass
+from skeinwork.core.text.passes.base import BasePass, TextPass
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import TokeniseSettings, TokensSettings
 
-VERSION = 3
-_NAMED = 12
+VERSION = 4
 Fate = Literal["kept", "changed", "removed"]
 
 
@@ -48,6 +48,20 @@ class CleanSettings(BaseModel):
         text = tuple(each for each in self.passes if isinstance(each, TextPass) and each.on)
         return TokensSettings(**dict(self.rule), text=text)
 
+    def asks(self) -> bool:
+        """Whether it has to be known what documents are, beside their texts."""
+        return any(each.on and (each.within or each.by_language()) for each in self.passes)
+
+    def until(self, key: str) -> CleanSettings:
+        """The same with the passes after one of them switched off."""
+        keys = [each.key for each in self.passes]
+        last = keys.index(key) if key in keys else -1 if key == "tokens" else len(keys)
+        off = tuple(
+            each if at <= last else each.model_copy(update={"on": False})
+            for at, each in enumerate(self.passes)
+        )
+        return self.model_copy(update={"passes": off})
+
 
 def default_keys(listed: tuple[BasePass, ...]) -> list[str]:
     """Keys for passes by their order: the kind, then the kind with a number; none is taken twice."""
@@ -61,21 +75,6 @@ def default_keys(listed: tuple[BasePass, ...]) -> list[str]:
         keys.append(each.key or key)
         taken.add(keys[-1])
     return keys
-
-
-@dataclass(frozen=True)
-class Survival:
-    """Tokens and distinct forms left after one pass, by its key.
-
-    ``concerned`` are words that the pass names, ``offered`` those that it could spare, the most
-    frequent first.
-    """
-
-    key: str
-    tokens: int
-    types: int
-    concerned: tuple[str, ...] = ()
-    offered: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -142,77 +141,6 @@ class Cleaning:
         return [(self.forms[form], words) for form, words in wide[:most]]
 
 
-class _Work:
-    """A stream on its way through the passes: by type its form, readable word, and what decided."""
-
-    def __init__(self, tokens: Segments) -> None:
-        self.joined = False
-        self.forms = Forms(tokens.types, tokens.classes, counts_apart_from_headings(tokens))
-        self.named: tuple[tuple[str, ...], tuple[str, ...]] = ((), ())
-        self.removed_by = np.full(len(tokens.types), -1, dtype=np.int16)
-        self.changed_by = np.full(len(tokens.types), -1, dtype=np.int16)
-        self._take(tokens)
-
-    def _take(self, tokens: Segments) -> None:
-        self.tokens = tokens
-        self.counts = np.bincount(tokens.ids, minlength=len(tokens.types)).astype(np.int64)
-
-    def run(self, index: int, step: BasePass) -> None:
-        """Apply one pass."""
-        if isinstance(step, TypePass):
-            self._by_type(index, step)
-        elif isinstance(step, StreamPass):
-            self._by_stream(index, step)
-
-    def _by_type(self, index: int, step: TypePass) -> None:
-        forms, before = self.forms, list(self.forms.current)
-        readable = list(forms.readable)
-        forms.name_none()
-        gone = step.apply(forms) & forms.alive
-        gone |= forms.alive & forms.matching(lambda form: not form)
-        self.named = (
-            self._words(forms.concerned, readable), self._words(forms.offered, readable)
-        )  # fmt: skip
-        forms.alive &= ~gone
-        self.removed_by[gone] = index
-        forms.applied.append(step)
-        for at, (old, new) in enumerate(zip(before, forms.current, strict=True)):
-            if old != new:
-                self.changed_by[at] = index
-                if step.readable and forms.readable[at] == old:
-                    forms.readable[at] = new
-
-    def _words(self, types: Mask, readable: list[str]) -> tuple[str, ...]:
-        """The most frequent of some types, as they were read before the pass."""
-        found = np.flatnonzero(types)
-        order = found[np.argsort(-self.counts[found], kind="stable")][:_NAMED]
-        return tuple(dict.fromkeys(readable[at] for at in order.tolist()))
-
-    def _by_stream(self, index: int, step: StreamPass) -> None:
-        made = step.join(self.tokens, self.forms)
-        if made is None:
-            return
-        old, new = len(self.tokens.types), made.tokens.types[len(self.tokens.types) :]
-        forms, self.joined = self.forms, True
-        self._take(made.tokens)
-        forms.surface, forms.classes = list(made.tokens.types), made.tokens.classes
-        forms.current += made.current
-        forms.readable += new
-        forms.apart = np.concatenate([forms.apart, np.zeros(len(new), dtype=bool)])
-        forms.counts = np.concatenate([forms.counts, np.zeros(len(new), dtype=np.int64)])
-        forms.alive = np.concatenate([forms.alive, np.ones(len(new), dtype=bool)])
-        forms.alive &= self.counts > 0
-        added = np.full(len(new), -1, dtype=np.int16)
-        self.removed_by = np.concatenate([self.removed_by, added])
-        self.changed_by = np.concatenate([self.changed_by, added])
-        self.changed_by[old:] = index
-
-    def survival(self, key: str) -> Survival:
-        forms = self.forms
-        left = {form for form, alive in zip(forms.current, forms.alive, strict=True) if alive}
-        return Survival(key, int(self.counts[forms.alive].sum()), len(left), *self.named)
-
-
 def _display_forms(
     form_of: NDArray[np.int32], words: list[str], counts: NDArray[np.int64], n_forms: int
 ) -> list[str]:
@@ -224,7 +152,7 @@ def _display_forms(
     return [min(tally, key=lambda word: (-tally[word], word)) for tally in tallies]
 
 
-def clean(tokens: Segments, settings: CleanSettings) -> Cleaning:
+def clean(tokens: Segments, settings: CleanSettings, about: About | None = None) -> Cleaning:
     """Apply the passes in their order.
 
     A list still matches after stemming: what ships with the program by the word as it is written,
@@ -233,6 +161,7 @@ def clean(tokens: Segments, settings: CleanSettings) -> Cleaning:
     Parameters
     ----------
     tokens : the stream of ``settings.tokenising()``
+    about : of its documents; asked where ``settings.asks()``
 
     Examples
     --------
@@ -241,10 +170,9 @@ def clean(tokens: Segments, settings: CleanSettings) -> Cleaning:
     >>> clean(tokenise(["The pilots' launches"], settings.tokenising()), settings).forms
     ['pilot', 'launch']
     """
-    work = _Work(tokens)
+    work = Applying(tokens, settings.passes, about or unknown(len(tokens.doc_ptr) - 1))
     survivals = [work.survival("tokens")]
     for index, step in enumerate(settings.passes):
-        work.named = ((), ())
         if step.on:
             work.run(index, step)
         survivals.append(work.survival(step.key))

@@ -16,10 +16,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from skeinwork.core.text import segment_kernel as kernel
-from skeinwork.core.text import unicode_classes
+from skeinwork.core.text import sentences, unicode_classes
 from skeinwork.core.text.breaks import breaks_before
 
-VERSION = 2
+VERSION = 3
 Rule = Literal["unicode", "uax29", "letters"]
 RULES: tuple[Rule, ...] = ("unicode", "uax29", "letters")
 
@@ -43,6 +43,7 @@ class Segments:
     classes : uint8[n_types], an index into CLASSES
     breaks : bool[n_tokens], whether a line, block or sentence ends before each token, or a sign
         stands there: no run of words goes over it
+    opens : bool[n_tokens], whether a sentence begins with each token
     """
 
     ids: NDArray[np.int32]
@@ -52,6 +53,7 @@ class Segments:
     types: list[str]
     classes: NDArray[np.uint8]
     breaks: NDArray[np.bool_]
+    opens: NDArray[np.bool_]
 
     def words(self, document: int) -> list[str]:
         """The surface forms of one document, in order."""
@@ -74,6 +76,7 @@ def segment_bytes(
     pointer: NDArray[np.int64],
     rule: Rule = "unicode",
     keep_hyphens: bool = True,
+    languages: Sequence[str | None] | None = None,
 ) -> Segments:
     """Split documents, given as joined UTF-8 bytes, into tokens; white space is dropped.
 
@@ -83,6 +86,7 @@ def segment_bytes(
     pointer : int64[n_docs + 1], document ``d`` is ``data[pointer[d]:pointer[d + 1]]``
     rule : see the module; ``uax29`` and ``letters`` keep only what holds a letter or digit
     keep_hyphens : under ``unicode``, whether *sea-wall* is one token or three
+    languages : the name of each document's language: what is shortened in it ends no sentence
     """
     index, blocks = unicode_classes.load()
     ids, starts, ends, doc_ptr, first, classes = kernel.segment(
@@ -91,10 +95,15 @@ def segment_bytes(
     raw = np.ascontiguousarray(data).data
     types = [str(raw[a:b], "utf-8", "surrogatepass") for a, b in first.tolist()]
     breaks = breaks_before(data, pointer, starts, ends, doc_ptr)
-    return Segments(ids, starts, ends, doc_ptr, types, classes, breaks)
+    found = sentences.starts_of(data, pointer, languages=languages)
+    opens = sentences.first_tokens(found, pointer, starts, doc_ptr)
+    return Segments(ids, starts, ends, doc_ptr, types, classes, breaks, opens)
 
 
-def segment(texts: Sequence[str], rule: Rule = "unicode", keep_hyphens: bool = True) -> Segments:
+def segment(
+    texts: Sequence[str], rule: Rule = "unicode", keep_hyphens: bool = True,
+    languages: Sequence[str | None] | None = None,
+) -> Segments:  # fmt: skip
     """Split texts into tokens.
 
     Examples
@@ -102,4 +111,4 @@ def segment(texts: Sequence[str], rule: Rule = "unicode", keep_hyphens: bool = T
     >>> segment(["Wind 12kn, e.g. off the sea-wall."]).words(0)
     ['Wind', '12kn', ',', 'e.g.', 'off', 'the', 'sea-wall', '.']
     """
-    return segment_bytes(*join_texts(texts), rule, keep_hyphens)
+    return segment_bytes(*join_texts(texts), rule, keep_hyphens, languages)

@@ -11,10 +11,22 @@ from pydantic import BaseModel
 from skeinwork.core.kinds import differing
 from skeinwork.core.progress import Report
 from skeinwork.core.text import clean
-from skeinwork.core.text.clean import Cleaning, CleanSettings, Survival
+from skeinwork.core.text.applying import Survival
+from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps import tokens as token_stream
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, count
+from skeinwork.work.steps.corpus import CORPUS, corpus_with_about
+from skeinwork.work.steps.step import (
+    Arrays,
+    Documents,
+    Earlier,
+    Inputs,
+    Reads,
+    Said,
+    Step,
+    Stored,
+    count,
+)
 from skeinwork.work.steps.tokens import TOKENS
 
 _ARRAYS = ("removed_by", "changed_by", "form_of")
@@ -41,6 +53,13 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
     def parse(self, settings: Mapping[str, Any]) -> CleanSettings:
         return CleanSettings.model_validate(settings)
 
+    def reads(self, making: Making, inputs: Inputs) -> Reads:
+        """The corpus too, where it has to be known what documents are."""
+        found = super().reads(making, inputs)
+        if self.parse(making.settings).asks():
+            found.results.append(inputs.result(making.inputs[0]).making.inputs[0])
+        return found
+
     def told(self, settings: CleanSettings) -> dict[str, Any]:
         return {"rule": differing(settings.rule), "passes": clean.told(settings)}
 
@@ -51,7 +70,8 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
         self, earlier: Earlier, settings: CleanSettings, report: Report
     ) -> tuple[Cleaning, CleaningSummary]:
         report("Cleaning", 0.9)
-        cleaning = clean.clean(earlier.load(TOKENS), settings)
+        about = corpus_with_about(earlier.stored(CORPUS))[1] if settings.asks() else None
+        cleaning = clean.clean(earlier.load(TOKENS), settings, about)
         first, last = cleaning.survivals[0], cleaning.survivals[-1]
         return cleaning, CleaningSummary(tokens=last.tokens, types=last.types, before=first.tokens)
 

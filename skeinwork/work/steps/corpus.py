@@ -12,6 +12,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from skeinwork.core.corpus import gather, shaping
+from skeinwork.core.corpus.about import about
 from skeinwork.core.corpus.corpus import Column, Corpus
 from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.corpus.shaping import OPERATIONS, Done, Operation, Sources
@@ -20,6 +21,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING
 from skeinwork.core.kinds import differing
 from skeinwork.core.progress import Report
+from skeinwork.core.text.about import About
 from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import finding
 from skeinwork.work.steps.step import (
@@ -197,6 +199,12 @@ def load_survey(stored: Stored) -> Survey:
     if not stored.holds("survey_words"):
         return survey(load_corpus(stored))
     return Survey(**{name: stored.array(f"survey_{name}") for name in _SURVEY})
+
+
+def corpus_with_about(stored: Stored) -> tuple[Corpus, About]:
+    """A stored corpus, and what it says of its documents beside their texts."""
+    corpus = load_corpus(stored)
+    return corpus, about(corpus, load_survey(stored).language)
 
 
 def load_done(stored: Stored) -> list[dict[str, Any]]:

@@ -222,12 +222,16 @@ class Earlier:
         self.inputs = inputs
         self.last = last
 
-    def load(self, step: Link[Any, Value, Any]) -> Value:
-        """The result of a step before."""
+    def stored(self, step: Link[Any, Any, Any]) -> Stored:
+        """The result of a step before, as it is stored."""
         stored = self.inputs.result(self.last)
         while stored.making.step != step.name:
             stored = self.inputs.result(stored.making.inputs[0])
-        return load(self.inputs, step, stored)
+        return stored
+
+    def load(self, step: Link[Any, Value, Any]) -> Value:
+        """The result of a step before."""
+        return load(self.inputs, step, self.stored(step))
 
 
 def load(inputs: Inputs, step: Link[Any, Value, Any], stored: Stored) -> Value:

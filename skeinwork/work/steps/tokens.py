@@ -13,10 +13,10 @@ from skeinwork.core.text import tokenise
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import TokensSettings
 from skeinwork.store.artefacts import Making
-from skeinwork.work.steps.corpus import CORPUS
+from skeinwork.work.steps.corpus import CORPUS, corpus_with_about
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, count
 
-ARRAYS = ("ids", "starts", "ends", "doc_ptr", "classes", "breaks")
+ARRAYS = ("ids", "starts", "ends", "doc_ptr", "classes", "breaks", "opens")
 
 
 class TokensSummary(BaseModel):
@@ -30,12 +30,15 @@ def saved(tokens: Segments) -> tuple[Arrays, Documents]:
 
 
 def loaded(stored: Stored) -> Segments:
-    """A stored token stream; those of the first version knew no breaks."""
+    """A stored token stream; those of earlier versions knew no breaks, or no sentences."""
     part = stored.array
-    known = stored.holds("breaks")
+    none = np.zeros(len(part("ids")), dtype=np.bool_)
+    breaks, opens = (
+        part(name) if stored.holds(name) else none for name in ("breaks", "opens")
+    )  # fmt: skip
     return Segments(
         part("ids"), part("starts"), part("ends"), part("doc_ptr"), stored.document("types"),
-        part("classes"), part("breaks") if known else np.zeros(len(part("ids")), dtype=np.bool_),
+        part("classes"), breaks, opens,
     )  # fmt: skip
 
 
@@ -70,7 +73,8 @@ class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
     def compute(
         self, earlier: Earlier, settings: TokensSettings, report: Report
     ) -> tuple[Segments, TokensSummary]:
-        tokens = tokenise.tokenise(earlier.load(CORPUS).texts(), settings, report)
+        corpus, about = corpus_with_about(earlier.stored(CORPUS))
+        tokens = tokenise.tokenise(corpus.texts(), settings, report, about)
         return tokens, TokensSummary(tokens=len(tokens.ids), types=len(tokens.types))
 
     def said(self, settings: TokensSettings, summary: TokensSummary) -> Said:

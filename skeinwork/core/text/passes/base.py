@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.text import segment
+from skeinwork.core.text.about import UNSURE, Within
 from skeinwork.core.text.segment import Segments
 
 Mask = NDArray[np.bool_]
@@ -36,6 +37,10 @@ class Forms:
     classes : uint8[n_types], index into ``segment.CLASSES``
     alive : bool[n_types]
     apart : bool[n_types], words in capitals that are kept apart; lists and stems pass them by
+    safe : bool[n_types], types that a keep list holds: no pass touches them any more
+    open : bool[n_types], types that the pass at work may touch
+    scope : int32[n_types], which part of the corpus a type stands in, where passes are limited to parts
+    languages : the language of the documents of each part
     counts : int64[n_types], how often each stands outside headings; zeros for words of a list
     concerned, offered : bool[n_types], types that the pass at work names, and that it could spare
     applied : the type passes that have been applied
@@ -51,21 +56,48 @@ class Forms:
         self.classes = classes
         self.alive: Mask = np.ones(len(self.surface), dtype=bool)
         self.apart: Mask = np.zeros(len(self.surface), dtype=bool)
+        self.safe: Mask = np.zeros(len(self.surface), dtype=bool)
+        self.open: Mask = np.ones(len(self.surface), dtype=bool)
+        self.scope: NDArray[np.int32] = np.zeros(len(self.surface), dtype=np.int32)
+        self.languages: Sequence[str] = (UNSURE,)
         self.counts = np.zeros(len(self.surface), np.int64) if counts is None else counts
         self.name_none()
         self.applied: list[TypePass] = []
+        self.limit: Within | None = None
 
     def reduce(self, words: Sequence[str], kind: int = segment.WORD) -> list[str]:
-        """Words of one class as the passes so far would write them."""
+        """Words of one class as the passes so far would write them.
+
+        Passes that are limited to other documents than the one at work are left out.
+        """
         reduced = Forms(words, np.full(len(words), kind, dtype=np.uint8))
         for earlier in self.applied:
-            if earlier.rewrites:
+            if earlier.rewrites and earlier.within in (None, self.limit):
                 earlier.apply(reduced)
         return reduced.current
 
+    def extend(self, made: Joined, counts: NDArray[np.int64]) -> None:
+        """Take the types that a stream pass made beside those there are."""
+        old, source = len(self.surface), made.source
+        self.surface = [*self.surface, *(one_word(word) for word in made.tokens.types[old:])]
+        self.classes = made.tokens.classes
+        self.current += made.current
+        self.readable += made.readable or made.tokens.types[old:]
+        none = np.zeros(len(source), dtype=bool)
+        self.apart = np.concatenate([self.apart, none])
+        self.safe = np.concatenate([self.safe, none])
+        self.open = np.concatenate([self.open, ~none])
+        self.scope = np.concatenate([self.scope, self.scope[source]]).astype(np.int32)
+        self.counts = np.concatenate([self.counts, counts[old:]])
+        self.alive = np.concatenate([self.alive, ~none]) & (counts > 0)
+
+    def language(self) -> list[str]:
+        """The language of the documents that each type stands in."""
+        return [self.languages[at] for at in self.scope.tolist()]
+
     def rewrite(self, change: Callable[[str], str], words_only: bool = False) -> None:
         """Give every type (or word) that is still alive a new form."""
-        wanted = self.alive & ~self.apart
+        wanted = self.alive & self.open & ~self.apart
         if words_only:
             wanted &= self.classes == segment.WORD
         for at in np.flatnonzero(wanted).tolist():
@@ -108,10 +140,14 @@ class Joined:
     ----------
     tokens : its types are those of the stream before, then the new ones
     current : what each new type is brought to
+    source : int64[n_new], a type of the stream before that stands in the same documents
+    readable : what each new type is shown as, where that is not how it stands in the text
     """
 
     tokens: Segments
-    current: list[str] = field(default_factory=list)
+    current: list[str]
+    source: NDArray[np.int64]
+    readable: list[str] = field(default_factory=list)
 
 
 class Changed(Protocol):
@@ -144,6 +180,8 @@ class BasePass(BaseModel):
         "", max_length=60, description="names this pass in its cleaning; the kind, where left out"
     )
 
+    within: Within | None = Field(None, description="the documents it is limited to")
+
     def versions(self) -> list[int]:
         """The versions of all that takes part in this pass with its settings."""
         return [self.VERSION]
@@ -151,6 +189,10 @@ class BasePass(BaseModel):
     @abstractmethod
     def said(self) -> str:
         """The settings in a few words."""
+
+    def by_language(self) -> bool:
+        """Whether the language of a document decides what the pass does to it."""
+        return False
 
     def hint(self, before: Sequence[BasePass]) -> str:
         """What to know of where it stands, after these passes; empty where there is nothing."""

@@ -73,7 +73,7 @@ class MultiwordPass(StreamPass):
             return None
         parts = [
             _parts(word) if alive else None
-            for word, alive in zip(forms.surface, forms.alive, strict=True)
+            for word, alive in zip(forms.surface, forms.alive & forms.open, strict=True)
         ]
         for at, word in enumerate(forms.surface):
             if word in _HYPHENS:
@@ -112,21 +112,26 @@ def _joined(
     tokens: Segments, forms: Forms, terms: tuple[str, ...], found: list[tuple[int, int, int]]
 ) -> Joined:
     """The stream with each match as one token of a type of its own."""
-    used = sorted({number for _, _, number in found})
-    place = {number: len(tokens.types) + at for at, number in enumerate(used)}
     first, after, number = (np.array(each) for each in zip(*found, strict=True))
+    scope = forms.scope[tokens.ids[first]]
+    pairs = sorted(set(zip(number.tolist(), scope.tolist(), strict=True)))
+    place = {pair: len(tokens.types) + at for at, pair in enumerate(pairs)}
     ids, ends = tokens.ids.copy(), tokens.ends.copy()
-    ids[first], ends[first] = [place[each] for each in number.tolist()], tokens.ends[after - 1]
+    made = [place[pair] for pair in zip(number.tolist(), scope.tolist(), strict=True)]
+    source = np.empty(len(pairs), dtype=np.int64)
+    source[np.array(made) - len(tokens.types)] = ids[first]
+    ids[first], ends[first] = made, tokens.ends[after - 1]
     inside = np.zeros(len(ids) + 1, dtype=np.int32)
     np.add.at(inside, first + 1, 1)
     np.add.at(inside, after, -1)
     stay = np.cumsum(inside)[:-1] == 0
     doc_ptr = np.concatenate([[0], np.cumsum(stay)])[tokens.doc_ptr].astype(np.int64)
-    named = [terms[each] for each in used]
+    named = [terms[each] for each, _ in pairs]
     classes = np.full(len(named), segment.MULTIWORD, dtype=np.uint8)
     joined = replace(
         tokens, ids=ids[stay], starts=tokens.starts[stay], ends=ends[stay], doc_ptr=doc_ptr,
-        breaks=tokens.breaks[stay], types=[*tokens.types, *named], classes=np.concatenate([tokens.classes, classes]),
+        breaks=tokens.breaks[stay], opens=tokens.opens[stay], types=[*tokens.types, *named],
+        classes=np.concatenate([tokens.classes, classes]),
     )  # fmt: skip
     written = ["_".join(term.split()) for term in named]
-    return Joined(joined, forms.reduce(written, segment.MULTIWORD))
+    return Joined(joined, forms.reduce(written, segment.MULTIWORD), source)

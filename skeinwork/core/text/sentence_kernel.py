@@ -1,0 +1,205 @@
+"""The compiled loop behind ``sentences``: the rules SB1 to SB998 of UAX #29, and what we add to them.
+
+``tests/core/test_sentences.py`` holds Unicode's own test file, which this is checked against.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numba import njit
+
+from skeinwork.core.text.unicode_classes import (
+    LETTER,
+    S_ATERM,
+    S_CLOSE,
+    S_CONTINUE,
+    S_CR,
+    S_EXTEND,
+    S_FORMAT,
+    S_LETTER,
+    S_LF,
+    S_LOWER,
+    S_NUMERIC,
+    S_OTHER,
+    S_SEP,
+    S_SP,
+    S_STERM,
+    S_UPPER,
+    SENTENCE_MASK,
+    SENTENCE_SHIFT,
+)
+
+_DOT = 46
+_LONGEST = 24  # bytes of a word that a full stop may shorten
+
+
+@njit(cache=True, nogil=True, inline="always")
+def _decode(data: Any, at: int) -> Any:
+    """The code point at a byte offset and the offset after it."""
+    b = np.int64(data[at])
+    if b < 0x80:
+        return b, at + 1
+    if b < 0xE0:
+        return ((b & 31) << 6) | (data[at + 1] & 63), at + 2
+    if b < 0xF0:
+        return ((b & 15) << 12) | ((data[at + 1] & 63) << 6) | (data[at + 2] & 63), at + 3
+    point = ((b & 7) << 18) | ((data[at + 1] & 63) << 12)
+    return point | ((data[at + 2] & 63) << 6) | (data[at + 3] & 63), at + 4
+
+
+@njit(cache=True, nogil=True, inline="always")
+def _kind(data: Any, at: int, index: Any, blocks: Any) -> Any:
+    """Sentence_Break class of the character at a place, and the place after it."""
+    point, after = _decode(data, at)
+    entry = blocks[index[point >> 8] + (point & 255)]
+    return (entry >> SENTENCE_SHIFT) & SENTENCE_MASK, after
+
+
+@njit(cache=True, nogil=True)
+def _lower_follows(data: Any, at: int, end: int, index: Any, blocks: Any) -> bool:
+    """SB8: only what is no letter, no end of a paragraph and no stop stands before a small letter."""
+    while at < end:
+        kind, at = _kind(data, at, index, blocks)
+        if kind == S_LOWER:
+            return True
+        if kind in (S_UPPER, S_LETTER, S_SEP, S_CR, S_LF, S_ATERM, S_STERM):
+            return False
+    return False
+
+
+@njit(cache=True, nogil=True, inline="always")
+def _is_ellipsis(data: Any, at: int, after: int) -> bool:
+    return after == at + 3 and data[at] == 0xE2 and data[at + 1] == 0x80 and data[at + 2] == 0xA6
+
+
+@njit(cache=True, nogil=True)
+def _blank_line(data: Any, at: int, end: int) -> bool:
+    """Whether nothing but blanks stands between a place and the end of its line."""
+    while at < end and (data[at] == 32 or data[at] == 9 or data[at] == 13):
+        at += 1
+    return at < end and data[at] == 10
+
+
+@njit(cache=True, nogil=True)
+def word_hash(data: Any, start: int, end: int) -> np.uint64:
+    """FNV-1a of some bytes."""
+    value = np.uint64(14695981039346656037)
+    for at in range(start, end):
+        value = (value ^ np.uint64(data[at])) * np.uint64(1099511628211)
+    return value
+
+
+@njit(cache=True, nogil=True)
+def _shortened(
+    data: Any, begin: int, stop: int, index: Any, blocks: Any, first: int, last: int, words: Any
+) -> bool:
+    """Whether the word before the full stop at ``stop`` is a single capital or a listed one."""
+    at, letters = stop, 0
+    while at > begin and stop - at < _LONGEST:
+        before = at - 1
+        while before > begin and data[before] & 0xC0 == 0x80:
+            before -= 1
+        point, _ = _decode(data, before)
+        if not blocks[index[point >> 8] + (point & 255)] & LETTER and point != _DOT:
+            break
+        at, letters = before, letters + 1
+    if at == stop:
+        return False
+    if letters == 1:
+        kind, _ = _kind(data, at, index, blocks)
+        if kind == S_UPPER:
+            return True
+    value = word_hash(data, at, stop)
+    place = first + np.searchsorted(words[first:last], value)
+    return place < last and words[place] == value
+
+
+@njit(cache=True, nogil=True)
+def _goes_on(
+    data: Any, at: int, end: int, kind: int, term: int, before: int, close: bool, space: bool,
+    own: bool, index: Any, blocks: Any,
+) -> bool:  # fmt: skip
+    """SB6 to SB8a: whether what follows a stop belongs to the same sentence.
+
+    ``before`` is the class before the stop; ``close`` and ``space`` say what stood since.
+    """
+    if term == S_ATERM and not (close or space):
+        if kind == S_NUMERIC or (kind == S_UPPER and (before == S_UPPER or before == S_LOWER)):
+            return True
+    if kind == S_CONTINUE or kind == S_ATERM or kind == S_STERM:
+        return True
+    if term == S_ATERM or (own and (close or space)):
+        return _lower_follows(data, at, end, index, blocks)
+    return False
+
+
+@njit(cache=True, nogil=True)
+def _line_end(data: Any, at: int, end: int, own: bool) -> int:
+    """Where the next line begins; with our additions the next one that holds anything."""
+    if data[at] == 13 and at + 1 < end and data[at + 1] == 10:
+        at += 1
+    _, at = _decode(data, at)
+    while own and at < end and data[at] <= 32:
+        at += 1
+    return at
+
+
+@njit(cache=True, nogil=True)
+def find_starts(
+    data: Any, pointer: Any, own: bool, languages: Any, bounds: Any, words: Any, index: Any, blocks: Any
+) -> Any:  # fmt: skip
+    """Where sentences begin after the first of each document, int64 offsets into ``data``.
+
+    Parameters
+    ----------
+    data, pointer : documents as ``segment_bytes`` takes them
+    own : with our additions: shortened words, single line breaks and small letters end nothing
+    languages : int16[n_docs], the list of shortened words of each document
+    bounds, words : uint64 hashes of the lists one after another, each sorted, and where they begin
+    """
+    found, count = np.empty(1024, dtype=np.int64), 0
+    for doc in range(len(pointer) - 1):
+        begin, end = pointer[doc], pointer[doc + 1]
+        first, last = bounds[languages[doc]], bounds[languages[doc] + 1]
+        at, before, term, stop, close, space = begin, S_OTHER, S_OTHER, begin, False, False
+        while at < end:
+            kind, after = _kind(data, at, index, blocks)
+            if kind == S_EXTEND or kind == S_FORMAT:
+                at = after
+                continue
+            if own and _is_ellipsis(data, at, after):
+                kind = S_STERM
+            line = kind == S_SEP or kind == S_CR or kind == S_LF
+            if own and line and not (kind == S_LF and _blank_line(data, after, end)):
+                kind, line = S_SP, False
+            ends = False
+            if line:
+                after = _line_end(data, at, end, own)
+                at, ends = after, after < end
+            elif term and kind == S_SP:
+                space = True
+            elif term and kind == S_CLOSE and not space:
+                close = True
+            elif term:
+                ends = not _goes_on(
+                    data, at, end, kind, term, before, close, space, own, index, blocks
+                ) and not (
+                    own and term == S_ATERM
+                    and _shortened(data, begin, stop, index, blocks, first, last, words)
+                )  # fmt: skip
+                term = S_OTHER
+            if ends:
+                if count == len(found):
+                    found = np.concatenate((found, np.empty_like(found)))
+                found[count] = at
+                count += 1
+            if kind == S_ATERM or kind == S_STERM:
+                term, stop, close, space = kind, at, False, False
+            elif line:
+                term = S_OTHER
+            if kind != S_ATERM:
+                before = kind
+            at = after
+    return found[:count].copy()
