@@ -74,6 +74,24 @@ def _is_ellipsis(data: Any, at: int, after: int) -> bool:
     return after == at + 3 and data[at] == 0xE2 and data[at + 1] == 0x80 and data[at + 2] == 0xA6
 
 
+@njit(cache=True, nogil=True, inline="always")
+def _is_plain(byte: Any) -> bool:
+    """Whether an ASCII character neither ends sentences nor lines."""
+    return byte < 0x80 and (byte > 63 or (byte > 33 and byte != _DOT and byte != 63) or byte == 32)
+
+
+@njit(cache=True, nogil=True)
+def _class_before(data: Any, begin: int, at: int, index: Any, blocks: Any) -> int:
+    """Class of the character before a place, past what only extends it."""
+    kind = S_EXTEND
+    while at > begin and (kind == S_EXTEND or kind == S_FORMAT):
+        at -= 1
+        while at > begin and data[at] & 0xC0 == 0x80:
+            at -= 1
+        kind, _ = _kind(data, at, index, blocks)
+    return kind
+
+
 @njit(cache=True, nogil=True)
 def _blank_line(data: Any, at: int, end: int) -> bool:
     """Whether nothing but blanks stands between a place and the end of its line."""
@@ -112,8 +130,13 @@ def _shortened(
         if kind == S_UPPER:
             return True
     value = word_hash(data, at, stop)
-    place = first + np.searchsorted(words[first:last], value)
-    return place < last and words[place] == value
+    while first < last:
+        middle = (first + last) // 2
+        if words[middle] < value:
+            first = middle + 1
+        else:
+            last = middle
+    return words[first] == value
 
 
 @njit(cache=True, nogil=True)
@@ -150,7 +173,7 @@ def _line_end(data: Any, at: int, end: int, own: bool) -> int:
 def find_starts(
     data: Any, pointer: Any, own: bool, languages: Any, bounds: Any, words: Any, index: Any, blocks: Any
 ) -> Any:  # fmt: skip
-    """Where sentences begin after the first of each document, int64 offsets into ``data``.
+    """Where sentences begin after the first of each document, bool[n_bytes].
 
     Parameters
     ----------
@@ -159,12 +182,16 @@ def find_starts(
     languages : int16[n_docs], the list of shortened words of each document
     bounds, words : uint64 hashes of the lists one after another, each sorted, and where they begin
     """
-    found, count = np.empty(1024, dtype=np.int64), 0
+    found = np.zeros(len(data), dtype=np.bool_)
     for doc in range(len(pointer) - 1):
         begin, end = pointer[doc], pointer[doc + 1]
         first, last = bounds[languages[doc]], bounds[languages[doc] + 1]
         at, before, term, stop, close, space = begin, S_OTHER, S_OTHER, begin, False, False
         while at < end:
+            while not term and at < end and _is_plain(data[at]):
+                at += 1
+            if at == end:
+                break
             kind, after = _kind(data, at, index, blocks)
             if kind == S_EXTEND or kind == S_FORMAT:
                 at = after
@@ -174,32 +201,26 @@ def find_starts(
             line = kind == S_SEP or kind == S_CR or kind == S_LF
             if own and line and not (kind == S_LF and _blank_line(data, after, end)):
                 kind, line = S_SP, False
-            ends = False
             if line:
                 after = _line_end(data, at, end, own)
-                at, ends = after, after < end
+                if after < end:
+                    found[after] = True
+                term = S_OTHER
             elif term and kind == S_SP:
                 space = True
             elif term and kind == S_CLOSE and not space:
                 close = True
             elif term:
-                ends = not _goes_on(
+                if not _goes_on(
                     data, at, end, kind, term, before, close, space, own, index, blocks
-                ) and not (
-                    own and term == S_ATERM
-                    and _shortened(data, begin, stop, index, blocks, first, last, words)
-                )  # fmt: skip
+                ):  # fmt: skip
+                    found[at] = not (
+                        own and term == S_ATERM
+                        and _shortened(data, begin, stop, index, blocks, first, last, words)
+                    )  # fmt: skip
                 term = S_OTHER
-            if ends:
-                if count == len(found):
-                    found = np.concatenate((found, np.empty_like(found)))
-                found[count] = at
-                count += 1
             if kind == S_ATERM or kind == S_STERM:
                 term, stop, close, space = kind, at, False, False
-            elif line:
-                term = S_OTHER
-            if kind != S_ATERM:
-                before = kind
+                before = _class_before(data, begin, at, index, blocks)
             at = after
-    return found[:count].copy()
+    return found

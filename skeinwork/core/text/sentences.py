@@ -51,7 +51,7 @@ def _lists() -> tuple[dict[str, int], NDArray[np.int64], NDArray[np.uint64]]:
     each += [_hashed(words) for words in by_language.values()]
     bounds = np.concatenate([[0], np.cumsum([len(one) for one in each])])
     places = {name: at for at, name in enumerate(by_language, start=1)}
-    return places, bounds.astype(np.int64), np.array(list(chain(*each)), dtype=np.uint64)
+    return places, bounds.astype(np.int64), np.array([*chain(*each), 0], dtype=np.uint64)
 
 
 def starts_of(
@@ -77,10 +77,10 @@ def starts_of(
     if languages is not None:
         own[:] = [places.get(name or "", 0) for name in languages]
     index, blocks = unicode_classes.load()
-    found: NDArray[np.int64] = kernel.find_starts(
+    found = kernel.find_starts(
         data, pointer, rule == "abbreviations", own, bounds, words, index, blocks
     )
-    return found
+    return np.flatnonzero(found)
 
 
 def first_tokens(
