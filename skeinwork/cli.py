@@ -1,4 +1,4 @@
-"""The command line: ``serve``, ``demo``, ``weave``, and two filters for shell pipelines."""
+"""The command line: ``serve``, ``demo``, ``weave``, and filters for shell pipelines."""
 
 from __future__ import annotations
 
@@ -8,10 +8,14 @@ import sys
 from collections.abc import Callable, Iterable, Sequence
 from itertools import pairwise
 from pathlib import Path
-from typing import IO, NoReturn
+from typing import IO, TYPE_CHECKING, NoReturn
 
 from skeinwork import __version__
 from skeinwork.core.text.forms import METHODS
+
+if TYPE_CHECKING:
+    from skeinwork.core.text.sentences import SentenceRule
+    from skeinwork.work.pattern import Pattern
 
 _BATCH = 20_000
 _UNKEPT = (
@@ -115,6 +119,20 @@ def _parser() -> argparse.ArgumentParser:
         "--punctuation", action="store_true",
         help="with unicode: also tokens without letter, digit or emoji",
     )  # fmt: skip
+    cleaned = command(
+        "clean", "Clean standard input: a document a line in, its cleaned tokens by space out.",
+        "skeinwork clean --pattern pattern.json < documents.txt",
+    )  # fmt: skip
+    cleaned.add_argument("--pattern", type=Path, required=True, metavar="FILE")
+    sentences = command(
+        "sentences", "Sentences of standard input: a document a line in, its sentences tab-separated out.",
+        "skeinwork sentences < documents.txt",
+    )  # fmt: skip
+    sentences.add_argument(
+        "--rule", choices=("abbreviations", "uax29"), default="abbreviations",
+        help="uax29: the standard's rules alone (default: abbreviations)",
+    )  # fmt: skip
+    sentences.add_argument("--language", help="by name or code; decides what is shortened")
     forms = command(
         "forms", "Word forms of standard input: a word a line in, its form out.",
         "skeinwork forms --method porter < words.txt",
@@ -152,6 +170,43 @@ def tokens_filter(lines: Iterable[bytes], out: IO[bytes], rule: str, punctuation
     out.flush()
 
 
+def sentences_filter(
+    lines: Iterable[bytes], out: IO[bytes], rule: SentenceRule, language: str | None
+) -> None:
+    """Write the sentences of each line, tab-separated, without the white space between them."""
+    from skeinwork.core.text.sentences import sentence_starts
+
+    for batch in _batches(lines):
+        for text in batch:
+            starts = sentence_starts(text, rule, language)
+            cut = [text[a:b].strip() for a, b in pairwise([*starts, len(text)])]
+            row = "\t".join(each.replace("\t", " ") for each in cut if each)
+            out.write(row.encode("utf-8", "replace") + b"\n")
+    out.flush()
+
+
+def _sentences(options: argparse.Namespace) -> int:
+    from skeinwork.core.errors import UsageError
+    from skeinwork.core.text.language_names import language_named
+
+    language = language_named(options.language) if options.language else None
+    if options.language and not language:
+        raise UsageError(f"“{options.language[:40]}” names no language that is known.")
+    sentences_filter(sys.stdin.buffer, sys.stdout.buffer, options.rule, language)
+    return 0
+
+
+def _clean(options: argparse.Namespace) -> int:
+    """All lines are one corpus: some passes count."""
+    from skeinwork.work import cleaned_text
+
+    texts = [text for batch in _batches(sys.stdin.buffer) for text in batch]
+    for row in cleaned_text.of_texts(texts, _pattern(options).clean):
+        sys.stdout.buffer.write(row.encode("utf-8", "replace") + b"\n")
+    sys.stdout.buffer.flush()
+    return 0
+
+
 def forms_filter(lines: Iterable[bytes], out: IO[bytes], method: str) -> None:
     """Write the form of each word, line for line."""
     stem = METHODS[method].form
@@ -161,23 +216,28 @@ def forms_filter(lines: Iterable[bytes], out: IO[bytes], method: str) -> None:
     out.flush()
 
 
-def _weave(options: argparse.Namespace) -> int:
+def _pattern(options: argparse.Namespace) -> Pattern:
     from skeinwork.core.errors import BadInputError, UsageError
-    from skeinwork.work import weave
     from skeinwork.work.pattern import read_pattern
 
-    def report(phase: str, done: float, **details: object) -> None:
-        if not options.quiet and sys.stderr.isatty():
-            sys.stderr.write(f"\r\x1b[K{phase} {done:.0%}")
-
     try:
-        pattern = read_pattern(options.pattern.read_text(encoding="utf-8"))
+        return read_pattern(options.pattern.read_text(encoding="utf-8"))
     except OSError as fault:
         raise UsageError(f"{options.pattern} can't be read: {fault.strerror}.") from fault
     except ValueError as fault:
         raise UsageError(f"{options.pattern} is not UTF-8 text. Save it as that.") from fault
     except BadInputError as fault:
         raise UsageError(str(fault)) from fault
+
+
+def _weave(options: argparse.Namespace) -> int:
+    from skeinwork.work import weave
+
+    def report(phase: str, done: float, **details: object) -> None:
+        if not options.quiet and sys.stderr.isatty():
+            sys.stderr.write(f"\r\x1b[K{phase} {done:.0%}")
+
+    pattern = _pattern(options)
     names = weave.run(pattern, options.documents, options.out, report, options.tables)
     if not options.quiet:
         print(f"{len(names)} files written to {options.out}: {', '.join(names)}")
@@ -190,6 +250,22 @@ def _serve(options: argparse.Namespace) -> int:
     return serve(options, demo=options.command == "demo")
 
 
+def _tokens(options: argparse.Namespace) -> int:
+    tokens_filter(sys.stdin.buffer, sys.stdout.buffer, options.rule, options.punctuation)
+    return 0
+
+
+def _forms(options: argparse.Namespace) -> int:
+    forms_filter(sys.stdin.buffer, sys.stdout.buffer, options.method)
+    return 0
+
+
+_COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
+    "serve": _serve, "demo": _serve, "weave": _weave, "tokens": _tokens, "clean": _clean,
+    "sentences": _sentences, "forms": _forms,
+}  # fmt: skip
+
+
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run a command; exit code 0, 1 where the work fails, 2 for use with which it can't begin."""
     from skeinwork.core.errors import SkeinworkError, UsageError
@@ -198,14 +274,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     if limit := getattr(options, "archive_limit", None):
         os.environ["SKEINWORK_ARCHIVE_LIMIT"] = str(limit)
     try:
-        if options.command in ("serve", "demo"):
-            return _serve(options)
-        if options.command == "weave":
-            return _weave(options)
-        if options.command == "tokens":
-            tokens_filter(sys.stdin.buffer, sys.stdout.buffer, options.rule, options.punctuation)
-        else:
-            forms_filter(sys.stdin.buffer, sys.stdout.buffer, options.method)
+        return _COMMANDS[options.command](options)
     except UsageError as fault:
         sys.stderr.write(f"skeinwork: {fault}\n")
         return 2

@@ -132,13 +132,16 @@ def test_the_specimen_follows_the_wanted_passes_at_once(made: tuple[TestClient, 
     client, strand = fork(made)
     record = client.get(f"/api/strands/{strand}").json()
     wanted = record["wanted"]
-    before = client.get(f"/api/strands/{strand}/specimen").json()
+    before = client.get(f"/api/strands/{strand}/survivors").json()
+    specimen = client.get(f"/api/strands/{strand}/specimen").json()
+    assert {"removed", "changed", "kept"} <= {each["kind"] for each in specimen["segments"]}
     stop = next(each for each in wanted["clean"]["passes"] if each["kind"] == "stop-words")
     stop["on"] = False
     changed = client.put(
         f"/api/strands/{strand}/wanted", json={"revision": record["revision"], "wanted": wanted}
     ).json()
-    after = client.get(f"/api/strands/{strand}/specimen").json()
+    after = client.get(f"/api/strands/{strand}/survivors").json()
+    assert "brings back" in after["change"]
     assert after["survivals"][-1]["tokens"] > before["survivals"][-1]["tokens"]
     assert [ply["state"] for ply in changed["plies"]] == ["ready", "stale", "stale", "stale"]
     undone = undo(client, strand)

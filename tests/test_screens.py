@@ -25,9 +25,12 @@ from skeinwork.work.screens import (
     label,
     reader,
     share,
+    specimen,
+    survivors,
     track,
     weigh,
 )
+from skeinwork.work.screens.specimen import SpecimenQuery
 from skeinwork.work.steps.step import OnDisk, load
 from skeinwork.work.strands import Wanted
 from skeinwork.work.track import TrackSettings
@@ -61,7 +64,9 @@ def test_what_screens_show_can_be_had_without_a_server(view: View) -> None:
     answers = (
         page, step, found, table, terms, *topics, gather.overview(view),
         reader.read(view, 3, "topics", "", False),
-        clean.specimen(view, wanted.clean, 2), fit.detail(view, view.fit_id or "", []),
+        specimen.specimen(view, wanted.clean, SpecimenQuery()), clean.passes(view, wanted.clean),
+        survivors.survivors(view, wanted.clean, None, False),
+        survivors.effect(view, wanted.clean, "stop-words", "harbour"), fit.detail(view, view.fit_id or "", []),
         choose.compared(view, []), *share.listed(view, "x", {}),
     )  # fmt: skip
     assert all(json.loads(each.model_dump_json()) for each in answers)
@@ -108,10 +113,11 @@ def test_lda_reads_words_and_its_weights_are_in_words(view: View) -> None:
 
 def test_a_corpus_that_cleaning_empties_says_which_pass_did(tmp_path: Path) -> None:
     view = looked_at(tmp_path, [f"港口今天有大风和雨水船停在码头{at}," for at in range(30)], None)
-    said = clean.specimen(view, Wanted().clean, 0).emptied
-    assert said.startswith("Short words removed") and "without spaces" in said
+    said = survivors.survivors(view, Wanted().clean, None, False).emptied
+    assert said.startswith("Word length removed") and "Character n-grams" in said
     passes = [{"kind": "punctuation"}, {"kind": "numbers"}]
-    assert clean.specimen(view, CleanSettings.model_validate({"passes": passes}), 0).emptied == ""
+    chosen = CleanSettings.model_validate({"passes": passes})
+    assert survivors.survivors(view, chosen, None, False).emptied == ""
 
 
 def test_a_document_has_a_topic_by_its_own_words_alone(view: View) -> None:

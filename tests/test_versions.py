@@ -32,9 +32,19 @@ EVERY_PASS: list[dict[str, Any]] = [
     {"kind": "short-words", "under": 4}, {"kind": "domain-words", "words": ["harbour", "pilot launch"]},
     {"kind": "stop-words", "language": "none", "own": ["gale"]}, {"kind": "punctuation", "on": False},
 ]  # fmt: skip
+MORE_PASSES: list[dict[str, Any]] = [
+    {"kind": "keep-list", "words": ["Kelpwick"]}, {"kind": "emoji"}, {"kind": "accents", "compatibility": True},
+    {"kind": "contractions"}, {"kind": "case", "fold": "at sentence starts"}, {"kind": "repeats"},
+    {"kind": "replacements", "pairs": ["stbd = starboard side"], "patterns": ["(?<=l)our$ = or"]},
+    {"kind": "numbers", "become": "kind", "units": True}, {"kind": "corpus-words", "over": 0.4, "under": 2},
+    {"kind": "stop-words", "language": "of each document"},
+    {"kind": "stop-words", "own": ["gale"], "within": {"field": "harbour", "values": ["Quellan"]}},
+    {"kind": "character-ngrams", "scripts": "all", "within": {"values": ["German", "French"]}},
+]  # fmt: skip
 CLEANINGS: dict[str, dict[str, Any]] = {
     "suggested": {},
     "every pass": {"passes": EVERY_PASS},
+    "more passes": {"rule": {"hyphens": "both"}, "passes": MORE_PASSES},
     "letters": {"rule": {"rule": "letters", "hyphens": "split"}, "passes": EVERY_PASS[3:6]},
 }
 MATRICES: dict[str, dict[str, Any]] = {
@@ -95,6 +105,8 @@ def everything(store: ArtefactStore, folder: Path) -> Iterator[tuple[str, str]]:
         yield f"tokens: {clean}", tokens
         cleaning = steps.make(store, steps.CLEANING.making(tokens, settings))
         yield f"cleaning: {clean}", cleaning
+        if wanted.get("passes") is MORE_PASSES:
+            continue
         for weigh, pruning in MATRICES.items():
             matrix = steps.make(store, steps.MATRIX.making(cleaning, steps.MATRIX.parse(pruning)))
             yield f"matrix: {clean}, {weigh}", matrix

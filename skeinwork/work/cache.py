@@ -60,6 +60,11 @@ class Cache:
         """Bytes held, by estimate."""
         return sum(self._sizes.values())
 
+    def has(self, key: Any) -> bool:
+        """Whether the value of a key is there."""
+        with self._lock:
+            return key in self._values
+
     def drop(self, key: Any) -> None:
         """Forget a value."""
         with self._lock:

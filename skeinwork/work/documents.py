@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -15,8 +16,9 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import dates
 from skeinwork.core.formats.dates import MISSING, MONTHS, PRECISIONS, from_days
 from skeinwork.core.formats.readers import FORMATS
+from skeinwork.core.text.about import UNSURE
 from skeinwork.core.text.clean import Cleaning, CleanSettings
-from skeinwork.core.text.passes.base import TextPass
+from skeinwork.core.text.passes.base import TextPass, TypePass
 from skeinwork.work.steps.corpus import base_of
 from skeinwork.work.view import View
 
@@ -35,6 +37,26 @@ class Segment:
     form: str | None = None
     by: str | None = None
     weight: float = 0.0
+
+
+@dataclass(frozen=True)
+class Step:
+    """What a pass, by its name for people, made of a token."""
+
+    by: str
+    form: str
+
+
+@dataclass(frozen=True)
+class TokenSegment(Segment):
+    """A token or what is between: ``key`` is that of the pass which decided, ``why`` which list it was on.
+
+    ``trail`` is what each pass made of it.
+    """
+
+    key: str | None = None
+    why: str = ""
+    trail: tuple[Step, ...] = ()
 
 
 Mark = Callable[[int], Segment | None]
@@ -142,7 +164,7 @@ def segments(
             continue
         plain(start)
         text = data[start:end].decode("utf-8", "replace")
-        out.append(Segment(text, given.kind, given.form, given.by, given.weight))
+        out.append(replace(given, text=text))
         at = end
     plain(len(data))
     return out
@@ -195,27 +217,47 @@ def _finer(parts: list[Segment]) -> list[Segment]:
 
 
 def fate_segments(
-    cleaning: Cleaning, settings: CleanSettings, document: int, data: bytes
-) -> list[Segment]:
+    cleaning: Cleaning, settings: CleanSettings, document: int, data: bytes, language: str = UNSURE
+) -> list[TokenSegment]:
     """A document's tokens with what became of each, and the pass that decided.
 
     What no token covers but white space was taken out by a text pass.
     """
     titles = [each.title.lower() for each in settings.passes]
-    rows = cleaning.rows(document)
+    rows, tokens = cleaning.rows(document), cleaning.tokens
 
-    def mark(token: int) -> Segment:
+    def mark(token: int) -> TokenSegment:
         fate, form, by = cleaning.fate(rows.start + token)
-        return Segment("", fate, form=form, by=titles[by] if by >= 0 else None)
+        kind = int(tokens.ids[rows.start + token])
+        trail = tuple(
+            Step(titles[at], changed[kind])
+            for at, changed in enumerate(cleaning.trail)
+            if kind in changed
+        )
+        if by < 0:
+            return TokenSegment("", fate, form=form, trail=trail)
+        step = settings.passes[by]
+        before = trail[-1].form if trail else tokens.types[kind]
+        why = (
+            step.reason(before, language)
+            if fate == "removed" and isinstance(step, TypePass)
+            else ""
+        )
+        return TokenSegment("", fate, form, titles[by], 0.0, step.key, why, trail)
 
-    tokens = cleaning.tokens
     parts = segments(data, tokens.starts[rows], tokens.ends[rows], mark)
-    text = next(
-        (each.title.lower() for each in settings.passes if isinstance(each, TextPass)), None
-    )
+    text = next((each for each in settings.passes if isinstance(each, TextPass) and each.on), None)
     return [
-        Segment(part.text, "removed", by=text)
-        if part.kind == "plain" and part.text.strip()
-        else part
+        part if isinstance(part, TokenSegment)
+        else TokenSegment(part.text, "removed", by=text.title.lower(), key=text.key)
+        if text and part.text.strip()
+        else TokenSegment(part.text)
         for part in parts
-    ]
+    ]  # fmt: skip
+
+
+def right_to_left(text: str) -> bool:
+    """Whether most letters of a text are written from right to left."""
+    letters = [sign for sign in text[:2000] if sign.isalpha()]
+    back = sum(unicodedata.bidirectional(sign) in ("R", "AL") for sign in letters)
+    return 2 * back > len(letters)

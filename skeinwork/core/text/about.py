@@ -52,10 +52,10 @@ class About:
         found: NDArray[np.bool_] = np.isin(codes, wanted)
         return found
 
-    def part(self, rows: slice) -> About:
+    def only(self, documents: slice | list[int]) -> About:
         """The same for some of the documents."""
-        fields = {name: (codes[rows], values) for name, (codes, values) in self.fields.items()}
-        return About(self.language[rows], self.languages, fields)
+        fields = {name: (codes[documents], values) for name, (codes, values) in self.fields.items()}
+        return About(self.language[documents], self.languages, fields)
 
     def names(self) -> list[str]:
         """The language of every document."""

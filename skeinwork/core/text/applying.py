@@ -32,7 +32,7 @@ class Survival:
 
 
 class Applying:
-    """By type its form, readable word, and what decided.
+    """By type its form, readable word, and what decided; ``trail`` holds what each pass changed.
 
     Where passes are limited to some documents, or the language decides, a type is split by the part
     of the corpus that it stands in, so that passes still work by type.
@@ -55,6 +55,7 @@ class Applying:
         if asking:
             self.forms.scope, self.forms.languages = scope, languages
         self.named: tuple[tuple[str, ...], tuple[str, ...]] = ((), ())
+        self.trail: list[dict[int, str]] = []
         self.removed_by = np.full(len(tokens.types), -1, dtype=np.int16)
         self.changed_by = np.full(len(tokens.types), -1, dtype=np.int16)
         self._take(tokens)
@@ -79,15 +80,19 @@ class Applying:
         self.counts = np.bincount(tokens.ids, minlength=len(tokens.types)).astype(np.int64)
 
     def run(self, index: int, step: BasePass) -> None:
-        """Apply one pass."""
+        """Apply one pass, where it is on."""
+        self.trail.append({})
         forms, self.named = self.forms, ((), ())
+        if not step.on or isinstance(step, TextPass):
+            return  # off, or done before the text was cut into tokens
         forms.name_none()
-        forms.limit = step.within
+        forms.limit, forms.tokens = step.within, self.tokens
         forms.open = ~forms.safe
         if step.within:
             forms.open &= self._meets[step.within.model_dump_json()][forms.scope]
         if isinstance(step, StreamPass):
             self._by_stream(index, step)
+            forms.tokens = self.tokens
         if isinstance(step, TypePass):
             self._by_type(index, step)
 
@@ -106,6 +111,7 @@ class Applying:
         for at, (old, new) in enumerate(zip(before, forms.current, strict=True)):
             if old != new:
                 self.changed_by[at] = index
+                self.trail[-1][at] = new
                 if step.readable and forms.readable[at] == old:
                     forms.readable[at] = new
         newly = forms.safe & ~safe
@@ -128,6 +134,7 @@ class Applying:
         self.removed_by = np.concatenate([self.removed_by, added])
         self.changed_by = np.concatenate([self.changed_by, added])
         self.changed_by[old:] = index
+        self.trail[-1].update(enumerate(self.forms.current[old:], start=old))
 
     def survival(self, key: str) -> Survival:
         """What is left after the last pass, which has this key."""

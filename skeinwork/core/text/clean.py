@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
 import numpy as np
@@ -91,6 +91,7 @@ class Cleaning:
     display : for each form the most frequent word it stands for
     survivals : tokens and types after tokenising and after each pass
     joined : whether ``tokens`` is another stream than the one the passes began with
+    trail : for each pass the types that it changed, and to what; not kept with a stored cleaning
     """
 
     tokens: Segments
@@ -101,6 +102,7 @@ class Cleaning:
     display: list[str]
     survivals: list[Survival]
     joined: bool = False
+    trail: list[dict[int, str]] = field(default_factory=list, compare=False)
 
     def rows(self, document: int) -> slice:
         """The tokens of a document."""
@@ -122,6 +124,18 @@ class Cleaning:
         if changed < 0 or self.forms[form] == self.tokens.types[kind]:
             return "kept", None, -1
         return "changed", self.forms[form], changed
+
+    def emptied(self, passes: int) -> NDArray[np.int64]:
+        """Documents that hold tokens but keep none, before any pass and after each, int64[passes + 1]."""
+        ids, never = self.tokens.ids, passes + 1
+        removed = self.removed_by.astype(np.int32)
+        last = np.where(self.form_of < 0, np.maximum(removed, 0) + 1, never)[ids]
+        sizes = np.diff(self.tokens.doc_ptr)
+        filled = np.flatnonzero(sizes)
+        if not len(filled):
+            return np.zeros(passes + 1, dtype=np.int64)
+        when = np.maximum.reduceat(last, self.tokens.doc_ptr[filled])
+        return np.cumsum(np.bincount(when, minlength=passes + 2)[: passes + 1]).astype(np.int64)
 
     def decided(self, by: int, document: int | None = None) -> NDArray[np.bool_]:
         """Whether a pass removed, joined or was the last to change each token of a document, or of all."""
@@ -173,8 +187,7 @@ def clean(tokens: Segments, settings: CleanSettings, about: About | None = None)
     work = Applying(tokens, settings.passes, about or unknown(len(tokens.doc_ptr) - 1))
     survivals = [work.survival("tokens")]
     for index, step in enumerate(settings.passes):
-        if step.on:
-            work.run(index, step)
+        work.run(index, step)
         survivals.append(work.survival(step.key))
     forms, index_of = work.forms, dict[str, int]()
     form_of = np.full(len(forms.surface), -1, dtype=np.int32)
@@ -183,7 +196,7 @@ def clean(tokens: Segments, settings: CleanSettings, about: About | None = None)
     display = _display_forms(form_of, forms.readable, work.counts, len(index_of))
     return Cleaning(
         work.tokens, work.removed_by, work.changed_by, form_of, list(index_of), display, survivals,
-        work.joined,
+        work.joined, work.trail,
     )  # fmt: skip
 
 

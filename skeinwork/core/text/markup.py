@@ -96,7 +96,7 @@ def has_markup(text: str) -> bool:
     return ("<" in text or "&" in text) and _MARKUP.search(text) is not None
 
 
-def _pieces(text: str) -> Iterator[tuple[str, str, bool]]:
+def _pieces(text: str, block: str) -> Iterator[tuple[str, str, bool]]:
     """(original, what it becomes, whether it is a tag), in order, covering the whole text."""
     at = 0
     for found in _MARKUP.finditer(text):
@@ -107,14 +107,14 @@ def _pieces(text: str) -> Iterator[tuple[str, str, bool]]:
             yield whole, html.unescape(whole), False
         else:
             inline = (found.group(2) or "").lower() in _INLINE
-            yield whole, "" if inline or whole.startswith("<!--") else "\n", True
+            yield whole, "" if inline or whole.startswith("<!--") else block, True
         at = found.end()
     if at < len(text):
         yield text[at:], text[at:], False
 
 
-def strip(text: str) -> Stripped:
-    """Remove tags and comments, decode entities.
+def strip(text: str, block: str = "\n") -> Stripped:
+    """Remove tags and comments, decode entities; ``block`` stands where blocks begin and end.
 
     Examples
     --------
@@ -123,7 +123,7 @@ def strip(text: str) -> Stripped:
     """
     parts, rows = [], []
     place = origin = tags = 0
-    for original, becomes, tag in _pieces(text):
+    for original, becomes, tag in _pieces(text, block):
         length = len(original.encode("utf-8", "surrogatepass"))
         if becomes:
             rows.append((place, origin, length, original == becomes))

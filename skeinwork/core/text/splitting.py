@@ -10,7 +10,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.text.segment import WORD, Segments
+from skeinwork.core.text.segment import NUMBER, WORD, Segments
 
 _HYPHENS = re.compile("[-‐‑]")
 
@@ -46,6 +46,10 @@ def hyphenated(word: str) -> list[Piece]:
             found.append((at, sign))
         at = sign + 1
     return pieces_at(word, found) if len(found) > 1 else []
+
+
+def _classes(words: Sequence[str]) -> NDArray[np.uint8]:
+    return np.array([NUMBER if word.isdecimal() else WORD for word in words], dtype=np.uint8)
 
 
 def split_types(
@@ -94,7 +98,7 @@ def split_types(
         ends=np.where(exact, starts + end[flat], ends).astype(np.int32),
         doc_ptr=np.concatenate([[0], np.cumsum(times)])[tokens.doc_ptr].astype(np.int64),
         types=[*tokens.types, *(word for word, _ in new)],
-        classes=np.concatenate([tokens.classes, np.full(len(new), WORD, dtype=np.uint8)]),
+        classes=np.concatenate([tokens.classes, _classes([word for word, _ in new])]),
         breaks=tokens.breaks[owner] & first, opens=tokens.opens[owner] & first,
     )  # fmt: skip
     return split, np.array(source, dtype=np.int64), [form for _, form in new]

@@ -124,5 +124,5 @@ def tokenise(
     for first in range(0, max(len(texts), 1), _BATCH):
         report("Tokenising", first / max(len(texts), 1))
         batch = slice(first, first + _BATCH)
-        parts.append(tokenise_batch(texts[batch], settings, known.part(batch)))
+        parts.append(tokenise_batch(texts[batch], settings, known.only(batch)))
     return parts[0] if len(parts) == 1 else _merge(parts)

@@ -1,24 +1,67 @@
-"""Clean: a specimen under the wanted passes, and the passes there are."""
+"""Clean: a specimen under the wanted passes, what survives them, and the passes there are."""
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from typing import Annotated
 
-from skeinwork.server.state import StrandOf, ViewOf
+from fastapi import APIRouter, Query
+
+from skeinwork.server.state import StateOf, StrandOf, ViewOf
 from skeinwork.work import strands
-from skeinwork.work.screens import clean
-from skeinwork.work.screens.clean import Passes, Specimen
+from skeinwork.work.screens import clean, specimen, survivors
+from skeinwork.work.screens.clean import Passes
+from skeinwork.work.screens.specimen import Specimen, SpecimenQuery
+from skeinwork.work.screens.survivors import PassEffect, Survivors
+from skeinwork.work.screens.word import WordStory, story
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["clean"])
 
 
 @router.get("/specimen")
-def specimen(strand: StrandOf, view: ViewOf, document: int = 0) -> Specimen:
-    """One document under the wanted passes."""
-    return clean.specimen(view, strands.wanted(strand).clean, document)
+def show_specimen(
+    strand: StrandOf, view: ViewOf, query: Annotated[SpecimenQuery, Query()]
+) -> Specimen:
+    """One document, or a text typed in, under the wanted passes."""
+    return specimen.specimen(view, strands.wanted(strand).clean, query)
+
+
+@router.get("/specimen/before")
+def show_specimen_before(
+    state: StateOf, strand: StrandOf, view: ViewOf, query: Annotated[SpecimenQuery, Query()]
+) -> Specimen:
+    """The same under the passes before the last change; under the present ones where none was made."""
+    with state.store.connection():
+        before = strands.cleaning_before(strand)
+    return specimen.specimen(view, before or strands.wanted(strand).clean, query)
+
+
+@router.get("/survivors")
+def list_survivors(
+    state: StateOf, strand: StrandOf, view: ViewOf, quick: bool = False
+) -> Survivors:
+    """What is left of the corpus after each wanted pass."""
+    with state.store.connection():
+        before = strands.cleaning_before(strand)
+    return survivors.survivors(view, strands.wanted(strand).clean, before, quick)
+
+
+@router.get("/survivors/{key}")
+def show_effect(
+    strand: StrandOf, view: ViewOf, key: str, by: Annotated[str, Query(max_length=200)] = ""
+) -> PassEffect:
+    """What one wanted pass removes and changes, and what groups keep after it."""
+    return survivors.effect(view, strands.wanted(strand).clean, key, by)
+
+
+@router.get("/word")
+def trace_word(
+    strand: StrandOf, view: ViewOf, word: Annotated[str, Query(min_length=1, max_length=400)]
+) -> WordStory:
+    """Why a word is in the vocabulary or not, and how it comes back."""
+    return story(view, strands.wanted(strand), word)
 
 
 @router.get("/passes")
-def list_passes(strand: StrandOf) -> Passes:
+def list_passes(strand: StrandOf, view: ViewOf) -> Passes:
     """The kinds of pass there are, with the schema of their settings, and the wanted ones in words."""
-    return clean.passes(strands.wanted(strand).clean)
+    return clean.passes(view, strands.wanted(strand).clean)

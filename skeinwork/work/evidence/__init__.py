@@ -26,11 +26,12 @@ from skeinwork.work.evidence.length import Length
 from skeinwork.work.evidence.period import InPeriod
 from skeinwork.work.evidence.term import Term
 from skeinwork.work.evidence.topic import Topic
+from skeinwork.work.evidence.word import Word
 from skeinwork.work.view import View
 
 # Which gives the title where several are asked for: the first.
 KINDS: tuple[base.Evidence, ...] = (
-    Topic(), Term(), CleaningPass(), Flagged(), Length(), FieldValue(), InPeriod(),
+    Topic(), Term(), Word(), CleaningPass(), Flagged(), Length(), FieldValue(), InPeriod(),
 )  # fmt: skip
 
 if TYPE_CHECKING:

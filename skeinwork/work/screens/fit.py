@@ -17,7 +17,7 @@ from skeinwork.store.models import Result
 from skeinwork.work import fits
 from skeinwork.work.fits import Poorer
 from skeinwork.work.schemas import fields_of
-from skeinwork.work.screens.clean import emptied_said
+from skeinwork.work.screens.survivors import emptied_said
 from skeinwork.work.steps import FIT, MATRIX
 from skeinwork.work.steps.fit import FitSummary, empty_said, nothing_left
 from skeinwork.work.steps.step import OnDisk, Said, load

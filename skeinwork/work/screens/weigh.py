@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.matrix.matrix import Counted, Matrix, count, prune, suggest_min_documents
 from skeinwork.core.matrix.weighting import FORMULAS, Scheme, inverse_document_frequency
-from skeinwork.work.screens.clean import wanted_cleaning
+from skeinwork.work import trying
 from skeinwork.work.strands import Wanted
 from skeinwork.work.view import View
 
@@ -58,7 +58,8 @@ class Vocabulary(BaseModel):
 
 
 def _matrix(view: View, wanted: Wanted) -> tuple[Counted, Matrix, int | None]:
-    cleaning, sample = wanted_cleaning(view, wanted.clean)
+    tried = trying.whole(view, wanted.clean)
+    cleaning, sample = tried.cleaning, tried.sample
     key = ("counted", view.corpus_id, wanted.clean.model_dump_json(), sample, wanted.weigh.longest)
     counted = view.cache.get(key, lambda: count(cleaning, wanted.weigh.longest))
     pruned = (*key, wanted.weigh.model_dump_json())

@@ -788,10 +788,90 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Specimen
-         * @description One document under the wanted passes.
+         * Show Specimen
+         * @description One document, or a text typed in, under the wanted passes.
          */
-        get: operations["specimen"];
+        get: operations["show_specimen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/specimen/before": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Specimen Before
+         * @description The same under the passes before the last change; under the present ones where none was made.
+         */
+        get: operations["show_specimen_before"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/survivors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Survivors
+         * @description What is left of the corpus after each wanted pass.
+         */
+        get: operations["list_survivors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/survivors/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Effect
+         * @description What one wanted pass removes and changes, and what groups keep after it.
+         */
+        get: operations["show_effect"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/word": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trace Word
+         * @description Why a word is in the vocabulary or not, and how it comes back.
+         */
+        get: operations["trace_word"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1213,8 +1293,56 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AccentsPass
+         * @description Fold accents of Latin and Greek letters, compatibility forms, signs of one kind, vowel marks.
+         */
+        AccentsPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "accents";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Accents
+             * @description é becomes e, in Latin and Greek letters
+             * @default true
+             */
+            accents: boolean;
+            /**
+             * Signs
+             * @description curly quotes and long dashes become plain ones
+             * @default true
+             */
+            signs: boolean;
+            /**
+             * Compatibility
+             * @description ﬁ, Ａ, ½ become fi, A, 1/2 (Unicode form NFKC)
+             * @default false
+             */
+            compatibility: boolean;
+            /**
+             * Marks
+             * @description vowel marks of Arabic and Hebrew go, and the tatweel
+             * @default false
+             */
+            marks: boolean;
+        };
+        /**
          * AddressesPass
-         * @description Remove web and mail addresses and mentions; hashtags when asked.
+         * @description Remove web and mail addresses and mentions; hashtags go, stay, or are split into words.
          */
         AddressesPass: {
             /**
@@ -1233,12 +1361,36 @@ export interface components {
              * @default
              */
             key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Web
+             * @description web addresses
+             * @default drop
+             * @enum {string}
+             */
+            web: "drop" | "keep";
+            /**
+             * Mail
+             * @description mail addresses
+             * @default drop
+             * @enum {string}
+             */
+            mail: "drop" | "keep";
+            /**
+             * Mentions
+             * @description mentions, like @keeper
+             * @default drop
+             * @enum {string}
+             */
+            mentions: "drop" | "keep";
             /**
              * Hashtags
-             * @description hashtags too
-             * @default false
+             * @description hashtags; split makes #ThisWay two words
+             * @default keep
+             * @enum {string}
              */
-            hashtags: boolean;
+            hashtags: "drop" | "keep" | "split";
         };
         /** Bar */
         Bar: {
@@ -1281,9 +1433,11 @@ export interface components {
         };
         /**
          * CasePass
-         * @description Full case folding, and the possessive *'s* cut off when asked.
+         * @description Full case folding, or that of sentence starts; the possessive *'s* cut off when asked.
          *
-         *     A word that this corpus writes mostly in capitals is kept as it is, apart from its twin.
+         *     A word that this corpus writes mostly in capitals is kept as it is, apart from its twin. Where
+         *     only sentence starts are folded, a word stays that has its capital inside sentences too, more
+         *     often than not.
          */
         CasePass: {
             /**
@@ -1302,6 +1456,22 @@ export interface components {
              * @default
              */
             key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Fold
+             * @description where capitals become small letters
+             * @default everywhere
+             * @enum {string}
+             */
+            fold: "everywhere" | "at sentence starts";
+            /**
+             * Letters
+             * @description the small letter of I and İ; Turkish writes ı and i
+             * @default common
+             * @enum {string}
+             */
+            letters: "common" | "Turkish and Azerbaijani";
             /**
              * Possessives
              * @description cut off a possessive ’s
@@ -1334,6 +1504,59 @@ export interface components {
             values: components["schemas"]["Interval"][];
         };
         /**
+         * CharacterNgramsPass
+         * @description Replace words by runs of their characters (grapheme clusters).
+         *
+         *     Within words, or on over the next one: where words touch, as in scripts without spaces, a run goes
+         *     over them; where they don't, a ``_`` stands for what is between. No run goes over a sign, the end
+         *     of a sentence or a removed word.
+         */
+        CharacterNgramsPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "character-ngrams";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Scripts
+             * @description scripts it is for; Chinese, Japanese, Thai have no spaces
+             * @default without spaces
+             * @enum {string}
+             */
+            scripts: "without spaces" | "all";
+            /**
+             * Least
+             * @description fewest characters of a run
+             * @default 2
+             */
+            least: number;
+            /**
+             * Most
+             * @description most characters of a run
+             * @default 2
+             */
+            most: number;
+            /**
+             * Across
+             * @description runs go on over spaces
+             * @default false
+             */
+            across: boolean;
+        };
+        /**
          * CleanSettings
          * @description Tokenising rule and ordered passes; the same kind of pass may stand in it more than once.
          */
@@ -1351,18 +1574,24 @@ export interface components {
              *       {
              *         "kind": "markup",
              *         "on": true,
-             *         "key": ""
+             *         "key": "",
+             *         "tags": "blocks as breaks"
              *       },
              *       {
              *         "kind": "addresses",
              *         "on": true,
              *         "key": "",
-             *         "hashtags": false
+             *         "web": "drop",
+             *         "mail": "drop",
+             *         "mentions": "drop",
+             *         "hashtags": "keep"
              *       },
              *       {
              *         "kind": "case",
              *         "on": true,
              *         "key": "",
+             *         "fold": "everywhere",
+             *         "letters": "common",
              *         "possessives": true,
              *         "capitals": true,
              *         "keep": []
@@ -1377,6 +1606,8 @@ export interface components {
              *         "kind": "numbers",
              *         "on": true,
              *         "key": "",
+             *         "become": "drop",
+             *         "units": false,
              *         "keep_with_letters": false
              *       },
              *       {
@@ -1388,7 +1619,8 @@ export interface components {
              *         "kind": "stop-words",
              *         "on": true,
              *         "key": "",
-             *         "language": "english",
+             *         "language": "English",
+             *         "unsure": "English",
              *         "own": [],
              *         "keep": []
              *       },
@@ -1412,7 +1644,7 @@ export interface components {
              *       }
              *     ]
              */
-            passes: (components["schemas"]["MarkupPass"] | components["schemas"]["MultiwordPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["CasePass"] | components["schemas"]["DomainWordsPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"])[];
+            passes: (components["schemas"]["MarkupPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["EmojiPass"] | components["schemas"]["KeepListPass"] | components["schemas"]["AccentsPass"] | components["schemas"]["ContractionsPass"] | components["schemas"]["CasePass"] | components["schemas"]["RepeatsPass"] | components["schemas"]["ReplacementsPass"] | components["schemas"]["MultiwordPass"] | components["schemas"]["CharacterNgramsPass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["DomainWordsPass"] | components["schemas"]["CorpusWordsPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"])[];
         };
         /**
          * CleaningSummary
@@ -1491,6 +1723,45 @@ export interface components {
             lines: components["schemas"]["ContextLine"][];
         };
         /**
+         * ContractionsPass
+         * @description Spell contracted words out, or cut off what is contracted.
+         *
+         *     English endings and the elided words of French and Italian; a possessive ’s is left to Case.
+         */
+        ContractionsPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "contractions";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Become
+             * @description don’t becomes do and not, or do alone
+             * @default spell out
+             * @enum {string}
+             */
+            become: "spell out" | "cut";
+            /**
+             * Elisions
+             * @description French and Italian too: l’eau, dell’acqua
+             * @default true
+             */
+            elisions: boolean;
+        };
+        /**
          * CorpusSummary
          * @description Documents, those without text, rows left out or noted, bytes, the period, operations done.
          */
@@ -1511,6 +1782,42 @@ export interface components {
             last_day: number | null;
             /** Shaped */
             shaped: number;
+        };
+        /**
+         * CorpusWordsPass
+         * @description Remove words by the share of documents that hold them, counted here, after the passes before.
+         */
+        CorpusWordsPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "corpus-words";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Over
+             * @description largest share of documents to stay
+             * @default 0.6
+             */
+            over: number;
+            /**
+             * Under
+             * @description fewest documents to stay
+             * @default 1
+             */
+            under: number;
         };
         /**
          * Cut
@@ -1616,6 +1923,8 @@ export interface components {
              * @default
              */
             key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
             /**
              * Words
              * @description words to leave out
@@ -1652,6 +1961,37 @@ export interface components {
              * @enum {string}
              */
             keep: "first" | "longest" | "newest";
+        };
+        /**
+         * EmojiPass
+         * @description Remove emoji, or write each by its name in the Unicode Standard.
+         */
+        EmojiPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "emoji";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Become
+             * @description what becomes of them
+             * @default name
+             * @enum {string}
+             */
+            become: "drop" | "name";
         };
         /** EventRecord */
         EventRecord: {
@@ -2109,6 +2449,24 @@ export interface components {
             settings: components["schemas"]["FileSettings"];
         };
         /**
+         * GroupLeft
+         * @description What a group keeps after a pass.
+         */
+        GroupLeft: {
+            /** Group */
+            group: string;
+            /** Documents */
+            documents: number;
+            /** Before */
+            before: number;
+            /** Tokens */
+            tokens: number;
+            /** Types */
+            types: number;
+            /** Emptied */
+            emptied: number;
+        };
+        /**
          * Interval
          * @description An estimate with its 95 % interval, where there are units enough for one.
          */
@@ -2223,6 +2581,36 @@ export interface components {
             repeated: "refuse" | "first";
         };
         /**
+         * KeepListPass
+         * @description Keep listed words as they are here: no pass after this one changes or removes them.
+         */
+        KeepListPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keep-list";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Words
+             * @description words to keep
+             * @default []
+             */
+            words: string[];
+        };
+        /**
          * LdaSettings
          * @description One fit. A prior left out is optimised while sampling.
          */
@@ -2264,6 +2652,16 @@ export interface components {
              * @default false
              */
             ngrams: boolean;
+        };
+        /**
+         * LimitField
+         * @description A field whose values a pass can be limited to; an empty name stands for the language.
+         */
+        LimitField: {
+            /** Field */
+            field: string;
+            /** Values */
+            values: string[];
         };
         /**
          * Listed
@@ -2334,7 +2732,7 @@ export interface components {
         };
         /**
          * MarkupPass
-         * @description Strip tags and decode entities; block elements are breaks.
+         * @description Strip tags and decode entities; block elements are breaks, where not told otherwise.
          */
         MarkupPass: {
             /**
@@ -2353,6 +2751,15 @@ export interface components {
              * @default
              */
             key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Tags
+             * @description what becomes of tags; dropped, blocks only part words
+             * @default blocks as breaks
+             * @enum {string}
+             */
+            tags: "blocks as breaks" | "drop" | "keep";
         };
         /**
          * MatrixSettings
@@ -2458,6 +2865,8 @@ export interface components {
              * @default
              */
             key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
             /**
              * Terms
              * @description terms of several words
@@ -2513,7 +2922,7 @@ export interface components {
         };
         /**
          * NumbersPass
-         * @description Remove numbers; those joined to letters (*12kn*, *3rd*) only when asked.
+         * @description Remove numbers, or write one stand-in for all of a kind; units may go with their numbers.
          */
         NumbersPass: {
             /**
@@ -2532,6 +2941,21 @@ export interface components {
              * @default
              */
             key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Become
+             * @description what becomes of them; kind: <number>, <year>, <amount> or <time>
+             * @default drop
+             * @enum {string}
+             */
+            become: "drop" | "kind" | "number";
+            /**
+             * Units
+             * @description a unit or sign of money beside belongs to its number
+             * @default false
+             */
+            units: boolean;
             /**
              * Keep With Letters
              * @description keep those joined to letters, like 12kn
@@ -2646,6 +3070,32 @@ export interface components {
             total: number;
         };
         /**
+         * PassEffect
+         * @description What one pass does: words removed and changed, the most frequent first; groups after it.
+         */
+        PassEffect: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Removed */
+            removed: components["schemas"]["WordGone"][];
+            /** N Removed */
+            n_removed: number;
+            /** Changed */
+            changed: components["schemas"]["WordGone"][];
+            /** N Changed */
+            n_changed: number;
+            /** Groups */
+            groups: components["schemas"]["GroupLeft"][];
+            /** Fields */
+            fields: string[];
+            /** By */
+            by: string;
+            /** Sample */
+            sample: number | null;
+        };
+        /**
          * PassKind
          * @description A kind of pass that can be added: what it is called and does, and its settings' schema.
          */
@@ -2663,9 +3113,10 @@ export interface components {
         };
         /**
          * PassSurvival
-         * @description Tokens and forms left after a pass, by its key; the first row is before them all.
+         * @description Tokens, forms and documents left after a pass, by its key; the first row is before them all.
          *
-         *     ``concerned`` and ``offered`` are words to name beside it, after the sentences in ``says``.
+         *     ``emptied`` are documents that held tokens and keep none. ``concerned`` and ``offered`` are words
+         *     to name beside it, after the sentences in ``says``.
          */
         PassSurvival: {
             /** Key */
@@ -2680,6 +3131,8 @@ export interface components {
             types: number;
             /** Removed */
             removed: number;
+            /** Emptied */
+            emptied: number;
             /**
              * Says
              * @default []
@@ -2702,6 +3155,8 @@ export interface components {
             offered: components["schemas"]["PassKind"][];
             /** Wanted */
             wanted: components["schemas"]["WantedPass"][];
+            /** Limits */
+            limits: components["schemas"]["LimitField"][];
         };
         /**
          * Pasted
@@ -2853,6 +3308,8 @@ export interface components {
              * @default
              */
             key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
         };
         /**
          * Reader
@@ -2879,6 +3336,11 @@ export interface components {
             topics: components["schemas"]["TopicShare"][];
             /** Matches */
             matches?: number | null;
+            /**
+             * Right To Left
+             * @default false
+             */
+            right_to_left: boolean;
         };
         /**
          * RejectedKind
@@ -2913,6 +3375,76 @@ export interface components {
         Renaming: {
             /** Name */
             name: string;
+        };
+        /**
+         * RepeatsPass
+         * @description Shorten runs of three and more of a letter to the form that this corpus writes otherwise.
+         */
+        RepeatsPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "repeats";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Otherwise
+             * @description letters left where neither form is in the corpus
+             * @default one
+             * @enum {string}
+             */
+            otherwise: "one" | "two";
+        };
+        /**
+         * ReplacementsPass
+         * @description Write words of a list in another way: plain pairs, then expressions.
+         *
+         *     A pair replaces a whole word, in any case; an expression what it matches within a word. What
+         *     becomes of several words is one term.
+         */
+        ReplacementsPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "replacements";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Pairs
+             * @description old = new, a line each
+             * @default []
+             */
+            pairs: string[];
+            /**
+             * Patterns
+             * @description regular expressions within a word, expression = new
+             * @default []
+             */
+            patterns: string[];
         };
         /**
          * Said
@@ -2997,7 +3529,7 @@ export interface components {
         };
         /**
          * ShortWordsPass
-         * @description Remove words of fewer characters than a limit.
+         * @description Remove words of fewer characters than a limit, or more than another.
          */
         ShortWordsPass: {
             /**
@@ -3016,12 +3548,19 @@ export interface components {
              * @default
              */
             key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
             /**
              * Under
              * @description least letters to stay
              * @default 3
              */
             under: number;
+            /**
+             * Most
+             * @description most letters to stay
+             */
+            most?: number | null;
         };
         /**
          * Sibling
@@ -3090,29 +3629,39 @@ export interface components {
         };
         /**
          * Specimen
-         * @description What the wanted passes do to one document, and to the corpus.
+         * @description A document cut at its tokens. ``sample``: the passes know only so many documents.
+         *
+         *     ``right_to_left``: most of its letters belong to scripts that are written so.
          */
         Specimen: {
             /** Document */
-            document: number;
+            document: number | null;
             /** Name */
             name: string;
             /** Brief */
             brief: string;
+            /** Language */
+            language: string;
             /** Segments */
-            segments: components["schemas"]["Segment"][];
-            /** Survivals */
-            survivals: components["schemas"]["PassSurvival"][];
+            segments: components["schemas"]["TokenSegment"][];
             /** Sample */
             sample: number | null;
-            /** Families */
-            families: components["schemas"]["Family"][];
-            /** Emptied */
-            emptied: string;
+            /** Right To Left */
+            right_to_left: boolean;
+        };
+        /**
+         * Step
+         * @description What a pass, by its name for people, made of a token.
+         */
+        Step: {
+            /** By */
+            by: string;
+            /** Form */
+            form: string;
         };
         /**
          * StopWordsPass
-         * @description Remove function words: a shipped list, own additions, own exceptions.
+         * @description Remove function words: the list of a language, or of each document's; additions, exceptions.
          */
         StopWordsPass: {
             /**
@@ -3131,13 +3680,22 @@ export interface components {
              * @default
              */
             key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
             /**
              * Language
              * @description list
-             * @default english
+             * @default English
              * @enum {string}
              */
-            language: "english" | "none";
+            language: "English" | "of each document" | "none" | "Afrikaans" | "Arabic" | "Armenian" | "Basque" | "Bengali" | "Breton" | "Bulgarian" | "Catalan" | "Chinese" | "Croatian" | "Czech" | "Danish" | "Dutch" | "Esperanto" | "Estonian" | "Finnish" | "French" | "Galician" | "German" | "Greek" | "Gujarati" | "Hausa" | "Hebrew" | "Hindi" | "Hungarian" | "Indonesian" | "Irish" | "Italian" | "Japanese" | "Korean" | "Kurdish" | "Latin" | "Latvian" | "Lithuanian" | "Malay" | "Marathi" | "Norwegian" | "Persian" | "Polish" | "Portuguese" | "Romanian" | "Russian" | "Slovak" | "Slovenian" | "Somali" | "Southern Sotho" | "Spanish" | "Swahili" | "Swedish" | "Tagalog" | "Thai" | "Turkish" | "Ukrainian" | "Urdu" | "Vietnamese" | "Yoruba" | "Zulu";
+            /**
+             * Unsure
+             * @description list where the language is unsure
+             * @default English
+             * @enum {string}
+             */
+            unsure: "English" | "none" | "Afrikaans" | "Arabic" | "Armenian" | "Basque" | "Bengali" | "Breton" | "Bulgarian" | "Catalan" | "Chinese" | "Croatian" | "Czech" | "Danish" | "Dutch" | "Esperanto" | "Estonian" | "Finnish" | "French" | "Galician" | "German" | "Greek" | "Gujarati" | "Hausa" | "Hebrew" | "Hindi" | "Hungarian" | "Indonesian" | "Irish" | "Italian" | "Japanese" | "Korean" | "Kurdish" | "Latin" | "Latvian" | "Lithuanian" | "Malay" | "Marathi" | "Norwegian" | "Persian" | "Polish" | "Portuguese" | "Romanian" | "Russian" | "Slovak" | "Slovenian" | "Somali" | "Southern Sotho" | "Spanish" | "Swahili" | "Swedish" | "Tagalog" | "Thai" | "Turkish" | "Ukrainian" | "Urdu" | "Vietnamese" | "Yoruba" | "Zulu";
             /**
              * Own
              * @description own words
@@ -3199,6 +3757,22 @@ export interface components {
             fit?: components["schemas"]["FitSummary"] | null;
         };
         /**
+         * Survivors
+         * @description What is left after each pass; ``sample``: counted in so many documents only.
+         */
+        Survivors: {
+            /** Survivals */
+            survivals: components["schemas"]["PassSurvival"][];
+            /** Sample */
+            sample: number | null;
+            /** Families */
+            families: components["schemas"]["Family"][];
+            /** Emptied */
+            emptied: string;
+            /** Change */
+            change: string;
+        };
+        /**
          * SweepRequest
          * @description Topic counts and seeds to fit models for.
          */
@@ -3257,6 +3831,42 @@ export interface components {
             weight: number;
         };
         /**
+         * TokenSegment
+         * @description A token or what is between: ``key`` is that of the pass which decided, ``why`` which list it was on.
+         *
+         *     ``trail`` is what each pass made of it.
+         */
+        TokenSegment: {
+            /** Text */
+            text: string;
+            /**
+             * Kind
+             * @default plain
+             */
+            kind: string;
+            /** Form */
+            form?: string | null;
+            /** By */
+            by?: string | null;
+            /**
+             * Weight
+             * @default 0
+             */
+            weight: number;
+            /** Key */
+            key?: string | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /**
+             * Trail
+             * @default []
+             */
+            trail: components["schemas"]["Step"][];
+        };
+        /**
          * TokeniseSettings
          * @description How documents are cut into tokens.
          */
@@ -3270,11 +3880,11 @@ export interface components {
             rule: "unicode" | "letters";
             /**
              * Hyphens
-             * @description sea-wall as one word or two
+             * @description sea-wall as one word, as two, or as both
              * @default keep
              * @enum {string}
              */
-            hyphens: "keep" | "split";
+            hyphens: "keep" | "split" | "both";
         };
         /**
          * Topic
@@ -3427,19 +4037,25 @@ export interface components {
              *         {
              *           "key": "markup",
              *           "kind": "markup",
-             *           "on": true
+             *           "on": true,
+             *           "tags": "blocks as breaks"
              *         },
              *         {
-             *           "hashtags": false,
+             *           "hashtags": "keep",
              *           "key": "addresses",
              *           "kind": "addresses",
-             *           "on": true
+             *           "mail": "drop",
+             *           "mentions": "drop",
+             *           "on": true,
+             *           "web": "drop"
              *         },
              *         {
              *           "capitals": true,
+             *           "fold": "everywhere",
              *           "keep": [],
              *           "key": "case",
              *           "kind": "case",
+             *           "letters": "common",
              *           "on": true,
              *           "possessives": true
              *         },
@@ -3450,10 +4066,12 @@ export interface components {
              *           "terms": []
              *         },
              *         {
+             *           "become": "drop",
              *           "keep_with_letters": false,
              *           "key": "numbers",
              *           "kind": "numbers",
-             *           "on": true
+             *           "on": true,
+             *           "units": false
              *         },
              *         {
              *           "key": "punctuation",
@@ -3464,9 +4082,10 @@ export interface components {
              *           "keep": [],
              *           "key": "stop-words",
              *           "kind": "stop-words",
-             *           "language": "english",
+             *           "language": "English",
              *           "on": true,
-             *           "own": []
+             *           "own": [],
+             *           "unsure": "English"
              *         },
              *         {
              *           "key": "short-words",
@@ -3558,6 +4177,53 @@ export interface components {
             hint: string;
         };
         /**
+         * Within
+         * @description Documents of some languages, or with some values in a field.
+         */
+        Within: {
+            /**
+             * Field
+             * @description empty for the language
+             * @default
+             */
+            field: string;
+            /** Values */
+            values: string[];
+        };
+        /**
+         * WordFate
+         * @description What becomes of ways to write a word that go the same way.
+         *
+         *     ``remedy`` is how it comes back: taken off the pass's own words, spared from its list, or put on a
+         *     keep list before the pass ``removed_by``. ``vocabulary`` says whether its form is a term, and why
+         *     not.
+         */
+        WordFate: {
+            /** Words */
+            words: string[];
+            /** Tokens */
+            tokens: number;
+            /** Documents */
+            documents: number;
+            /** Steps */
+            steps: components["schemas"]["WordStep"][];
+            /** Form */
+            form: string | null;
+            /** Removed By */
+            removed_by: string | null;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
+            /**
+             * Remedy
+             * @enum {string}
+             */
+            remedy: "none" | "unlist" | "spare" | "keep";
+            /** Vocabulary */
+            vocabulary: string;
+        };
+        /**
          * WordFormsPass
          * @description Bring the forms of a word together.
          *
@@ -3581,6 +4247,8 @@ export interface components {
              * @default
              */
             key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
             /**
              * Method
              * @description method
@@ -3588,6 +4256,46 @@ export interface components {
              * @constant
              */
             method: "porter";
+        };
+        /**
+         * WordGone
+         * @description A word that a pass removed or changed: as it was read before, what it became, and why.
+         */
+        WordGone: {
+            /** Word */
+            word: string;
+            /** Form */
+            form: string | null;
+            /** Why */
+            why: string;
+            /** Tokens */
+            tokens: number;
+            /** Documents */
+            documents: number;
+        };
+        /**
+         * WordStep
+         * @description What a pass made of it.
+         */
+        WordStep: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Form */
+            form: string;
+        };
+        /**
+         * WordStory
+         * @description A word of the texts; no fates where none of them holds it.
+         */
+        WordStory: {
+            /** Word */
+            word: string;
+            /** Fates */
+            fates: components["schemas"]["WordFate"][];
+            /** Sample */
+            sample: number | null;
         };
         /**
          * Difference
@@ -4904,7 +5612,7 @@ export interface operations {
     read_document: {
         parameters: {
             query?: {
-                marks?: "none" | "cleaning" | "topics";
+                marks?: "none" | "cleaning" | "cleaned" | "topics";
                 find?: string;
                 expression?: boolean;
             };
@@ -5273,10 +5981,17 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
-    specimen: {
+    show_specimen: {
         parameters: {
             query?: {
-                document?: number;
+                /** @description left out: a typical one */
+                document?: number | null;
+                /** @description a text typed in, in place of a document */
+                text?: string;
+                /** @description the key of a pass; those after it are off */
+                until?: string;
+                /** @description from a sample where all would take too long */
+                quick?: boolean;
             };
             header?: never;
             path: {
@@ -5293,6 +6008,158 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Specimen"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    show_specimen_before: {
+        parameters: {
+            query?: {
+                /** @description left out: a typical one */
+                document?: number | null;
+                /** @description a text typed in, in place of a document */
+                text?: string;
+                /** @description the key of a pass; those after it are off */
+                until?: string;
+                /** @description from a sample where all would take too long */
+                quick?: boolean;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Specimen"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_survivors: {
+        parameters: {
+            query?: {
+                quick?: boolean;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Survivors"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    show_effect: {
+        parameters: {
+            query?: {
+                by?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassEffect"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    trace_word: {
+        parameters: {
+            query: {
+                word: string;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordStory"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -5876,6 +6743,8 @@ export interface operations {
                 flag?: string | null;
                 /** @description the key of a pass */
                 removed_by?: string | null;
+                /** @description a word of the texts, in any case */
+                word?: string | null;
                 /** @description a term of the matrix */
                 term?: string | null;
                 /** @description a topic of the fit */
@@ -5965,6 +6834,8 @@ export interface operations {
                 flag?: string | null;
                 /** @description the key of a pass */
                 removed_by?: string | null;
+                /** @description a word of the texts, in any case */
+                word?: string | null;
                 /** @description a term of the matrix */
                 term?: string | null;
                 /** @description a topic of the fit */

@@ -22,6 +22,7 @@ const number = (event: Event) => {
     v-if="field.words"
     :label="label"
     :words="(value as string[]) ?? []"
+    :lines="field.lines"
     @change="emit('change', $event)" />
   <label v-else-if="field.type === 'boolean'"
     ><input type="checkbox" :checked="!!value" @change="emit('change', checked($event))" /> {{ label }}</label

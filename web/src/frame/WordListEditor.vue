@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 
-const props = defineProps<{ label: string; words: string[] }>()
+const props = defineProps<{ label: string; words: string[]; lines?: boolean }>()
 const emit = defineEmits<{ change: [string[]] }>()
 const text = ref('')
 // by what they are: the same words, asked for again, must not undo what is being written
 watch(
-  () => props.words.join(', '),
+  () => props.words.join(props.lines ? '\n' : ', '),
   (words) => (text.value = words),
   { immediate: true },
 )
@@ -14,7 +14,7 @@ function save() {
   const words = [
     ...new Set(
       text.value
-        .split(/[,\n]/)
+        .split(props.lines ? /\n/ : /[,\n]/)
         .map((word) => word.trim())
         .filter(Boolean),
     ),
@@ -26,7 +26,7 @@ function save() {
 <template>
   <label class="editor">
     {{ label }}
-    <textarea v-model="text" rows="3" placeholder="word, word, …" @change="save" />
+    <textarea v-model="text" rows="3" :placeholder="lines ? 'one = other' : 'word, word, …'" @change="save" />
   </label>
 </template>
 

@@ -5,6 +5,10 @@ export interface Field {
   description?: string
   enum?: string[]
   words?: boolean
+  /** Words of a line each, which may hold commas. */
+  lines?: boolean
+  /** It is asked for only while other settings have these values. */
+  with_value?: Record<string, unknown>
   minimum?: number
   maximum?: number
   exclusiveMinimum?: number

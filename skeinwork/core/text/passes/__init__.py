@@ -1,34 +1,36 @@
-"""The passes of a cleaning. One is added by its file and its import here."""
+"""The passes of a cleaning. One is added by its file, and named in the list here."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from skeinwork.core.kinds import union
+from skeinwork.core.text.passes.accents import AccentsPass
 from skeinwork.core.text.passes.addresses import AddressesPass
 from skeinwork.core.text.passes.base import BasePass
 from skeinwork.core.text.passes.case import CasePass
+from skeinwork.core.text.passes.character_ngrams import CharacterNgramsPass
+from skeinwork.core.text.passes.contractions import ContractionsPass
+from skeinwork.core.text.passes.corpus_words import CorpusWordsPass
 from skeinwork.core.text.passes.domain_words import DomainWordsPass
+from skeinwork.core.text.passes.emoji import EmojiPass
+from skeinwork.core.text.passes.keep_list import KeepListPass
 from skeinwork.core.text.passes.markup import MarkupPass
 from skeinwork.core.text.passes.multiword import MultiwordPass
 from skeinwork.core.text.passes.numbers import NumbersPass
 from skeinwork.core.text.passes.punctuation import PunctuationPass
+from skeinwork.core.text.passes.repeats import RepeatsPass
+from skeinwork.core.text.passes.replacements import ReplacementsPass
 from skeinwork.core.text.passes.short_words import ShortWordsPass
 from skeinwork.core.text.passes.stop_words import StopWordsPass
 from skeinwork.core.text.passes.word_forms import WordFormsPass
 
-
-def _offered(base: type[BasePass]) -> Iterator[type[BasePass]]:
-    """The passes that were imported above: those with a default kind."""
-    for each in base.__subclasses__():
-        if each.model_fields["kind"].is_required():
-            yield from _offered(each)
-        else:
-            yield each
-
-
-PASSES = tuple(_offered(BasePass))  # type: ignore[type-abstract]
+# In the order in which they are offered, which is about that in which they are of use.
+PASSES: tuple[type[BasePass], ...] = (
+    MarkupPass, AddressesPass, EmojiPass, KeepListPass, AccentsPass, ContractionsPass, CasePass,
+    RepeatsPass, ReplacementsPass, MultiwordPass, CharacterNgramsPass, NumbersPass, PunctuationPass,
+    StopWordsPass, DomainWordsPass, CorpusWordsPass, ShortWordsPass, WordFormsPass,
+)  # fmt: skip
 
 if TYPE_CHECKING:
     Pass = BasePass

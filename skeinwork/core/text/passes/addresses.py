@@ -2,26 +2,83 @@
 
 from __future__ import annotations
 
-from typing import Literal
+import re
+from itertools import pairwise
+from typing import Any, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from skeinwork.core.text import segment
-from skeinwork.core.text.passes.base import Forms, Mask, TypePass
+from skeinwork.core.text.passes.base import Forms, Joined, Mask, StreamPass, TypePass
+from skeinwork.core.text.passes.splitting import split_forms
+from skeinwork.core.text.segment import Segments
+from skeinwork.core.text.splitting import Piece, pieces_at
+
+_WORDS = re.compile(r"[^\W\d_]+|\d+")
+_CAPITALS = re.compile(r"(?<=[a-z])(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z])")
+Choice = Literal["drop", "keep"]
 
 
-class AddressesPass(TypePass):
-    """Remove web and mail addresses and mentions; hashtags when asked."""
+class AddressesPass(StreamPass, TypePass):
+    """Remove web and mail addresses and mentions; hashtags go, stay, or are split into words."""
 
     title = "Addresses"
-    about = "web and mail addresses and mentions go"
+    about = "web and mail addresses, mentions, hashtags"
     kind: Literal["addresses"] = "addresses"
-    hashtags: bool = Field(False, description="hashtags too")
+    web: Choice = Field("drop", description="web addresses")
+    mail: Choice = Field("drop", description="mail addresses")
+    mentions: Choice = Field("drop", description="mentions, like @keeper")
+    hashtags: Literal["drop", "keep", "split"] = Field(
+        "keep", description="hashtags; split makes #ThisWay two words"
+    )
+
+    @field_validator("hashtags", mode="before")
+    @classmethod
+    def _yes_or_no(cls, given: Any) -> Any:
+        """Earlier settings said whether they go."""
+        return {True: "drop", False: "keep"}.get(given, given) if given in (0, 1) else given
 
     def said(self) -> str:
-        return f"web, mail, mentions{', hashtags' if self.hashtags else ''}"
+        chosen = {"web": self.web, "mail": self.mail, "mentions": self.mentions}
+        gone = [name for name, choice in chosen.items() if choice == "drop"]
+        words = [f"{', '.join(gone)} go"] if gone else []
+        if self.hashtags != "keep":
+            words.append("hashtags go" if self.hashtags == "drop" else "hashtags are split")
+        return "; ".join(words) or "all stay"
+
+    def join(self, tokens: Segments, forms: Forms) -> Joined | None:
+        if self.hashtags != "split":
+            return None
+        wanted = forms.alive & forms.open & (forms.classes == segment.HASHTAG)
+        parts = {
+            at: pieces for at in np.flatnonzero(wanted).tolist()
+            if (pieces := words_of_hashtag(tokens.types[at]))
+        }  # fmt: skip
+        return split_forms(tokens, forms, parts)
 
     def apply(self, forms: Forms) -> Mask:
-        wanted = [segment.ADDRESS, segment.MENTION] + [segment.HASHTAG] * self.hashtags
-        return forms.alive & np.isin(forms.classes, wanted)
+        address = forms.classes == segment.ADDRESS
+        mail = address & np.array(["@" in w and "://" not in w for w in forms.surface], dtype=bool)
+        gone = forms.none()
+        for mask, choice in (
+            (address & ~mail, self.web), (mail, self.mail),
+            (forms.classes == segment.MENTION, self.mentions),
+            (forms.classes == segment.HASHTAG, self.hashtags),
+        ):  # fmt: skip
+            if choice == "drop":
+                gone |= mask
+        return forms.alive & gone
+
+
+def words_of_hashtag(tag: str) -> list[Piece]:
+    """The words of a hashtag, told by capitals, digits and underscores.
+
+    >>> [piece.word for piece in words_of_hashtag("#StormWatch2014")]
+    ['Storm', 'Watch', '2014']
+    """
+    cuts = []
+    for found in _WORDS.finditer(tag):
+        begins = [0, *(cut.start() for cut in _CAPITALS.finditer(found[0])), len(found[0])]
+        cuts += [(found.start() + first, found.start() + last) for first, last in pairwise(begins)]
+    return pieces_at(tag, cuts)

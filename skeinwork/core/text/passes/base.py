@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.text import segment
-from skeinwork.core.text.about import UNSURE, Within
+from skeinwork.core.text.about import UNSURE, About, Within
 from skeinwork.core.text.segment import Segments
 
 Mask = NDArray[np.bool_]
@@ -41,6 +41,7 @@ class Forms:
     open : bool[n_types], types that the pass at work may touch
     scope : int32[n_types], which part of the corpus a type stands in, where passes are limited to parts
     languages : the language of the documents of each part
+    tokens : the stream, where there is one
     counts : int64[n_types], how often each stands outside headings; zeros for words of a list
     concerned, offered : bool[n_types], types that the pass at work names, and that it could spare
     applied : the type passes that have been applied
@@ -64,6 +65,7 @@ class Forms:
         self.name_none()
         self.applied: list[TypePass] = []
         self.limit: Within | None = None
+        self.tokens: Segments | None = None
 
     def reduce(self, words: Sequence[str], kind: int = segment.WORD) -> list[str]:
         """Words of one class as the passes so far would write them.
@@ -90,6 +92,7 @@ class Forms:
         self.scope = np.concatenate([self.scope, self.scope[source]]).astype(np.int32)
         self.counts = np.concatenate([self.counts, counts[old:]])
         self.alive = np.concatenate([self.alive, ~none]) & (counts > 0)
+        self.name_none()
 
     def language(self) -> list[str]:
         """The language of the documents that each type stands in."""
@@ -198,6 +201,10 @@ class BasePass(BaseModel):
         """What to know of where it stands, after these passes; empty where there is nothing."""
         return ""
 
+    def note(self, about: About) -> str:
+        """What to know of it in this corpus; empty where there is nothing."""
+        return ""
+
 
 class TextPass(BasePass):
     """Changes a text before it is cut into tokens."""
@@ -229,6 +236,10 @@ class TypePass(BasePass):
     readable: ClassVar[bool] = True
     says: ClassVar[tuple[str, str]] = ("", "")
 
+    def reason(self, word: str, language: str) -> str:
+        """Why a word goes, as it was read before the pass; empty where the pass's name says it."""
+        return ""
+
     @abstractmethod
     def apply(self, forms: Forms) -> Mask:
         """Change forms in place; return which of the living types go."""
@@ -237,3 +248,8 @@ class TypePass(BasePass):
 def tidy_words(words: Sequence[str]) -> tuple[str, ...]:
     """Words without white space around them, each once."""
     return tuple(dict.fromkeys(word.strip() for word in words if word.strip()))
+
+
+def named_words(words: Sequence[str], none: str, most: int = 4) -> str:
+    """The first of some words, or what to say where there are none."""
+    return ", ".join(words[:most]) + (", …" if len(words) > most else "") if words else none

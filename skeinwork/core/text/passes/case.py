@@ -2,19 +2,34 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import ClassVar, Literal
 
+import numpy as np
 from pydantic import Field, field_validator
 
 from skeinwork.core.text import segment, stopwords
 from skeinwork.core.text.capitals import mostly_capitals
-from skeinwork.core.text.passes.base import Forms, Mask, TypePass, Words, tidy_words
+from skeinwork.core.text.passes.base import (
+    Forms,
+    Joined,
+    Mask,
+    StreamPass,
+    TypePass,
+    Words,
+    tidy_words,
+)
+from skeinwork.core.text.segment import Segments
+
+_DOTTED = str.maketrans({"I": "ı", "İ": "i"})
 
 
-class CasePass(TypePass):
-    """Full case folding, and the possessive *'s* cut off when asked.
+class CasePass(StreamPass, TypePass):
+    """Full case folding, or that of sentence starts; the possessive *'s* cut off when asked.
 
-    A word that this corpus writes mostly in capitals is kept as it is, apart from its twin.
+    A word that this corpus writes mostly in capitals is kept as it is, apart from its twin. Where
+    only sentence starts are folded, a word stays that has its capital inside sentences too, more
+    often than not.
     """
 
     VERSION: ClassVar[int] = 2
@@ -27,6 +42,12 @@ class CasePass(TypePass):
     about = "capitals and small letters become one"
     rewrites: ClassVar[bool] = True
     kind: Literal["case"] = "case"
+    fold: Literal["everywhere", "at sentence starts"] = Field(
+        "everywhere", description="where capitals become small letters"
+    )
+    letters: Literal["common", "Turkish and Azerbaijani"] = Field(
+        "common", description="the small letter of I and İ; Turkish writes ı and i"
+    )
     possessives: bool = Field(True, description="cut off a possessive ’s")
     capitals: bool = Field(True, description="keep apart words mostly written in capitals, like US")
     keep: Words = Field((), description="more words in capitals to keep apart")
@@ -34,7 +55,39 @@ class CasePass(TypePass):
     _tidy = field_validator("keep")(tidy_words)
 
     def said(self) -> str:
-        return "fold; cut off ’s" if self.possessives else "fold"
+        words = "fold" if self.fold == "everywhere" else "fold sentence starts"
+        words += ", as in Turkish" if self.letters != "common" else ""
+        return f"{words}; cut off ’s" if self.possessives else words
+
+    def join(self, tokens: Segments, forms: Forms) -> Joined | None:
+        """The first words of sentences as types of their own, where they are to lose their capital."""
+        if self.fold == "everywhere":
+            return None
+        wanted = forms.alive & forms.open & (forms.classes == segment.WORD)
+        title = np.array([word[:1].isupper() and word[1:].islower() for word in tokens.types])
+        inside = np.bincount(tokens.ids[~tokens.opens], minlength=len(tokens.types))
+        small: dict[str, int] = {}
+        for word, times in zip(tokens.types, inside.tolist(), strict=True):
+            if not word[:1].isupper():
+                small[word] = small.get(word, 0) + times
+        low = [self._folded(word) for word in tokens.types]
+        seldom = np.array([small.get(word, 0) for word in low]) >= inside
+        loses = wanted & title & seldom
+        here = tokens.opens & loses[tokens.ids]
+        kinds = np.unique(tokens.ids[here])
+        if not len(kinds):
+            return None
+        place = np.zeros(len(tokens.types), dtype=np.int32)
+        place[kinds] = len(tokens.types) + np.arange(len(kinds), dtype=np.int32)
+        split = replace(
+            tokens, ids=np.where(here, place[tokens.ids], tokens.ids).astype(np.int32),
+            types=[*tokens.types, *(tokens.types[at] for at in kinds.tolist())],
+            classes=np.concatenate([tokens.classes, tokens.classes[kinds]]),
+        )  # fmt: skip
+        return Joined(split, [low[at] for at in kinds.tolist()], kinds)
+
+    def _folded(self, word: str) -> str:
+        return (word if self.letters == "common" else word.translate(_DOTTED)).casefold()
 
     def _name(self, forms: Forms) -> None:
         words = forms.alive & (forms.classes == segment.WORD)
@@ -45,9 +98,10 @@ class CasePass(TypePass):
         forms.concerned, forms.offered = kept, words & at_times & lost & ~kept
 
     def apply(self, forms: Forms) -> Mask:
-        self._name(forms)
-        forms.apart = forms.apart | forms.concerned
-        forms.rewrite(str.casefold)
+        if self.fold == "everywhere":
+            self._name(forms)
+            forms.apart = forms.apart | (forms.concerned & forms.open)
+            forms.rewrite(self._folded)
         if self.possessives:
             forms.rewrite(_without_possessive)
         return forms.none()

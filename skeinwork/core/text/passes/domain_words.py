@@ -7,10 +7,8 @@ from typing import Literal
 
 from pydantic import Field, field_validator
 
-from skeinwork.core.text.passes.base import Words, tidy_words
+from skeinwork.core.text.passes.base import Words, named_words, tidy_words
 from skeinwork.core.text.passes.word_lists import ListPass
-
-_NAMED = 4
 
 
 class DomainWordsPass(ListPass):
@@ -24,9 +22,7 @@ class DomainWordsPass(ListPass):
     _tidy = field_validator("words")(tidy_words)
 
     def said(self) -> str:
-        if not self.words:
-            return "none yet; press x on a term"
-        return ", ".join(self.words[:_NAMED]) + (", …" if len(self.words) > _NAMED else "")
+        return named_words(self.words, "none yet; press x on a term")
 
     def listed(self) -> Sequence[str]:
         return self.words

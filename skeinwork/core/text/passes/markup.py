@@ -4,19 +4,29 @@ from __future__ import annotations
 
 from typing import Literal
 
+from pydantic import Field
+
 from skeinwork.core.text import markup
 from skeinwork.core.text.passes.base import TextPass
 
 
 class MarkupPass(TextPass):
-    """Strip tags and decode entities; block elements are breaks."""
+    """Strip tags and decode entities; block elements are breaks, where not told otherwise."""
 
     title = "Markup"
     about = "tags go, entities are decoded"
     kind: Literal["markup"] = "markup"
+    tags: Literal["blocks as breaks", "drop", "keep"] = Field(
+        "blocks as breaks", description="what becomes of tags; dropped, blocks only part words"
+    )
 
     def said(self) -> str:
-        return "tags go, entities are decoded"
+        return {
+            "blocks as breaks": "tags go, blocks are breaks", "drop": "tags go, blocks are spaces",
+            "keep": "tags stay",
+        }[self.tags]  # fmt: skip
 
     def change(self, text: str) -> markup.Stripped | None:
-        return markup.strip(text) if markup.has_markup(text) else None
+        if self.tags == "keep" or not markup.has_markup(text):
+            return None
+        return markup.strip(text, "\n" if self.tags == "blocks as breaks" else " ")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import Any, Literal
 
 import numpy as np
@@ -18,13 +17,14 @@ from skeinwork.core.text.passes.base import (
     StreamPass,
     TypePass,
     Words,
+    named_words,
     tidy_words,
 )
+from skeinwork.core.text.passes.joining import join_runs
 from skeinwork.core.text.segment import Segments
 
 _HYPHENS = "-‐‑"
 _PARTS = re.compile(f"[{_HYPHENS}\\s]+")
-_NAMED = 3
 
 
 def _parts(words: str) -> list[str]:
@@ -47,9 +47,7 @@ class MultiwordPass(StreamPass):
     _tidy = field_validator("terms")(tidy_words)
 
     def said(self) -> str:
-        if not self.terms:
-            return "none yet"
-        return ", ".join(self.terms[:_NAMED]) + (", …" if len(self.terms) > _NAMED else "")
+        return named_words(self.terms, "none yet", 3)
 
     def hint(self, before: Sequence[BasePass]) -> str:
         removing = [each for each in before if isinstance(each, TypePass) and not each.rewrites]
@@ -80,7 +78,10 @@ class MultiwordPass(StreamPass):
                 parts[at] = []  # a hyphen that is a token of its own
         begins = np.array([each[0] in tree if each else False for each in parts])
         found = self._matches(tokens, tree, parts, np.flatnonzero(begins[tokens.ids]))
-        return _joined(tokens, forms, self.terms, found) if found else None
+        if not found:
+            return None
+        runs = [(first, after, self.terms[number]) for first, after, number in found]
+        return join_runs(tokens, forms, runs, segment.MULTIWORD)
 
     @staticmethod
     def _matches(
@@ -106,32 +107,3 @@ class MultiwordPass(StreamPass):
                 found.append(best)
                 free = best[1]
         return found
-
-
-def _joined(
-    tokens: Segments, forms: Forms, terms: tuple[str, ...], found: list[tuple[int, int, int]]
-) -> Joined:
-    """The stream with each match as one token of a type of its own."""
-    first, after, number = (np.array(each) for each in zip(*found, strict=True))
-    scope = forms.scope[tokens.ids[first]]
-    pairs = sorted(set(zip(number.tolist(), scope.tolist(), strict=True)))
-    place = {pair: len(tokens.types) + at for at, pair in enumerate(pairs)}
-    ids, ends = tokens.ids.copy(), tokens.ends.copy()
-    made = [place[pair] for pair in zip(number.tolist(), scope.tolist(), strict=True)]
-    source = np.empty(len(pairs), dtype=np.int64)
-    source[np.array(made) - len(tokens.types)] = ids[first]
-    ids[first], ends[first] = made, tokens.ends[after - 1]
-    inside = np.zeros(len(ids) + 1, dtype=np.int32)
-    np.add.at(inside, first + 1, 1)
-    np.add.at(inside, after, -1)
-    stay = np.cumsum(inside)[:-1] == 0
-    doc_ptr = np.concatenate([[0], np.cumsum(stay)])[tokens.doc_ptr].astype(np.int64)
-    named = [terms[each] for each, _ in pairs]
-    classes = np.full(len(named), segment.MULTIWORD, dtype=np.uint8)
-    joined = replace(
-        tokens, ids=ids[stay], starts=tokens.starts[stay], ends=ends[stay], doc_ptr=doc_ptr,
-        breaks=tokens.breaks[stay], opens=tokens.opens[stay], types=[*tokens.types, *named],
-        classes=np.concatenate([tokens.classes, classes]),
-    )  # fmt: skip
-    written = ["_".join(term.split()) for term in named]
-    return Joined(joined, forms.reduce(written, segment.MULTIWORD), source)

@@ -1,4 +1,4 @@
-"""Short words."""
+"""Short and long words."""
 
 from __future__ import annotations
 
@@ -11,18 +11,23 @@ from skeinwork.core.text.passes.base import Forms, Mask, TypePass
 
 
 class ShortWordsPass(TypePass):
-    """Remove words of fewer characters than a limit."""
+    """Remove words of fewer characters than a limit, or more than another."""
 
     VERSION: ClassVar[int] = 2
 
-    title = "Short words"
-    about = "words of few letters go"
+    title = "Word length"
+    about = "words of few or very many letters go"
     kind: Literal["short-words"] = "short-words"
     under: int = Field(3, ge=2, le=20, description="least letters to stay")
+    most: int | None = Field(
+        None, ge=5, le=400, description="most letters to stay",
+        json_schema_extra={"left_open": "any"},
+    )  # fmt: skip
 
     def said(self) -> str:
-        return f"under {self.under} letters"
+        return f"under {self.under} letters" + (f", over {self.most}" if self.most else "")
 
     def apply(self, forms: Forms) -> Mask:
         words = (forms.classes != segment.EMOJI) & ~forms.apart
-        return words & forms.matching(lambda form: len(form) < self.under)
+        most = self.most or 10**6
+        return words & forms.matching(lambda form: not self.under <= len(form) <= most)

@@ -31,8 +31,8 @@ class ListPass(TypePass):
     def listed(self) -> Sequence[str]:
         """The words to remove that the analyst wrote."""
 
-    def shipped(self) -> frozenset[str]:
-        """Those of a list that ships with the program."""
+    def shipped(self, language: str) -> frozenset[str]:
+        """Those of a list that ships with the program, for documents of a language."""
         return frozenset()
 
     def hint(self, before: Sequence[BasePass]) -> str:
@@ -54,18 +54,29 @@ class ListPass(TypePass):
             "before this one that lists it too."
         )
 
+    def reason(self, word: str, language: str) -> str:
+        folded = word.casefold()
+        if folded in {each.casefold() for each in self.listed()}:
+            return "own word"
+        return self.called(language) if folded in self.shipped(language) else "form of an own word"
+
+    def called(self, language: str) -> str:
+        """What the list that ships with the program is called."""
+        return ""
+
     def _of_list(self, forms: Forms) -> Mask:
         """Types that are on a list as they are written."""
-        own, shipped = set(self.listed()), self.shipped()
+        own = set(self.listed())
         words = own | {word.casefold() for word in own}
-
-        def on_list(word: str) -> bool:
-            folded = word.casefold()
-            return word in words or folded in words or folded in shipped
-
+        shipped = [self.shipped(language) for language in forms.languages]
         found = forms.none()
-        for at, (word, alive) in enumerate(zip(forms.readable, forms.alive, strict=True)):
-            found[at] = alive and (word in own if forms.apart[at] else on_list(word))
+        each = zip(forms.readable, forms.alive, forms.apart, forms.scope.tolist(), strict=True)
+        for at, (word, alive, apart, scope) in enumerate(each):
+            if alive and apart:
+                found[at] = word in own
+            elif alive:
+                folded = word.casefold()
+                found[at] = word in words or folded in words or folded in shipped[scope]
         return found
 
     def _of_form(self, forms: Forms) -> Mask:

@@ -6,12 +6,14 @@ import { useWanted } from '@/api/strand'
 import SettingField from '@/frame/SettingField.vue'
 import { count, counted } from '@/marks/format'
 
+import LimitSetting from './LimitSetting.vue'
 import { usePasses, type Pass } from './passes'
 
 const props = defineProps<{ survivals: Schemas['PassSurvival'][] }>()
+/** The key of the pass that is open; the specimen shows what is left after it. */
+const open = defineModel<string>('open', { required: true })
 const { wanted, change } = useWanted()
 const passes = usePasses()
-const open = ref('')
 const dragged = ref(-1)
 const over = ref(-1)
 const list = ref<HTMLElement>()
@@ -41,7 +43,6 @@ function setRule(part: object) {
   if (clean) change({ clean: { ...clean, rule: { ...clean.rule, ...part } as typeof clean.rule } })
 }
 const rule = computed(() => wanted.value?.clean?.rule)
-const checked = (event: Event) => (event.target as HTMLInputElement).checked
 </script>
 
 <template>
@@ -57,7 +58,7 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
         </button>
         <span class="soft small"
           >{{ rule?.rule === 'letters' ? 'split at non-letters' : 'Unicode words (UAX #29)'
-          }}{{ rule?.hyphens === 'split' ? ', hyphens split' : '' }}</span
+          }}{{ { keep: '', split: ', hyphens split', both: ', hyphens both ways' }[rule?.hyphens ?? 'keep'] }}</span
         >
         <div v-if="open === 'rule'" class="settings small">
           <label
@@ -69,11 +70,12 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
             every non-letter</label
           >
           <label
-            ><input
-              type="checkbox"
-              :checked="rule?.hyphens === 'split'"
-              @change="setRule({ hyphens: checked($event) ? 'split' : 'keep' })" />
-            split hyphenated words</label
+            >hyphenated words
+            <select :value="rule?.hyphens" @change="setRule({ hyphens: ($event.target as HTMLSelectElement).value })">
+              <option value="keep">as one word</option>
+              <option value="split">as their parts</option>
+              <option value="both">as both</option>
+            </select></label
           >
         </div>
       </div>
@@ -129,13 +131,14 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
           <component :is="ownPart(pass)" v-if="ownPart(pass)" :pass="pass" @change="passes.set(at, $event)" />
           <template v-else>
             <SettingField
-              v-for="[name, field] in passes.fields(pass)"
+              v-for="[name, field] in passes.shown(pass)"
               :key="name"
               :field="field"
               :value="(pass as unknown as Record<string, unknown>)[name]"
               @change="passes.set(at, { [name]: $event })" />
             <span v-if="!passes.fields(pass).length" class="soft">Nothing to set.</span>
           </template>
+          <LimitSetting :pass="pass" @change="passes.set(at, $event)" />
           <span class="row soft wrap">
             <button class="plain" :disabled="at === 0" @click="move(at, at - 1)">↑ earlier</button>
             <button class="plain" :disabled="at === passes.list.value.length - 1" @click="move(at, at + 1)">

@@ -23,6 +23,7 @@ export function usePasses() {
     () => strand.value?.wanted.clean,
     (id) => ask(client.GET('/api/strands/{strand_id}/passes', { params: strandPath(id) })),
   )
+  const limits = computed(() => query.data.value?.limits.filter((each) => each.field || each.values.length > 1) ?? [])
   const offered = computed(() => query.data.value?.offered ?? [])
   const kinds = computed(() => new Map(offered.value.map((kind) => [kind.kind, kind])))
   const words = computed(() => new Map(query.data.value?.wanted.map((each) => [each.key, each])))
@@ -43,6 +44,28 @@ export function usePasses() {
       setAll(list.value.map((each, index) => (index === at ? ({ ...each, ...part } as Pass) : each))),
     move: (from: number, to: number) => setAll(moved(list.value, from, to)),
     add: (kind: string) => setAll([...list.value, { kind, on: true } as Pass]),
+    limits,
+    /** The settings to ask for now: some matter only with a value of another. */
+    shown: (pass: Pass) =>
+      fields(pass).filter(([, field]) =>
+        Object.entries(field.with_value ?? {}).every(
+          ([name, value]) => (pass as unknown as Record<string, unknown>)[name] === value,
+        ),
+      ),
+    /** Put a word on the keep list that stands before a pass; a new one where there is none. */
+    keepBefore: (at: number, word: string) => {
+      const listed = list.value.findIndex((each, index) => index < at && each.kind === 'keep-list')
+      const found = list.value[listed] as (Pass & { words?: string[] }) | undefined
+      if (found) {
+        const words = [...(found.words ?? []), word]
+        setAll(list.value.map((each, index) => (index === listed ? ({ ...each, words, on: true } as Pass) : each)))
+      } else
+        setAll([
+          ...list.value.slice(0, at),
+          { kind: 'keep-list', on: true, words: [word] } as unknown as Pass,
+          ...list.value.slice(at),
+        ])
+    },
     remove: (at: number) => setAll(list.value.filter((_, index) => index !== at)),
   }
 }

@@ -1,0 +1,86 @@
+"""Replacements: spelling variants, abbreviations, synonyms."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field, field_validator
+
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.text import expressions
+from skeinwork.core.text.passes.base import BasePass, Forms, Mask, TypePass, named_words, tidy_words
+
+Lines = Annotated[
+    tuple[str, ...], Field(max_length=100_000, json_schema_extra={"words": True, "lines": True})
+]
+_SECONDS = 20.0
+
+
+def _halves(line: str) -> tuple[str, str]:
+    """What is replaced and by what; the last sign counts, since expressions may hold one."""
+    old, sign, new = line.rpartition("=")
+    if not sign or not old.strip():
+        raise ValueError(f"“{line[:60]}” is not of the form old = new")
+    return old.strip(), "_".join(new.split())
+
+
+class ReplacementsPass(TypePass):
+    """Write words of a list in another way: plain pairs, then expressions.
+
+    A pair replaces a whole word, in any case; an expression what it matches within a word. What
+    becomes of several words is one term.
+    """
+
+    title = "Replacements"
+    about = "spelling variants, abbreviations, synonyms"
+    rewrites: ClassVar[bool] = True
+    kind: Literal["replacements"] = "replacements"
+    pairs: Lines = Field((), description="old = new, a line each")
+    patterns: Lines = Field((), description="regular expressions within a word, expression = new")
+
+    @field_validator("pairs", "patterns")
+    @classmethod
+    def _read(cls, given: Sequence[str]) -> tuple[str, ...]:
+        for line in (lines := tidy_words(given)):
+            _halves(line)
+        return lines
+
+    def said(self) -> str:
+        return named_words([*self.pairs, *self.patterns], "none yet")
+
+    def hint(self, before: Sequence[BasePass]) -> str:
+        for line in self.patterns:
+            try:
+                expressions.check(_halves(line)[0])
+            except BadInputError as fault:
+                return str(fault)
+        several = [old for old, _ in map(_halves, self.pairs) if " " in old]
+        if not several:
+            return ""
+        return (
+            f"“{several[0]}” is of several words, and matches only where a pass Multiword terms before "
+            "this one joins them."
+        )
+
+    def apply(self, forms: Forms) -> Mask:
+        pairs = {"_".join(old.casefold().split()): new for old, new in map(_halves, self.pairs)}
+        if pairs:
+            forms.rewrite(lambda word: pairs.get(word.casefold(), word))
+        for line in self.patterns:
+            old, new = _halves(line)
+            self._expression(forms, old, new)
+        return forms.none()
+
+    def _expression(self, forms: Forms, expression: str, new: str) -> None:
+        wanted = np.flatnonzero(forms.alive & forms.open & ~forms.apart).tolist()
+        words = list(dict.fromkeys(forms.current[at] for at in wanted))
+        written = dict[str, str]()
+        for word, places in zip(
+            words, expressions.places(expression, words, limit=_SECONDS), strict=True
+        ):
+            for place in reversed(places):
+                at = written.get(word, word)
+                written[word] = at[: place.begin] + new + at[place.end :]
+        forms.rewrite(lambda word: written.get(word, word))

@@ -1,0 +1,295 @@
+"""What survives the passes: tokens, words and documents, what went, and what the last change did."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel
+
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.text.clean import Cleaning, CleanSettings
+from skeinwork.core.text.passes.base import TypePass
+from skeinwork.core.text.spread import spread
+from skeinwork.work import trying
+from skeinwork.work.steps.step import count
+from skeinwork.work.trying import Tried
+from skeinwork.work.view import View
+
+_NEARLY_NOTHING = 0.02  # of the tokens
+_MOST_WORDS, _MOST_GROUPS, _NAMED = 60, 60, 6
+
+
+class PassSurvival(BaseModel):
+    """Tokens, forms and documents left after a pass, by its key; the first row is before them all.
+
+    ``emptied`` are documents that held tokens and keep none. ``concerned`` and ``offered`` are words
+    to name beside it, after the sentences in ``says``.
+    """
+
+    key: str
+    title: str
+    on: bool
+    tokens: int
+    types: int
+    removed: int
+    emptied: int
+    says: list[str] = []
+    concerned: tuple[str, ...] = ()
+    offered: tuple[str, ...] = ()
+
+
+class Family(BaseModel):
+    """Words that share a form, the most frequent first, and their tokens."""
+
+    form: str
+    words: list[str]
+    tokens: int
+
+
+class Survivors(BaseModel):
+    """What is left after each pass; ``sample``: counted in so many documents only."""
+
+    survivals: list[PassSurvival]
+    sample: int | None
+    families: list[Family]
+    emptied: str
+    change: str
+
+
+class WordGone(BaseModel):
+    """A word that a pass removed or changed: as it was read before, what it became, and why."""
+
+    word: str
+    form: str | None
+    why: str
+    tokens: int
+    documents: int
+
+
+class GroupLeft(BaseModel):
+    """What a group keeps after a pass."""
+
+    group: str
+    documents: int
+    before: int
+    tokens: int
+    types: int
+    emptied: int
+
+
+class PassEffect(BaseModel):
+    """What one pass does: words removed and changed, the most frequent first; groups after it."""
+
+    key: str
+    title: str
+    removed: list[WordGone]
+    n_removed: int
+    changed: list[WordGone]
+    n_changed: int
+    groups: list[GroupLeft]
+    fields: list[str]
+    by: str
+    sample: int | None
+
+
+def _survivals(settings: CleanSettings, cleaning: Cleaning) -> list[PassSurvival]:
+    rows = cleaning.survivals
+    emptied = cleaning.emptied(len(settings.passes)).tolist()
+    first = PassSurvival(
+        key="tokens", title="Tokens", on=True, tokens=rows[0].tokens, types=rows[0].types, removed=0,
+        emptied=0,
+    )  # fmt: skip
+    return [first] + [
+        PassSurvival(key=after.key, title=step.title, on=step.on, tokens=after.tokens,
+                     types=after.types, removed=before.tokens - after.tokens, emptied=empty,
+                     says=list(step.says) if isinstance(step, TypePass) else [],
+                     concerned=after.concerned, offered=after.offered)
+        for step, before, after, empty in zip(
+            settings.passes, rows, rows[1:], emptied[1:], strict=False
+        )
+    ]  # fmt: skip
+
+
+def _families(cleaning: Cleaning) -> list[Family]:
+    """The widest families: words that share a form, with their tokens."""
+    return [
+        Family(
+            form=form, tokens=sum(words.values()),
+            words=sorted(words, key=lambda word: (-words[word], word))[:8],
+        )
+        for form, words in cleaning.families(12)
+    ]  # fmt: skip
+
+
+def emptied_said(settings: CleanSettings, cleaning: Cleaning) -> str:
+    """Which pass took nearly everything, and what to do; empty where none did."""
+    rows = cleaning.survivals
+    lost = [before.tokens - after.tokens for before, after in pairwise(rows)]
+    if not lost or not rows[0].tokens or rows[-1].tokens > _NEARLY_NOTHING * rows[0].tokens:
+        return ""
+    at = max(range(len(lost)), key=lambda each: lost[each])
+    said = (
+        f"{settings.passes[at].title} removed {count(lost[at])} of {count(rows[at].tokens)} tokens, and "
+        f"{count(rows[-1].tokens)} are left. Switch that pass off, or set it so that it takes less."
+    )
+    counts = np.bincount(cleaning.tokens.ids, minlength=len(cleaning.tokens.types))
+    single = np.array([len(word) == 1 and word.isalpha() for word in cleaning.tokens.types])
+    if 2 * int(counts[single].sum()) > rows[0].tokens:
+        said += (
+            " These documents are cut into single letters, as in scripts written without spaces: put "
+            "the pass Character n-grams before, or switch word length off."
+        )
+    return said
+
+
+def _alive(cleaning: Cleaning) -> dict[str, NDArray[np.int64]]:
+    """Tokens of every word as it stands in the text: all of them, and those that are left."""
+    counts = np.bincount(cleaning.tokens.ids, minlength=len(cleaning.tokens.types))
+    found: dict[str, NDArray[np.int64]] = {}
+    for at, word in enumerate(cleaning.tokens.types):
+        row = found.setdefault(word, np.zeros(2, dtype=np.int64))
+        row += (counts[at], counts[at] if cleaning.form_of[at] >= 0 else 0)
+    return found
+
+
+def change_said(before: Tried, after: Tried) -> str:
+    """What came in with the last change of the passes; empty where nothing differs or can't be told."""
+    if before.sample != after.sample or before.settings == after.settings:
+        return ""
+    old, new = _alive(before.cleaning), _alive(after.cleaning)
+    gone = {w: int(old[w][1] - new[w][1]) for w in old.keys() & new.keys() if old[w][1] > new[w][1]}
+    back = {w: int(new[w][1] - old[w][1]) for w in old.keys() & new.keys() if new[w][1] > old[w][1]}
+    parts = [
+        _amount(said, words, tried)
+        for said, words, tried in (("removes", gone, before), ("brings back", back, after)) if words
+    ]  # fmt: skip
+    if not parts:
+        forms = len(before.cleaning.forms), len(after.cleaning.forms)
+        if forms[0] != forms[1]:
+            return f"This change makes {count(forms[1])} forms of {count(forms[0])}."
+        return "This change neither removes a word nor brings one back."
+    return f"This change {'; it '.join(parts)}."
+
+
+def _amount(said: str, words: dict[str, int], tried: Tried) -> str:
+    tokens = tried.cleaning.tokens
+    kinds = np.array([word in words for word in tokens.types], dtype=bool)
+    running = np.concatenate(
+        [[0], np.cumsum(kinds[tokens.ids] & (tried.cleaning.form_of[tokens.ids] >= 0))]
+    )
+    documents = int((np.diff(running[tokens.doc_ptr]) > 0).sum())
+    named = sorted(words, key=lambda word: -words[word])[:_NAMED]
+    more = ", …" if len(words) > _NAMED else ""
+    noun, things = (
+        "word" if len(words) == 1 else "words",
+        "document" if documents == 1 else "documents",
+    )
+    return (
+        f"{said} {count(len(words))} {noun}, {count(sum(words.values()))} tokens in {count(documents)} "
+        f"{things} ({', '.join(named)}{more})"
+    )
+
+
+def survivors(
+    view: View, settings: CleanSettings, before: CleanSettings | None, quick: bool
+) -> Survivors:
+    """What is left of the corpus after each pass; ``before`` are the settings before the last change."""
+
+    def find(wanted: CleanSettings) -> Tried:
+        return trying.quick(view, wanted, 0) if quick else trying.whole(view, wanted)
+
+    tried = find(settings)
+    key = ("survivors", trying.identities(view, settings)[1], tried.sample)
+    families, survivals = view.cache.get(
+        key, lambda: (_families(tried.cleaning), _survivals(settings, tried.cleaning))
+    )
+    return Survivors(
+        survivals=survivals, sample=tried.sample, families=families,
+        emptied=emptied_said(settings, tried.cleaning),
+        change=change_said(find(before), tried) if before else "",
+    )  # fmt: skip
+
+
+def _words(
+    tried: Tried, decided: NDArray[np.int16], at: int, removed: bool
+) -> tuple[list[WordGone], int]:
+    """The words that a pass decided on, the most frequent first, and how many there are."""
+    cleaning, step = tried.cleaning, tried.settings.passes[at]
+    kinds = np.flatnonzero(decided == at)
+    before = {kind: _before(tried, kind, at) for kind in kinds.tolist()}
+    names = list(dict.fromkeys(before.values()))
+    place = {name: number for number, name in enumerate(names)}
+    word_of = np.full(len(cleaning.tokens.types), -1, dtype=np.int32)
+    for kind, name in before.items():
+        word_of[kind] = place[name]
+    found = spread(word_of[cleaning.tokens.ids], cleaning.tokens.doc_ptr, len(names))
+    first = {name: kind for kind, name in reversed(before.items())}
+    order = [
+        each for each in np.argsort(-found.tokens, kind="stable").tolist() if found.tokens[each]
+    ]
+    return [
+        WordGone(
+            word=names[each],
+            form=None if removed else cleaning.trail[at].get(first[names[each]], names[each]),
+            why=step.reason(names[each], "") if isinstance(step, TypePass) and removed else "",
+            tokens=int(found.tokens[each]), documents=int(found.documents[each]),
+        )
+        for each in order[:_MOST_WORDS]
+    ], len(order)  # fmt: skip
+
+
+def _before(tried: Tried, kind: int, at: int) -> str:
+    """A word as it was written before a pass."""
+    for trail in reversed(tried.cleaning.trail[:at]):
+        if kind in trail:
+            return trail[kind]
+    return tried.cleaning.tokens.types[kind]
+
+
+def _groups(view: View, tried: Tried, field: str) -> list[GroupLeft]:
+    """Tokens, words and emptied documents of every value of a field."""
+    codes, values = tried.about.fields[field]
+    tokens = tried.cleaning.tokens
+    group = np.repeat(codes, np.diff(tokens.doc_ptr))
+    forms = tried.cleaning.token_forms()
+    left, known, size = forms >= 0, group >= 0, len(tried.cleaning.forms)
+    pairs = np.unique(group[left & known].astype(np.int64) * max(size, 1) + forms[left & known])
+    running = np.concatenate([[0], np.cumsum(left)])
+    kept = np.diff(running[tokens.doc_ptr])
+    emptied = (kept == 0) & (np.diff(tokens.doc_ptr) > 0)
+    number = len(values)
+    table = np.stack([
+        np.bincount(codes[codes >= 0], minlength=number),
+        np.bincount(group[known], minlength=number),
+        np.bincount(group[left & known], minlength=number),
+        np.bincount(pairs // max(size, 1), minlength=number),
+        np.bincount(codes[emptied & (codes >= 0)], minlength=number),
+    ], axis=1)  # fmt: skip
+    order = np.argsort(-table[:, 0], kind="stable")[:_MOST_GROUPS]
+    return [
+        GroupLeft(
+            group=values[at], documents=int(table[at, 0]), before=int(table[at, 1]),
+            tokens=int(table[at, 2]), types=int(table[at, 3]), emptied=int(table[at, 4]),
+        )
+        for at in order.tolist() if table[at, 0]
+    ]  # fmt: skip
+
+
+def effect(view: View, settings: CleanSettings, key: str, by: str) -> PassEffect:
+    """What one of the wanted passes does, by word and by group."""
+    keys = [each.key for each in settings.passes]
+    if key not in keys:
+        raise BadInputError(f"The pass “{key}” is not part of this cleaning.")
+    at = keys.index(key)
+    tried = trying.whole(view, settings.until(key))
+    fields = [column.name for column in view.corpus.columns if column.role == "group"]
+    chosen = by if by in tried.about.fields else fields[0] if fields else ""
+    removed, n_removed = _words(tried, tried.cleaning.removed_by, at, True)
+    changed, n_changed = _words(tried, tried.cleaning.changed_by, at, False)
+    return PassEffect(
+        key=key, title=settings.passes[at].title, removed=removed, n_removed=n_removed,
+        changed=changed, n_changed=n_changed, fields=fields, by=chosen, sample=tried.sample,
+        groups=_groups(view, tried, chosen) if chosen else [],
+    )  # fmt: skip

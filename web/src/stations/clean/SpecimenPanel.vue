@@ -1,0 +1,184 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+
+import { ask, client } from '@/api/client'
+import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
+import { useAddress } from '@/frame/address'
+import { useEvidence } from '@/frame/evidence'
+import { useKey } from '@/frame/keys'
+import StaleNotice from '@/frame/StaleNotice.vue'
+import Waiting from '@/frame/Waiting.vue'
+import { count, counted } from '@/marks/format'
+
+import SpecimenPaper from './SpecimenPaper.vue'
+import { usePasses } from './passes'
+import { differing, said } from './specimen'
+
+/** `until`: the last pass to apply; `whole`: what the whole corpus says is known by now. */
+const props = defineProps<{ until: string; whole: boolean }>()
+const emit = defineEmits<{ all: []; trace: [string] }>()
+const { strand, made } = useStrand()
+const passes = usePasses()
+const { get, set } = useAddress()
+const { read } = useEvidence()
+const typing = ref(false)
+const typed = ref('')
+const wanted = ref('')
+const comparing = ref(false)
+const total = computed(() => made.value.corpus?.documents ?? 0)
+const chosen = computed(() => (get('doc') === '' ? undefined : Number(get('doc'))))
+const query = computed(() => ({
+  document: chosen.value,
+  text: typing.value ? wanted.value : '',
+  until: props.until,
+  quick: !props.whole,
+}))
+let timer: ReturnType<typeof setTimeout> | undefined
+watch(typed, (text) => {
+  clearTimeout(timer)
+  timer = setTimeout(() => (wanted.value = text), 60)
+})
+const key = () => [query.value, strand.value?.wanted.clean]
+const specimen = useStrandQuery(
+  'specimen',
+  key,
+  (id) => ask(client.GET('/api/strands/{strand_id}/specimen', { params: { ...strandPath(id), query: query.value } })),
+  () => total.value > 0,
+)
+const before = useStrandQuery(
+  'specimen before',
+  () => [...key(), found.value?.document],
+  (id) =>
+    ask(
+      client.GET('/api/strands/{strand_id}/specimen/before', {
+        params: { ...strandPath(id), query: { ...query.value, document: found.value?.document, until: '' } },
+      }),
+    ),
+  () => comparing.value && !!found.value,
+)
+const found = computed(() => specimen.data.value)
+const unlike = computed(() =>
+  comparing.value && before.data.value && found.value
+    ? differing(before.data.value.segments, found.value.segments)
+    : undefined,
+)
+const looked = ref<number | null>(null)
+const piece = computed(() => (looked.value === null ? undefined : found.value?.segments[looked.value]))
+const untilTitle = computed(() => {
+  const at = passes.list.value.findIndex((each) => each.key === props.until)
+  return at < 0 ? '' : `after ${passes.title(passes.list.value[at])}, pass ${at + 1} of ${passes.list.value.length}`
+})
+const here = computed(() => found.value?.document ?? 0)
+const open = (document: number) => {
+  typing.value = false
+  set({ doc: String(document) })
+}
+const go = (by: number) => open((here.value + by + total.value) % total.value)
+const atRandom = () => open(Math.floor(Math.random() * total.value))
+function typeOne() {
+  typing.value = !typing.value
+  if (typing.value && !typed.value)
+    typed.value =
+      found.value?.segments
+        .map((each) => each.text)
+        .join('')
+        .slice(0, 300) ?? ''
+}
+useKey('j', 'next specimen', () => go(1))
+useKey('k', 'previous specimen', () => go(-1))
+useKey('o', 'a specimen at random', atRandom)
+</script>
+
+<template>
+  <section>
+    <div class="row head">
+      <h1>Specimen</h1>
+      <span v-if="found && !typing" class="soft cut grow"
+        >{{ found.name }}{{ found.brief ? ` · ${found.brief}` : '' }} · {{ found.language }}</span
+      >
+      <span v-else class="soft grow">typed in</span>
+      <button class="plain" @click="go(-1)">
+        <span class="hidden-text">Previous specimen</span><span aria-hidden="true">◂ <kbd>k</kbd></span>
+      </button>
+      <button class="plain" @click="go(1)">
+        <span class="hidden-text">Next specimen</span><span aria-hidden="true"><kbd>j</kbd> ▸</span>
+      </button>
+      <button class="plain link" @click="atRandom">another</button>
+      <button class="plain link" @click="(set({ doc: '' }), (typing = false))">typical</button>
+      <button class="plain link" :aria-pressed="typing" @click="typeOne">type one</button>
+      <button v-if="found && !typing" class="plain link" @click="read(here)">open</button>
+    </div>
+    <p v-if="specimen.error.value" class="notice bad">{{ specimen.error.value.message }}</p>
+    <textarea v-if="typing" v-model="typed" rows="2" class="book typed" aria-label="A text of your own" />
+    <Waiting v-if="!found && !specimen.error.value && total" :what="`Cleaning one of ${counted(total, 'document')}`" />
+    <p v-else-if="!total" class="soft">There are no documents yet. Bring some in at Gather.</p>
+    <template v-if="found">
+      <div :class="{ side: comparing }">
+        <div v-if="comparing">
+          <p class="soft small label">before the last change of the passes</p>
+          <SpecimenPaper
+            :pieces="before.data.value?.segments ?? []"
+            called="Specimen text before the last change"
+            :right-to-left="found.right_to_left"
+            :differing="unlike?.[0]" />
+        </div>
+        <div>
+          <p v-if="comparing" class="soft small label">now: {{ counted(unlike?.[1].size ?? 0, 'token') }} otherwise</p>
+          <SpecimenPaper
+            :class="{ waiting: specimen.isPlaceholderData.value }"
+            :pieces="found.segments"
+            called="Specimen text"
+            :right-to-left="found.right_to_left"
+            :differing="unlike?.[1]"
+            @look="looked = $event"
+            @choose="emit('trace', found.segments[$event].text)" />
+        </div>
+      </div>
+      <div class="row spread small below">
+        <span class="cut grow" aria-live="polite">
+          <template v-if="piece && piece.kind !== 'plain'">
+            <span class="book">{{ said(piece) }}</span>
+          </template>
+          <span v-else class="soft"
+            >Point at a word, or go with <kbd>←</kbd><kbd>→</kbd>, to see what each pass did.</span
+          >
+        </span>
+        <button v-if="piece && piece.kind !== 'plain'" class="plain link" @click="emit('trace', piece.text)">
+          trace it
+        </button>
+        <button v-if="until" class="plain chip" @click="emit('all')">{{ untilTitle }} · show all</button>
+        <span v-if="found.sample" class="soft">as {{ count(found.sample) }} documents have it</span>
+        <label class="row"><input v-model="comparing" type="checkbox" /> compare with before</label>
+      </div>
+      <StaleNotice :steps="['corpus', 'cleaning']">These passes are tried here, and not applied yet.</StaleNotice>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.head {
+  align-items: baseline;
+  margin-bottom: 0.3rem;
+}
+.typed {
+  width: 100%;
+  font-size: 1.05rem;
+  margin-bottom: 0.4rem;
+  resize: vertical;
+}
+.side {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.8rem;
+}
+.label {
+  margin: 0;
+}
+.below {
+  min-height: 2rem;
+  padding: 0.3rem 0;
+}
+.waiting {
+  opacity: 0.7;
+}
+</style>
