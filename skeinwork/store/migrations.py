@@ -65,7 +65,17 @@ ALTER TABLE result ADD COLUMN inputs TEXT;
 """
 # A skein that was deleted goes when the server starts the next time.
 _DELETED = "ALTER TABLE skein ADD COLUMN deleted DATETIME"
-STEPS = (_FIRST, _BASE, _MADE, _DELETED)
+# Words left out, round after round, and lists of words with a name.
+_LISTS = """
+CREATE TABLE left_out (id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT,
+  strand_id INTEGER NOT NULL REFERENCES strand (id) ON DELETE CASCADE, word TEXT NOT NULL,
+  "by" TEXT NOT NULL, looked_at TEXT NOT NULL, created DATETIME NOT NULL);
+CREATE INDEX left_out_strand_id ON left_out (strand_id);
+CREATE TABLE word_list (id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, name TEXT NOT NULL,
+  note TEXT NOT NULL, origin TEXT NOT NULL, sha256 VARCHAR(255) NOT NULL, words INTEGER NOT NULL,
+  created DATETIME NOT NULL);
+"""
+STEPS = (_FIRST, _BASE, _MADE, _DELETED, _LISTS)
 
 
 def migrate(database: Any) -> None:

@@ -148,6 +148,29 @@ class Event(Record):
     label = TextField()
 
 
+class LeftOut(Record):
+    """A word that somebody left out of a strand: who, when, after looking at what."""
+
+    id = AutoField()
+    strand = ForeignKeyField(Strand, backref="left_out", on_delete="CASCADE")
+    word = TextField()
+    by = TextField(default="")
+    looked_at = TextField(default="")
+    created = DateTimeField(default=now)
+
+
+class WordList(Record):
+    """A list of words with a name; the words lie under the checksum, and any skein may use it."""
+
+    id = AutoField()
+    name = TextField()
+    note = TextField(default="")
+    origin = TextField(default="")
+    sha256 = CharField()
+    words = IntegerField()
+    created = DateTimeField(default=now)
+
+
 class Job(Record):
     """A request that takes a while."""
 
@@ -166,4 +189,4 @@ class Job(Record):
     finished = DateTimeField(null=True)
 
 
-TABLES = (Upload, Result, Skein, Strand, Draft, TopicNote, Event, Job)
+TABLES = (Upload, Result, Skein, Strand, Draft, TopicNote, Event, LeftOut, WordList, Job)

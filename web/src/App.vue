@@ -9,6 +9,7 @@ import EvidencePanel from '@/frame/EvidencePanel.vue'
 import GoneNotice from '@/frame/GoneNotice.vue'
 import HintLine from '@/frame/HintLine.vue'
 import KeysHelp from '@/frame/KeysHelp.vue'
+import LeavingTray from '@/frame/LeavingTray.vue'
 import NoticeList from '@/frame/NoticeList.vue'
 import ReaderSheet from '@/frame/ReaderSheet.vue'
 import StrandBar from '@/frame/StrandBar.vue'
@@ -66,6 +67,7 @@ useKey('/', 'find documents', () => {
       <RouterView v-if="!(onStrand && error && !strand)" v-slot="{ Component }">
         <component :is="Component" :key="String(route.params.strand ?? '')" />
       </RouterView>
+      <LeavingTray v-if="onStrand" />
     </main>
     <EvidencePanel v-if="onStrand && evidenceOpen" @fold="set({ fold: '1' })" />
     <button v-else-if="onStrand" class="plain unfold" aria-label="Unfold the evidence" @click="set({ fold: '' })">

@@ -7,10 +7,13 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
-from skeinwork.work import strands
+from skeinwork.work import left_out, strands
+from skeinwork.work.left_out import Leaving, Tray
 from skeinwork.work.screens import clean, specimen, survivors
 from skeinwork.work.screens.clean import Passes
 from skeinwork.work.screens.specimen import Specimen, SpecimenQuery
+from skeinwork.work.screens.strand import StrandRecord, describe
+from skeinwork.work.screens.suggested_words import SuggestedWords, suggested_words
 from skeinwork.work.screens.survivors import PassEffect, Survivors
 from skeinwork.work.screens.word import WordStory, story
 
@@ -59,6 +62,30 @@ def trace_word(
 ) -> WordStory:
     """Why a word is in the vocabulary or not, and how it comes back."""
     return story(view, strands.wanted(strand), word)
+
+
+@router.get("/left-out")
+def show_tray(state: StateOf, strand: StrandOf, view: ViewOf) -> Tray:
+    """Words that are left out with the next rebuild, what goes with them, and the rounds so far."""
+    with state.store.connection():
+        before = left_out.rounds(strand)
+    return left_out.tray(view, strands.wanted(strand).clean, before)
+
+
+@router.post("/left-out")
+def leave_out(
+    state: StateOf, strand: StrandOf, view: ViewOf, leaving: Leaving
+) -> StrandRecord:
+    """Leave words out from the next rebuild on; refused with 409 if the settings changed since."""
+    words = left_out.written(view, leaving)
+    with state.store.connection():
+        return describe(state.store, left_out.leave_out(strand, words, leaving))
+
+
+@router.get("/suggested-words")
+def suggest_words(view: ViewOf) -> SuggestedWords:
+    """Words that tell nothing by their spread, and names."""
+    return suggested_words(view)
 
 
 @router.get("/passes")

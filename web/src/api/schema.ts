@@ -880,6 +880,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Tray
+         * @description Words that are left out with the next rebuild, what goes with them, and the rounds so far.
+         */
+        get: operations["show_tray"];
+        put?: never;
+        /**
+         * Leave Out
+         * @description Leave words out from the next rebuild on; refused with 409 if the settings changed since.
+         */
+        post: operations["leave_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/suggested-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Suggest Words
+         * @description Words that tell nothing by their spread, and names.
+         */
+        get: operations["suggest_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/passes": {
         parameters: {
             query?: never;
@@ -1675,6 +1719,26 @@ export interface components {
             field: string;
         };
         /**
+         * CommonWord
+         * @description A word in many documents. Evenness is 1 where it is spread like words dealt out by chance.
+         */
+        CommonWord: {
+            /** Word */
+            word: string;
+            /** Tokens */
+            tokens: number;
+            /** Documents */
+            documents: number;
+            /** Share */
+            share: number;
+            /** Over Documents */
+            over_documents: number;
+            /** Over Groups */
+            over_groups: number | null;
+            /** Over Topics */
+            over_topics: number | null;
+        };
+        /**
          * Content
          * @description What goes when a skein is deleted.
          */
@@ -2424,6 +2488,24 @@ export interface components {
             out: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"]) | null;
         };
         /**
+         * FoundName
+         * @description A word with a capital inside sentences; ``place`` where it mostly follows a word like *at*.
+         */
+        FoundName: {
+            /** Word */
+            word: string;
+            /** Tokens */
+            tokens: number;
+            /** Documents */
+            documents: number;
+            /** Share */
+            share: number;
+            /** Possessives */
+            possessives: number;
+            /** Place */
+            place: boolean;
+        };
+        /**
          * GatherRequest
          * @description Files to make a corpus of.
          */
@@ -2447,6 +2529,20 @@ export interface components {
             /** Name */
             name: string;
             settings: components["schemas"]["FileSettings"];
+        };
+        /**
+         * Going
+         * @description What would go with a word: its tokens and documents, and the other words of its form.
+         */
+        Going: {
+            /** Word */
+            word: string;
+            /** Tokens */
+            tokens: number;
+            /** Documents */
+            documents: number;
+            /** Others */
+            others: string[];
         };
         /**
          * GroupLeft
@@ -2652,6 +2748,31 @@ export interface components {
              * @default false
              */
             ngrams: boolean;
+        };
+        /**
+         * Leaving
+         * @description Words to leave out, and what was looked at.
+         */
+        Leaving: {
+            /** Revision */
+            revision: number;
+            /**
+             * Words
+             * @description as they are written
+             * @default []
+             */
+            words: string[];
+            /**
+             * Terms
+             * @description terms of the matrix
+             * @default []
+             */
+            terms: string[];
+            /**
+             * Looked At
+             * @default
+             */
+            looked_at: string;
         };
         /**
          * LimitField
@@ -3447,6 +3568,25 @@ export interface components {
             patterns: string[];
         };
         /**
+         * Round
+         * @description Words that somebody left out together; those in ``back`` have come back since.
+         */
+        Round: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Looked At */
+            looked_at: string;
+            /** Words */
+            words: string[];
+            /** Back */
+            back: string[];
+        };
+        /**
          * Said
          * @description What a result is called, and how much it is.
          */
@@ -3749,6 +3889,22 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * SuggestedWords
+         * @description Apart from the words of shipped lists, which are gone by then. ``by`` is the field of the groups.
+         */
+        SuggestedWords: {
+            /** Common */
+            common: components["schemas"]["CommonWord"][];
+            /** Names */
+            names: components["schemas"]["FoundName"][];
+            /** N Names */
+            n_names: number;
+            /** By */
+            by: string;
+            /** Fit */
+            fit: boolean;
+        };
         /** Summaries */
         Summaries: {
             corpus?: components["schemas"]["CorpusSummary"] | null;
@@ -3955,6 +4111,20 @@ export interface components {
             share: number;
             /** Own */
             own: number;
+        };
+        /**
+         * Tray
+         * @description What is pending, what goes with it in all, and the rounds so far, the last one first.
+         */
+        Tray: {
+            /** Pending */
+            pending: components["schemas"]["Going"][];
+            /** Tokens */
+            tokens: number;
+            /** Documents */
+            documents: number;
+            /** Rounds */
+            rounds: components["schemas"]["Round"][];
         };
         /**
          * Trial
@@ -6160,6 +6330,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WordStory"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    show_tray: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tray"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    leave_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Leaving"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StrandRecord"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    suggest_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestedWords"];
                 };
             };
             400: components["responses"]["Problem400"];

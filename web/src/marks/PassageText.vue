@@ -40,6 +40,7 @@ s {
 ruby {
   ruby-position: under;
   ruby-align: center;
+  white-space: nowrap;
 }
 rt {
   font-family: var(--interface);

@@ -11,6 +11,7 @@ import EffectPanel from './EffectPanel.vue'
 import FamiliesTable from './FamiliesTable.vue'
 import PassList from './PassList.vue'
 import SpecimenPanel from './SpecimenPanel.vue'
+import SuggestedWords from './SuggestedWords.vue'
 import SurvivorsPanel from './SurvivorsPanel.vue'
 import WordTrace from './WordTrace.vue'
 
@@ -71,6 +72,7 @@ useKey('w', 'trace a word', () => document.querySelector<HTMLElement>('.trace in
         <EffectPanel v-if="isPass" :pass="open" />
         <FamiliesTable v-else :families="found.families" />
       </div>
+      <SuggestedWords v-if="ply('cleaning')?.identity" />
     </div>
   </div>
 </template>
@@ -91,7 +93,7 @@ useKey('w', 'trace a word', () => document.querySelector<HTMLElement>('.trace in
   margin: 0.3rem 0 0.8rem;
 }
 .two {
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: 1.6rem;
 }
 button:disabled {

@@ -81,7 +81,7 @@ const of = (tokens: number, before: number) => percent(tokens / Math.max(before,
             <tr>
               <th>group</th>
               <th>documents</th>
-              <th>tokens left</th>
+              <th>left</th>
               <th>words</th>
               <th>emptied</th>
             </tr>
@@ -113,6 +113,7 @@ th {
   padding: 0.16rem 0.6rem 0.16rem 0;
   text-align: left;
   font-weight: 400;
+  white-space: nowrap;
 }
 td.numbers,
 tr.numbers td:not(.name),

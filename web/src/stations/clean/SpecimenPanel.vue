@@ -45,6 +45,7 @@ const specimen = useStrandQuery(
   (id) => ask(client.GET('/api/strands/{strand_id}/specimen', { params: { ...strandPath(id), query: query.value } })),
   () => total.value > 0,
 )
+const found = computed(() => specimen.data.value)
 const before = useStrandQuery(
   'specimen before',
   () => [...key(), found.value?.document],
@@ -56,7 +57,6 @@ const before = useStrandQuery(
     ),
   () => comparing.value && !!found.value,
 )
-const found = computed(() => specimen.data.value)
 const unlike = computed(() =>
   comparing.value && before.data.value && found.value
     ? differing(before.data.value.segments, found.value.segments)
@@ -140,7 +140,7 @@ useKey('o', 'a specimen at random', atRandom)
             <span class="book">{{ said(piece) }}</span>
           </template>
           <span v-else class="soft"
-            >Point at a word, or go with <kbd>←</kbd><kbd>→</kbd>, to see what each pass did.</span
+            >Point at a word, or <kbd>←</kbd> <kbd>→</kbd>, to see what each pass did.</span
           >
         </span>
         <button v-if="piece && piece.kind !== 'plain'" class="plain link" @click="emit('trace', piece.text)">

@@ -48,7 +48,7 @@ function bringBack(fate: Fate) {
 <template>
   <section class="trace">
     <div class="row">
-      <h2>Where is the word</h2>
+      <h2>Trace a word <kbd>w</kbd></h2>
       <InputText v-model="word" size="small" placeholder="any word of the texts" aria-label="A word to trace" />
       <button v-if="word" class="plain" aria-label="Close the trace" @click="word = ''">×</button>
     </div>
@@ -82,6 +82,9 @@ function bringBack(fate: Fate) {
   border-top: 1px solid var(--hairline);
   padding-top: 0.6rem;
   margin-top: 0.9rem;
+}
+h2 {
+  white-space: nowrap;
 }
 .fate {
   padding: 0.3rem 0;

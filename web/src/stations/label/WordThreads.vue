@@ -6,8 +6,10 @@ import ChartFrame from '@/marks/ChartFrame.vue'
 import ThreadRows from '@/marks/ThreadRows.vue'
 import { colour, patternId } from '@/marks/dyes'
 import { percent } from '@/marks/format'
+import { useLeaveOut } from '@/frame/leaving'
 
 const props = defineProps<{ topic: Topic }>()
+const { leaveTermOut } = useLeaveOut()
 const threads = computed(() =>
   props.topic.words.map((word) => ({
     key: word.term,
@@ -33,6 +35,7 @@ const threads = computed(() =>
       title="Words of the topic"
       :colour="colour(topic.dye)"
       :fill="`url(#${patternId(topic.dye)})`"
-      :high="27" />
+      :high="27"
+      @leave="leaveTermOut($event.key)" />
   </ChartFrame>
 </template>

@@ -5,10 +5,9 @@ import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery, useWanted } from '@/api/strand'
 import StaleNotice from '@/frame/StaleNotice.vue'
 import Waiting from '@/frame/Waiting.vue'
-import { say } from '@/frame/notices'
-import { useKey } from '@/frame/keys'
 import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
+import { useLeaveOut } from '@/frame/leaving'
 import { count, counted, percent } from '@/marks/format'
 
 import TopTerms from './TopTerms.vue'
@@ -17,7 +16,7 @@ import VocabularyTable from './VocabularyTable.vue'
 const { strand, ply, made } = useStrand()
 const { wanted, change } = useWanted()
 const { get, set } = useAddress()
-const { select, request } = useEvidence()
+const { select } = useEvidence()
 const scheme = computed(() => get('scheme', 'counts') as 'counts' | 'tf-idf')
 const weigh = computed(() => wanted.value?.weigh)
 const top = useStrandQuery(
@@ -51,26 +50,7 @@ function slide(event: Event) {
 }
 const number = (event: Event) => Number((event.target as HTMLInputElement).value)
 
-/** Leave a term out: its words join the domain words of the cleaning as a pending change. */
-function leaveOut(term: string, display: string) {
-  const clean = wanted.value?.clean
-  if (!clean) return
-  if (term.includes(' ')) return say('Only single words can be left out; choose one of its words.', 'bad')
-  const passes = [...(clean.passes ?? [])]
-  const at = passes.findIndex((pass) => pass.kind === 'domain-words')
-  const pass = passes[at]
-  if (pass?.kind === 'domain-words') {
-    if (pass.on && pass.words?.includes(display)) return
-    passes[at] = { ...pass, on: true, words: [...(pass.words ?? []), display] }
-  } else passes.push({ kind: 'domain-words', on: true, key: '', words: [display] })
-  change({ clean: { ...clean, passes } })
-  say(`“${display}” is left out from the next rebuild on.`)
-}
-useKey('x', 'leave the selected term out', () => {
-  const term = request.value?.term
-  const row = found.value?.rows.find((each) => each.term === term)
-  if (term) leaveOut(term, row?.display ?? term)
-})
+const { leaveTermOut } = useLeaveOut()
 </script>
 
 <template>
@@ -168,8 +148,8 @@ useKey('x', 'leave the selected term out', () => {
         <span class="soft book">{{ summary.formula }}</span>
       </div>
       <div class="two">
-        <TopTerms :rows="found?.rows ?? []" :scheme="scheme" @leave="leaveOut" />
-        <VocabularyTable :scheme="scheme" @leave="leaveOut" />
+        <TopTerms :rows="found?.rows ?? []" :scheme="scheme" @leave="leaveTermOut" />
+        <VocabularyTable :scheme="scheme" @leave="leaveTermOut" />
       </div>
     </template>
     <template v-else-if="ply('cleaning')?.identity && !top.error.value">

@@ -1,0 +1,96 @@
+"""Words that an analyst may want to leave out, each with the figures that speak for it."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel
+
+from skeinwork.core.text.clean import Cleaning
+from skeinwork.core.text.suggest import common_forms, names_in
+from skeinwork.work.view import View
+
+_MOST_COMMON, _MOST_NAMES, _MOST_GROUPS = 40, 200, 400
+_PLACE = 0.5  # of the capitals that follow a word of place
+
+
+class CommonWord(BaseModel):
+    """A word in many documents. Evenness is 1 where it is spread like words dealt out by chance."""
+
+    word: str
+    tokens: int
+    documents: int
+    share: float
+    over_documents: float
+    over_groups: float | None
+    over_topics: float | None
+
+
+class FoundName(BaseModel):
+    """A word with a capital inside sentences; ``place`` where it mostly follows a word like *at*."""
+
+    word: str
+    tokens: int
+    documents: int
+    share: float
+    possessives: int
+    place: bool
+
+
+class SuggestedWords(BaseModel):
+    """Apart from the words of shipped lists, which are gone by then. ``by`` is the field of the groups."""
+
+    common: list[CommonWord]
+    names: list[FoundName]
+    n_names: int
+    by: str
+    fit: bool
+
+
+def suggested_words(view: View) -> SuggestedWords:
+    """What the spread over documents, groups and topics, and what capitals, say of words."""
+    return view.cached("suggested words", lambda: _suggested(view))
+
+
+def _suggested(view: View) -> SuggestedWords:
+    cleaning = view.cleaning
+    groups = [
+        column for column in view.corpus.columns
+        if column.role == "group" and 1 < len(column.values) <= _MOST_GROUPS
+    ]  # fmt: skip
+    by = groups[0] if groups else None
+    topics = _topics(view, cleaning) if view.fit_id else None
+    found = common_forms(cleaning, (by.codes, len(by.values)) if by else None, topics)
+    common = [
+        CommonWord(
+            word=cleaning.display[int(found.forms[at])], tokens=int(found.tokens[at]),
+            documents=int(found.documents[at]), share=float(found.share[at]),
+            over_documents=float(found.over_documents[at]),
+            over_groups=None if found.over_groups is None else float(found.over_groups[at]),
+            over_topics=None if found.over_topics is None else float(found.over_topics[at]),
+        )
+        for at in range(min(_MOST_COMMON, len(found.forms)))
+    ]  # fmt: skip
+    left = {cleaning.tokens.types[at].casefold() for at in np.flatnonzero(cleaning.form_of >= 0)}
+    names = [each for each in names_in(view.tokens) if each.word.casefold() in left]
+    return SuggestedWords(
+        common=common, n_names=len(names), by=by.name if by else "", fit=topics is not None,
+        names=[
+            FoundName(
+                word=each.word, tokens=each.capitals, documents=each.documents, share=each.share,
+                possessives=each.possessives, place=each.after_place > _PLACE,
+            )
+            for each in names[:_MOST_NAMES]
+        ],
+    )  # fmt: skip
+
+
+def _topics(view: View, cleaning: Cleaning) -> NDArray[np.float64]:
+    """How much of each form belongs to each topic, float64[n_topics, n_forms]; 0 for what is no term."""
+    sizes = np.asarray(view.assigned.sum(axis=0)).reshape(-1, 1)
+    weights = np.asarray(view.model.topic_word) * sizes
+    place = {term: at for at, term in enumerate(view.fit_matrix.terms)}
+    terms = np.array([place.get(form, -1) for form in cleaning.forms], dtype=np.int64)
+    found = np.zeros((len(weights), len(terms)))
+    found[:, terms >= 0] = weights[:, terms[terms >= 0]]
+    return found
