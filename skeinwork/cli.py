@@ -105,6 +105,10 @@ def _parser() -> argparse.ArgumentParser:
         "--tables", type=Path, nargs="+", default=[], metavar="FILE",
         help="tables that the pattern joins, in its order",
     )  # fmt: skip
+    weave.add_argument(
+        "--lists", type=Path, nargs="+", default=[], metavar="FILE",
+        help="lists of words that the pattern's passes name, in any order",
+    )  # fmt: skip
     weave.add_argument("--out", type=Path, required=True, metavar="DIR")
     weave.add_argument(
         "--archive-limit", type=_between(1, 10_000_000), metavar="MB", help="as for serve"
@@ -124,6 +128,9 @@ def _parser() -> argparse.ArgumentParser:
         "skeinwork clean --pattern pattern.json < documents.txt",
     )  # fmt: skip
     cleaned.add_argument("--pattern", type=Path, required=True, metavar="FILE")
+    cleaned.add_argument(
+        "--lists", type=Path, nargs="+", default=[], metavar="FILE", help="as for weave"
+    )
     sentences = command(
         "sentences", "Sentences of standard input: a document a line in, its sentences tab-separated out.",
         "skeinwork sentences < documents.txt",
@@ -198,10 +205,16 @@ def _sentences(options: argparse.Namespace) -> int:
 
 def _clean(options: argparse.Namespace) -> int:
     """All lines are one corpus: some passes count."""
-    from skeinwork.work import cleaned_text
+    from skeinwork.core.errors import BadInputError, UsageError
+    from skeinwork.work import cleaned_text, weave
 
+    settings = _pattern(options).clean
+    try:
+        lists = weave.lists_for(settings, options.lists)
+    except BadInputError as fault:
+        raise UsageError(str(fault)) from fault
     texts = [text for batch in _batches(sys.stdin.buffer) for text in batch]
-    for row in cleaned_text.of_texts(texts, _pattern(options).clean):
+    for row in cleaned_text.of_texts(texts, settings, lists):
         sys.stdout.buffer.write(row.encode("utf-8", "replace") + b"\n")
     sys.stdout.buffer.flush()
     return 0
@@ -238,7 +251,9 @@ def _weave(options: argparse.Namespace) -> int:
             sys.stderr.write(f"\r\x1b[K{phase} {done:.0%}")
 
     pattern = _pattern(options)
-    names = weave.run(pattern, options.documents, options.out, report, options.tables)
+    names = weave.run(
+        pattern, options.documents, options.out, report, options.tables, options.lists
+    )
     if not options.quiet:
         print(f"{len(names)} files written to {options.out}: {', '.join(names)}")
     return 0

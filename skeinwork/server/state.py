@@ -31,7 +31,9 @@ class State:
     def view(self, strand: Strand) -> View:
         """The view of a strand's present results, looked over."""
         key = (strand.corpus, strand.cleaning, strand.matrix, strand.fit)
-        view = self.views.get(key, lambda: View(self.store.artefacts, *key, self.cache))
+        view = self.views.get(
+            key, lambda: View(self.store.artefacts, *key, self.cache, self.store.uploads)
+        )
         try:
             view.check()
         except DamagedResultError:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+import io
+import zipfile
+from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
-from skeinwork.core.corpus.corpus import Corpus
+from skeinwork.core.formats.export import to_csv
+from skeinwork.core.formats.names import safe_name
 from skeinwork.core.text import clean
 from skeinwork.core.text.about import About
 from skeinwork.core.text.clean import Cleaning, CleanSettings
@@ -30,16 +33,39 @@ def of_document(cleaning: Cleaning, document: int, by_line: bool = False) -> str
     return "\n".join(" ".join(words) for words in parts.values())
 
 
-def of_corpus(cleaning: Cleaning, corpus: Corpus, by_line: bool = False) -> Iterator[str]:
-    """The cleaned text of every document, in order."""
-    return (of_document(cleaning, at, by_line) for at in range(len(corpus)))
+def as_table(cleaning: Cleaning) -> bytes:
+    """CSV with a document a row: its number and its tokens by space."""
+    rows = ((at + 1, of_document(cleaning, at)) for at in range(len(cleaning.tokens.doc_ptr) - 1))
+    return to_csv(["document", "cleaned text"], rows)
 
 
-def of_texts(texts: Sequence[str], settings: CleanSettings) -> Iterator[str]:
-    """The cleaned text of texts that are a corpus by themselves and have no fields."""
+def as_files(cleaning: Cleaning, names: Sequence[str]) -> bytes:
+    """A zip archive with a text file a document, a sentence a line; its bytes depend on these alone."""
+    out, width = io.BytesIO(), len(str(len(names)))
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for at, name in enumerate(names):
+            called = f"{at + 1:0{width}} {safe_name(name)[:80]}.txt"
+            entry = zipfile.ZipInfo(called, date_time=(1980, 1, 1, 0, 0, 0))
+            entry.compress_type = zipfile.ZIP_DEFLATED
+            text = of_document(cleaning, at, by_line=True)
+            archive.writestr(entry, (text + "\n").encode("utf-8", "replace"))
+    return out.getvalue()
+
+
+def of_texts(
+    texts: Sequence[str], settings: CleanSettings, lists: Mapping[str, bytes]
+) -> Iterator[str]:
+    """The cleaned text of texts that are a corpus by themselves and have no fields.
+
+    ``lists`` are the saved lists that the passes read, as they are kept, by checksum.
+    """
     found = detect_languages(segment(texts, "uax29"))
     language = np.where(found < 0, len(LANGUAGES), found).astype(np.int16)
     about = About(language, (*LANGUAGES, "unsure"))
     tokens = tokenise(texts, settings.tokenising(), about=about)
-    cleaning = clean.clean(tokens, settings, about)
+    words = {
+        each: frozenset(word.casefold() for word in data.decode().splitlines())
+        for each, data in lists.items()
+    }
+    cleaning = clean.clean(tokens, settings, about, words)
     return (of_document(cleaning, at) for at in range(len(texts)))

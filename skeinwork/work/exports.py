@@ -22,6 +22,7 @@ from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS, Prevale
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.words import ownness
 from skeinwork.store.models import TopicNote
+from skeinwork.work import cleaned_text
 from skeinwork.work.evidence.topic import FEW_WORDS
 from skeinwork.work.pattern import Pattern
 from skeinwork.work.steps import FIT
@@ -294,6 +295,8 @@ EXPORTS: tuple[Export, ...] = (
     Export("prevalence-*.csv", "mean share of topics with 95 % intervals", _prevalence),
     Export("differences-*.csv", "share of topics in each group less that in the others, with 95 % "
            "interval and p, adjusted over topics and groups (Benjamini and Hochberg)", _differences),
+    _one("cleaned.csv", "what the passes leave of every document, tokens by space",
+         lambda v, p, labels: cleaned_text.as_table(v.fit_cleaning)),
     _one("rejected.csv", "rows left out or noted when the documents were brought in",
          lambda v, p, labels: rejected_table(v)),
     _one("README.txt", "what each file is", lambda v, p, labels: _explanation(v, p).encode("utf-8", "replace")),

@@ -21,6 +21,7 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import archive
+from skeinwork.core.text.clean import CleanSettings
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Event, Result, Skein, Strand, TopicNote, Upload, database
 from skeinwork.store.store import Store
@@ -91,6 +92,8 @@ def files_of(results: Iterable[Result]) -> set[str]:
             shape = row.settings.get("shape")
             found |= {each["sha256"] for each in shape or () if "sha256" in each}
             found |= set() if shape is not None else set(row.inputs or ())
+        elif row.step == "cleaning":
+            found |= set(CleanSettings.model_validate(row.settings).files())
     return found
 
 

@@ -11,12 +11,13 @@ from skeinwork.core.text.about import About
 from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.segment import Segments
 from skeinwork.work.steps import CLEANING, TOKENS
+from skeinwork.work.steps.cleaning import listed
 from skeinwork.work.steps.corpus import corpus_with_about
 from skeinwork.work.steps.step import OnDisk, load
 from skeinwork.work.view import View
 
 SAMPLE = 4000  # where the tokens have yet to be made
-QUICK = 1000  # where an answer is wanted at once
+QUICK = 300  # where an answer is wanted at once
 
 
 @dataclass(frozen=True)
@@ -46,6 +47,11 @@ def about_of(view: View) -> About:
     return view.cached("about", lambda: corpus_with_about(view.corpus_record)[1])
 
 
+def lists_of(view: View, settings: CleanSettings) -> dict[str, frozenset[str]]:
+    """The words of the saved lists that passes read, by checksum."""
+    return {each: listed(view.uploads / each, each) for each in settings.files()}
+
+
 def identities(view: View, settings: CleanSettings) -> tuple[str, str]:
     """Of the tokens and of the cleaning that the settings would give."""
     tokens = TOKENS.making(view.corpus_record.identity, settings.tokenising()).identity
@@ -60,11 +66,23 @@ def _spaced(view: View, size: int, *more: int) -> list[int]:
 
 
 def _of(view: View, settings: CleanSettings, documents: list[int]) -> Tried:
-    texts = [view.corpus.text(at) for at in documents]
-    about = about_of(view).only(documents)
-    tokens = tokenise.tokenise(texts, settings.tokenising(), about=about)
-    cleaning = clean.clean(tokens, settings, about)
+    about, text = about_of(view).only(documents), settings.tokenising()
+
+    def cut() -> Segments:
+        texts = [view.corpus.text(at) for at in documents]
+        return tokenise.tokenise(texts, text, about=about)
+
+    key = ("cut", identities(view, settings)[0], len(documents), documents[0], documents[-1])
+    tokens = view.cache.get((*key, hash(tuple(documents))), cut)
+    cleaning = clean.clean(tokens, settings, about, lists_of(view, settings))
     return Tried(cleaning, settings, documents, about, len(documents))
+
+
+def sampled(view: View, settings: CleanSettings) -> Cleaning:
+    """A cleaning of a few documents spread over the corpus."""
+    identity = identities(view, settings)[1]
+    key = ("sampled", identity)
+    return view.cache.get(key, lambda: _of(view, settings, _spaced(view, QUICK)).cleaning)
 
 
 def whole(view: View, settings: CleanSettings) -> Tried:
@@ -79,7 +97,8 @@ def whole(view: View, settings: CleanSettings) -> Tried:
         if not known:
             found = _of(view, settings, list(range(len(view.corpus))))
             return Tried(found.cleaning, settings, found.documents, found.about, None)
-        cleaning = clean.clean(view.cache.get(("tokens", tokens_id), load_tokens), settings, about)
+        tokens = view.cache.get(("tokens", tokens_id), load_tokens)
+        cleaning = clean.clean(tokens, settings, about, lists_of(view, settings))
         return Tried(cleaning, settings, range(len(view.corpus)), about, None)
 
     def load_tokens() -> Segments:
@@ -96,5 +115,5 @@ def quick(view: View, settings: CleanSettings, document: int) -> Tried:
         found = whole(view, settings)
         if document in found.documents:
             return found
-    key = ("tried", identity, document)
+    key = ("tried with", identity, document)
     return view.cache.get(key, lambda: _of(view, settings, _spaced(view, QUICK, document)))

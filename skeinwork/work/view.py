@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
+from pathlib import Path
 from typing import Any, TypeVar
 
 import numpy as np
@@ -46,6 +47,7 @@ class View:
     matrix_id: str | None
     fit_id: str | None
     cache: Cache = field(default_factory=lambda: Cache(_KEPT), repr=False, compare=False)
+    uploads: Path = Path()
 
     def cached(self, name: str, make: Callable[[], Made], *key: Any) -> Made:
         """A value that depends on these results and ``key`` alone."""

@@ -16,11 +16,13 @@ from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.gather import preview
 from skeinwork.core.corpus.shaping import Table
 from skeinwork.core.errors import BadInputError, UsageError
-from skeinwork.core.formats import readers
+from skeinwork.core.formats import readers, word_list
 from skeinwork.core.formats.archive import pack
 from skeinwork.core.formats.dates import MISSING
 from skeinwork.core.formats.records import FileSettings
 from skeinwork.core.progress import Report, silent
+from skeinwork.core.text.clean import CleanSettings
+from skeinwork.core.text.passes.own_list import OwnListPass
 from skeinwork.store.artefacts import ArtefactStore
 from skeinwork.work import exports, steps
 from skeinwork.work.pattern import Pattern
@@ -121,6 +123,35 @@ def for_tables(pattern: Pattern, tables: Sequence[SourceFile]) -> Pattern:
     return pattern.model_copy(update={"shape": tuple(shape)})
 
 
+def lists_for(settings: CleanSettings, paths: Sequence[Path]) -> dict[str, bytes]:
+    """The saved lists that passes read, as they are kept, by checksum.
+
+    Raises
+    ------
+    BadInputError
+        naming the lists that none of the files is.
+    """
+    given = [word_list.kept(word_list.read_words(p.name, _bytes_of(p))) for p in paths]
+    known = {hashlib.sha256(data).hexdigest(): data for data in given}
+    wanted = {
+        each.sha256: each for step in settings.passes if isinstance(step, OwnListPass) and step.on
+        for each in step.lists
+    }  # fmt: skip
+    if missing := [each.name or each.sha256 for key, each in wanted.items() if key not in known]:
+        raise BadInputError(
+            f"The pattern's passes read the lists {', '.join(missing)}. Give each as it was saved, with "
+            "--lists."
+        )
+    return {key: known[key] for key in wanted}
+
+
+def _bytes_of(path: Path) -> bytes:
+    try:
+        return path.read_bytes()
+    except OSError as fault:
+        raise BadInputError(f"{path} can't be read: {fault.strerror}.") from fault
+
+
 def bring_in(files: Sequence[SourceFile], folder: Path) -> Path:
     """Put files by their checksums into a folder."""
     folder.mkdir(exist_ok=True)
@@ -172,7 +203,7 @@ def place_for(out: Path) -> Path:
 
 def run(
     pattern: Pattern, paths: Sequence[Path], out: Path, report: Report = silent,
-    tables: Sequence[Path] = (),
+    tables: Sequence[Path] = (), lists: Sequence[Path] = (),
 ) -> list[str]:  # fmt: skip
     """Run all steps and write every export into a folder, all or none; returns the files' names.
 
@@ -186,12 +217,15 @@ def run(
             files = source_files([_packed(path, Path(folder)) for path in paths])
             joined = source_files(tables)
             pattern = for_tables(for_files(pattern, files), joined)
+            words = lists_for(pattern.clean, lists)
             place = place_for(out)
         except BadInputError as fault:
             raise UsageError(str(fault)) from fault
         try:
             store = ArtefactStore(Path(folder) / "results")
             uploads = bring_in([*files, *joined], Path(folder) / "files")
+            for sha256, data in words.items():
+                (uploads / sha256).write_bytes(data)
             named = [(file.sha256, file.name) for file in files]
             names = _write(pattern, named, store, uploads, place, report)
             place.chmod(0o777 & ~_umask())
@@ -222,7 +256,9 @@ def _write(
     report("Writing", 1.0)
     cleaning, matrix, fit = (by_step[step.name] for step in steps.CHAIN[1:])
     names = []
-    for each in exports.files(View(store, corpus, cleaning, matrix, fit), pattern, {}):
+    for each in exports.files(
+        View(store, corpus, cleaning, matrix, fit, uploads=uploads), pattern, {}
+    ):
         (out / each.name).write_bytes(each.data)
         names.append(each.name)
     return names

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -38,7 +38,10 @@ class Applying:
     of the corpus that it stands in, so that passes still work by type.
     """
 
-    def __init__(self, tokens: Segments, passes: Sequence[BasePass], about: About) -> None:
+    def __init__(
+        self, tokens: Segments, passes: Sequence[BasePass], about: About,
+        lists: Mapping[str, frozenset[str]],
+    ) -> None:  # fmt: skip
         self.joined = False
         asking = [
             each for each in passes
@@ -52,10 +55,12 @@ class Applying:
             tokens, scope = _split(tokens, of_document, len(languages))
             self.joined = True
         self.forms = Forms(tokens.types, tokens.classes, counts_apart_from_headings(tokens))
+        self.forms.lists = lists
         if asking:
             self.forms.scope, self.forms.languages = scope, languages
         self.named: tuple[tuple[str, ...], tuple[str, ...]] = ((), ())
         self.trail: list[dict[int, str]] = []
+        self._numbered: NDArray[np.int64] | None = None  # the current form of each type
         self.removed_by = np.full(len(tokens.types), -1, dtype=np.int16)
         self.changed_by = np.full(len(tokens.types), -1, dtype=np.int16)
         self._take(tokens)
@@ -97,25 +102,33 @@ class Applying:
             self._by_type(index, step)
 
     def _by_type(self, index: int, step: TypePass) -> None:
-        forms, before = self.forms, list(self.forms.current)
-        readable = list(forms.readable)
-        safe = forms.safe
+        forms, safe = self.forms, self.forms.safe
+        before = list(forms.current) if step.rewrites else forms.current
+        readable = list(forms.readable) if step.rewrites else forms.readable
         gone = step.apply(forms) & forms.alive & forms.open
-        gone |= forms.alive & forms.open & forms.matching(lambda form: not form)
+        if step.rewrites:
+            gone |= self._changed(index, step, before)
         self.named = (
             self._words(forms.concerned, readable), self._words(forms.offered, readable)
         )  # fmt: skip
         forms.alive &= ~gone
         self.removed_by[gone] = index
         forms.applied.append(step)
-        for at, (old, new) in enumerate(zip(before, forms.current, strict=True)):
-            if old != new:
-                self.changed_by[at] = index
-                self.trail[-1][at] = new
-                if step.readable and forms.readable[at] == old:
-                    forms.readable[at] = new
         newly = forms.safe & ~safe
         self.named = (self._words(newly, readable), ()) if newly.any() else self.named
+
+    def _changed(self, index: int, step: TypePass, before: list[str]) -> Mask:
+        """Note what a pass changed; of which types nothing is left goes."""
+        forms, empty, trail = self.forms, self.forms.none(), self.trail[-1]
+        for at, (old, new) in enumerate(zip(before, forms.current, strict=True)):
+            if old != new:
+                trail[at] = new
+                empty[at] = not new
+                if step.readable and forms.readable[at] == old:
+                    forms.readable[at] = new
+        self.changed_by[list(trail)] = index
+        self._numbered = None if trail else self._numbered
+        return empty & forms.alive
 
     def _words(self, types: Mask, readable: list[str]) -> tuple[str, ...]:
         """The most frequent of some types, as they were read before the pass."""
@@ -134,13 +147,18 @@ class Applying:
         self.removed_by = np.concatenate([self.removed_by, added])
         self.changed_by = np.concatenate([self.changed_by, added])
         self.changed_by[old:] = index
+        self._numbered = None
         self.trail[-1].update(enumerate(self.forms.current[old:], start=old))
 
     def survival(self, key: str) -> Survival:
         """What is left after the last pass, which has this key."""
         forms = self.forms
-        left = {form for form, alive in zip(forms.current, forms.alive, strict=True) if alive}
-        return Survival(key, int(self.counts[forms.alive].sum()), len(left), *self.named)
+        if self._numbered is None:
+            index: dict[str, int] = {}
+            numbered = [index.setdefault(form, len(index)) for form in forms.current]
+            self._numbered = np.array(numbered, dtype=np.int64)
+        left = np.count_nonzero(np.bincount(self._numbered[forms.alive]))
+        return Survival(key, int(self.counts[forms.alive].sum()), int(left), *self.named)
 
 
 def _split(

@@ -54,11 +54,13 @@ def mostly_capitals(
     -------
     Two masks, bool[n_words]; both hold only words in capitals that occur twice or more
     """
-    folded = [word.casefold() for word in words]
-    totals: dict[str, int] = {}
-    for form, count in zip(folded, counts.tolist(), strict=True):
-        totals[form] = totals.get(form, 0) + count
     capital = np.array([is_capitals(word) for word in words], dtype=bool) & (counts >= _LEAST)
-    whole = np.array([totals[form] for form in folded], dtype=np.int64)
+    totals = {words[at].casefold(): 0 for at in np.flatnonzero(capital).tolist()}
+    for word, count in zip(words, counts.tolist(), strict=True) if totals else ():
+        if (form := word.casefold()) in totals:
+            totals[form] += count
+    whole = np.zeros(len(words), dtype=np.int64)
+    for at in np.flatnonzero(capital).tolist():
+        whole[at] = totals[words[at].casefold()]
     mostly = capital & (2 * counts > whole)
     return mostly, capital & ~mostly

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -51,6 +52,10 @@ class CleanSettings(BaseModel):
     def asks(self) -> bool:
         """Whether it has to be known what documents are, beside their texts."""
         return any(each.on and (each.within or each.by_language()) for each in self.passes)
+
+    def files(self) -> list[str]:
+        """Checksums of the saved lists that its passes read."""
+        return [sha256 for each in self.passes if each.on for sha256 in each.files()]
 
     def until(self, key: str) -> CleanSettings:
         """The same with the passes after one of them switched off."""
@@ -166,7 +171,10 @@ def _display_forms(
     return [min(tally, key=lambda word: (-tally[word], word)) for tally in tallies]
 
 
-def clean(tokens: Segments, settings: CleanSettings, about: About | None = None) -> Cleaning:
+def clean(
+    tokens: Segments, settings: CleanSettings, about: About | None = None,
+    lists: Mapping[str, frozenset[str]] | None = None,
+) -> Cleaning:  # fmt: skip
     """Apply the passes in their order.
 
     A list still matches after stemming: what ships with the program by the word as it is written,
@@ -176,6 +184,7 @@ def clean(tokens: Segments, settings: CleanSettings, about: About | None = None)
     ----------
     tokens : the stream of ``settings.tokenising()``
     about : of its documents; asked where ``settings.asks()``
+    lists : the words, case folded, of the saved lists in ``settings.files()``, by checksum
 
     Examples
     --------
@@ -184,7 +193,8 @@ def clean(tokens: Segments, settings: CleanSettings, about: About | None = None)
     >>> clean(tokenise(["The pilots' launches"], settings.tokenising()), settings).forms
     ['pilot', 'launch']
     """
-    work = Applying(tokens, settings.passes, about or unknown(len(tokens.doc_ptr) - 1))
+    known = about or unknown(len(tokens.doc_ptr) - 1)
+    work = Applying(tokens, settings.passes, known, lists or {})
     survivals = [work.survival("tokens")]
     for index, step in enumerate(settings.passes):
         work.run(index, step)

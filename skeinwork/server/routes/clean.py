@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Response
 
+from skeinwork.server.records import attachment, saves
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
-from skeinwork.work import left_out, strands
+from skeinwork.work import cleaned_text, documents, left_out, strands
 from skeinwork.work.left_out import Leaving, Tray
 from skeinwork.work.screens import clean, specimen, survivors
 from skeinwork.work.screens.clean import Passes
+from skeinwork.work.screens.idle import Idle, idle_passes
 from skeinwork.work.screens.specimen import Specimen, SpecimenQuery
 from skeinwork.work.screens.strand import StrandRecord, describe
 from skeinwork.work.screens.suggested_words import SuggestedWords, suggested_words
@@ -48,6 +50,12 @@ def list_survivors(
     return survivors.survivors(view, strands.wanted(strand).clean, before, quick)
 
 
+@router.get("/idle-passes")
+def list_idle_passes(strand: StrandOf, view: ViewOf) -> list[Idle]:
+    """Wanted passes that can do nothing where they stand, and a better place."""
+    return idle_passes(view, strands.wanted(strand).clean)
+
+
 @router.get("/survivors/{key}")
 def show_effect(
     strand: StrandOf, view: ViewOf, key: str, by: Annotated[str, Query(max_length=200)] = ""
@@ -64,6 +72,20 @@ def trace_word(
     return story(view, strands.wanted(strand), word)
 
 
+@router.get("/cleaned.csv", **saves("text/csv"))
+def cleaned_table(view: ViewOf) -> Response:
+    """What the passes leave, a document a row, tokens by space."""
+    return attachment(cleaned_text.as_table(view.cleaning), "cleaned.csv", "text/csv")
+
+
+@router.get("/cleaned.zip", **saves("application/zip"))
+def cleaned_files(view: ViewOf) -> Response:
+    """What the passes leave, a document a file, a sentence a line."""
+    names = [documents.name(view, at) for at in range(len(view.corpus))]
+    data = cleaned_text.as_files(view.cleaning, names)
+    return attachment(data, "cleaned.zip", "application/zip")
+
+
 @router.get("/left-out")
 def show_tray(state: StateOf, strand: StrandOf, view: ViewOf) -> Tray:
     """Words that are left out with the next rebuild, what goes with them, and the rounds so far."""
@@ -73,9 +95,7 @@ def show_tray(state: StateOf, strand: StrandOf, view: ViewOf) -> Tray:
 
 
 @router.post("/left-out")
-def leave_out(
-    state: StateOf, strand: StrandOf, view: ViewOf, leaving: Leaving
-) -> StrandRecord:
+def leave_out(state: StateOf, strand: StrandOf, view: ViewOf, leaving: Leaving) -> StrandRecord:
     """Leave words out from the next rebuild on; refused with 409 if the settings changed since."""
     words = left_out.written(view, leaving)
     with state.store.connection():

@@ -70,7 +70,7 @@ def _of_text(view: View, settings: CleanSettings, text: str) -> Specimen:
     about = trying.about_of(view).only([])
     about = type(about)(np.array([len(about.languages) - 1], dtype=np.int16), about.languages)
     tokens = tokenise.tokenise([text], settings.tokenising(), about=about)
-    cleaning = clean.clean(tokens, settings, about)
+    cleaning = clean.clean(tokens, settings, about, trying.lists_of(view, settings))
     segments = documents.fate_segments(
         cleaning, settings, 0, text.encode("utf-8", "surrogatepass"), about.names()[0]
     )

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import asdict
+from functools import lru_cache
+from pathlib import Path
 from typing import Any, ClassVar
 
 from pydantic import BaseModel
 
+from skeinwork.core.formats import word_list
 from skeinwork.core.kinds import differing
 from skeinwork.core.progress import Report
 from skeinwork.core.text import clean
@@ -15,7 +18,7 @@ from skeinwork.core.text.applying import Survival
 from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps import tokens as token_stream
-from skeinwork.work.steps.corpus import CORPUS, corpus_with_about
+from skeinwork.work.steps.corpus import CORPUS, corpus_with_about, sound
 from skeinwork.work.steps.step import (
     Arrays,
     Documents,
@@ -40,6 +43,22 @@ class CleaningSummary(BaseModel):
     before: int
 
 
+@lru_cache(maxsize=16)
+def _folded(path: Path) -> frozenset[str]:
+    return frozenset(word.casefold() for word in word_list.load(path))
+
+
+def listed(path: Path, sha256: str) -> frozenset[str]:
+    """The words of a saved list, case folded.
+
+    Raises
+    ------
+    BadInputError
+        where the file is gone or is not what was saved.
+    """
+    return _folded(sound(path, sha256, "A list of words"))
+
+
 class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
     """Made from the token stream that its own settings ask for."""
 
@@ -55,10 +74,10 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
 
     def reads(self, making: Making, inputs: Inputs) -> Reads:
         """The corpus too, where it has to be known what documents are."""
-        found = super().reads(making, inputs)
-        if self.parse(making.settings).asks():
+        found, settings = super().reads(making, inputs), self.parse(making.settings)
+        if settings.asks():
             found.results.append(inputs.result(making.inputs[0]).making.inputs[0])
-        return found
+        return Reads(found.results, settings.files())
 
     def told(self, settings: CleanSettings) -> dict[str, Any]:
         return {"rule": differing(settings.rule), "passes": clean.told(settings)}
@@ -71,7 +90,8 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
     ) -> tuple[Cleaning, CleaningSummary]:
         report("Cleaning", 0.9)
         about = corpus_with_about(earlier.stored(CORPUS))[1] if settings.asks() else None
-        cleaning = clean.clean(earlier.load(TOKENS), settings, about)
+        lists = {each: listed(earlier.inputs.file(each), each) for each in settings.files()}
+        cleaning = clean.clean(earlier.load(TOKENS), settings, about, lists)
         first, last = cleaning.survivals[0], cleaning.survivals[-1]
         return cleaning, CleaningSummary(tokens=last.tokens, types=last.types, before=first.tokens)
 

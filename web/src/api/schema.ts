@@ -840,6 +840,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/idle-passes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Idle Passes
+         * @description Wanted passes that can do nothing where they stand, and a better place.
+         */
+        get: operations["list_idle_passes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/survivors/{key}": {
         parameters: {
             query?: never;
@@ -872,6 +892,46 @@ export interface paths {
          * @description Why a word is in the vocabulary or not, and how it comes back.
          */
         get: operations["trace_word"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/cleaned.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cleaned Table
+         * @description What the passes leave, a document a row, tokens by space.
+         */
+        get: operations["cleaned_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/cleaned.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cleaned Files
+         * @description What the passes leave, a document a file, a sentence a line.
+         */
+        get: operations["cleaned_files"];
         put?: never;
         post?: never;
         delete?: never;
@@ -936,6 +996,94 @@ export interface paths {
          * @description The kinds of pass there are, with the schema of their settings, and the wanted ones in words.
          */
         get: operations["list_passes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Word Lists
+         * @description All lists of words on this machine.
+         */
+        get: operations["list_word_lists"];
+        put?: never;
+        /**
+         * Make Word List
+         * @description Save words under a name, with those of other lists where they are to be merged.
+         */
+        post: operations["make_word_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Upload Word List
+         * @description Bring a list in as text, CSV or JSON.
+         */
+        post: operations["upload_word_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{list_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Rename Word List
+         * @description Change what is said of a list.
+         */
+        put: operations["rename_word_list"];
+        post?: never;
+        /**
+         * Forget Word List
+         * @description Take a list off the shelf; cleanings that use it keep its words.
+         */
+        delete: operations["forget_word_list"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{list_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Word List As File
+         * @description A list to save: text, CSV or JSON.
+         */
+        get: operations["word_list_as_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1463,6 +1611,19 @@ export interface components {
              */
             file: string;
         };
+        /** Body_upload_word_list */
+        Body_upload_word_list: {
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
         /**
          * Brought
          * @description A file that was brought in.
@@ -1688,7 +1849,7 @@ export interface components {
              *       }
              *     ]
              */
-            passes: (components["schemas"]["MarkupPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["EmojiPass"] | components["schemas"]["KeepListPass"] | components["schemas"]["AccentsPass"] | components["schemas"]["ContractionsPass"] | components["schemas"]["CasePass"] | components["schemas"]["RepeatsPass"] | components["schemas"]["ReplacementsPass"] | components["schemas"]["MultiwordPass"] | components["schemas"]["CharacterNgramsPass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["DomainWordsPass"] | components["schemas"]["CorpusWordsPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"])[];
+            passes: (components["schemas"]["MarkupPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["EmojiPass"] | components["schemas"]["KeepListPass"] | components["schemas"]["AccentsPass"] | components["schemas"]["ContractionsPass"] | components["schemas"]["CasePass"] | components["schemas"]["RepeatsPass"] | components["schemas"]["ReplacementsPass"] | components["schemas"]["MultiwordPass"] | components["schemas"]["CharacterNgramsPass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["DomainWordsPass"] | components["schemas"]["OwnListPass"] | components["schemas"]["CorpusWordsPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"])[];
         };
         /**
          * CleaningSummary
@@ -2563,6 +2724,18 @@ export interface components {
             emptied: number;
         };
         /**
+         * Idle
+         * @description A pass that finds nothing to do; ``better`` is the place in the order where it would.
+         */
+        Idle: {
+            /** Key */
+            key: string;
+            /** Said */
+            said: string;
+            /** Better */
+            better: number | null;
+        };
+        /**
          * Interval
          * @description An estimate with its 95 % interval, where there are units enough for one.
          */
@@ -2785,6 +2958,67 @@ export interface components {
             values: string[];
         };
         /**
+         * ListName
+         * @description What is said of a list.
+         */
+        ListName: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
+        };
+        /**
+         * ListRecord
+         * @description A list; ``first`` are some of its words.
+         */
+        ListRecord: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Origin */
+            origin: string;
+            /** Sha256 */
+            sha256: string;
+            /** Words */
+            words: number;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** First */
+            first: string[];
+        };
+        /**
+         * ListRef
+         * @description A list by the checksum of its words; the name is what it was called.
+         */
+        ListRef: {
+            /** Sha256 */
+            sha256: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Words
+             * @default 0
+             */
+            words: number;
+        };
+        /**
          * Listed
          * @description Things to look at, such as keys without a row: how many, and the first of them.
          */
@@ -3005,6 +3239,35 @@ export interface components {
             /** Label */
             label: string;
         };
+        /**
+         * NewList
+         * @description A list of words written here, or merged from others.
+         */
+        NewList: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
+            /**
+             * Words
+             * @default []
+             */
+            words: string[];
+            /**
+             * Merged
+             * @description lists whose words it takes too
+             * @default []
+             */
+            merged: number[];
+        };
         /** NewSkein */
         NewSkein: {
             /** Name */
@@ -3167,6 +3430,42 @@ export interface components {
             noted: number;
             /** Files */
             files: string[];
+        };
+        /**
+         * OwnListPass
+         * @description Remove the words of lists, in any case, as they are written before word forms; with ’s too.
+         */
+        OwnListPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "own-list";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Lists
+             * @description lists
+             * @default []
+             */
+            lists: components["schemas"]["ListRef"][];
+            /**
+             * Possessives
+             * @description with a possessive ’s too
+             * @default true
+             */
+            possessives: boolean;
         };
         /**
          * PagePart
@@ -6273,6 +6572,40 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
+    list_idle_passes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Idle"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
     show_effect: {
         parameters: {
             query?: {
@@ -6330,6 +6663,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WordStory"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    cleaned_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    cleaned_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
                 };
             };
             400: components["responses"]["Problem400"];
@@ -6470,6 +6871,218 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Passes"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_word_lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRecord"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    make_word_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewList"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRecord"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    upload_word_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_upload_word_list"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRecord"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    rename_word_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListName"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRecord"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    forget_word_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                list_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRecord"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    word_list_as_file: {
+        parameters: {
+            query?: {
+                form?: "txt" | "csv" | "json";
+            };
+            header?: never;
+            path: {
+                list_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
                 };
             };
             400: components["responses"]["Problem400"];

@@ -19,7 +19,7 @@ const id = useStrandId()
 const { fit, label, dye, dyes } = useTopics()
 const sheet = ref<HTMLElement>()
 const document_ = computed(() => Number(get('read', '0')))
-const marks = computed(() => get('marks', 'none') as 'none' | 'cleaning' | 'topics')
+const marks = computed(() => get('marks', 'none') as 'none' | 'cleaning' | 'cleaned' | 'topics')
 const find = ref('')
 const expression = ref(false)
 const wanted = computed(() => ({
@@ -53,6 +53,7 @@ async function go(by: number) {
 const modes = computed(() => [
   { value: 'none', label: 'Text' },
   { value: 'cleaning', label: 'Cleaning' },
+  { value: 'cleaned', label: 'What is left' },
   ...(fit.value ? [{ value: 'topics', label: 'Topics' }] : []),
 ])
 useKey('j', 'next document', () => go(1))
@@ -105,7 +106,7 @@ onMounted(async () => {
             counted(found.matches, 'place')
           }}</span>
         </div>
-        <div class="text" :class="marks">
+        <div class="text" :class="marks" :dir="found.right_to_left ? 'rtl' : 'ltr'">
           <PassageText :pieces="found.segments" :dyes="dyes" />
         </div>
       </div>

@@ -18,6 +18,7 @@ from skeinwork.core.text.passes.keep_list import KeepListPass
 from skeinwork.core.text.passes.markup import MarkupPass
 from skeinwork.core.text.passes.multiword import MultiwordPass
 from skeinwork.core.text.passes.numbers import NumbersPass
+from skeinwork.core.text.passes.own_list import OwnListPass
 from skeinwork.core.text.passes.punctuation import PunctuationPass
 from skeinwork.core.text.passes.repeats import RepeatsPass
 from skeinwork.core.text.passes.replacements import ReplacementsPass
@@ -29,7 +30,7 @@ from skeinwork.core.text.passes.word_forms import WordFormsPass
 PASSES: tuple[type[BasePass], ...] = (
     MarkupPass, AddressesPass, EmojiPass, KeepListPass, AccentsPass, ContractionsPass, CasePass,
     RepeatsPass, ReplacementsPass, MultiwordPass, CharacterNgramsPass, NumbersPass, PunctuationPass,
-    StopWordsPass, DomainWordsPass, CorpusWordsPass, ShortWordsPass, WordFormsPass,
+    StopWordsPass, DomainWordsPass, OwnListPass, CorpusWordsPass, ShortWordsPass, WordFormsPass,
 )  # fmt: skip
 
 if TYPE_CHECKING:

@@ -59,7 +59,7 @@ class AddressesPass(StreamPass, TypePass):
 
     def apply(self, forms: Forms) -> Mask:
         address = forms.classes == segment.ADDRESS
-        mail = address & np.array(["@" in w and "://" not in w for w in forms.surface], dtype=bool)
+        mail = forms.among(address, lambda form: "@" in form and "://" not in form)
         gone = forms.none()
         for mask, choice in (
             (address & ~mail, self.web), (mail, self.mail),

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import unicodedata
 from abc import abstractmethod
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Annotated, Any, ClassVar, Protocol
 
@@ -42,6 +42,7 @@ class Forms:
     scope : int32[n_types], which part of the corpus a type stands in, where passes are limited to parts
     languages : the language of the documents of each part
     tokens : the stream, where there is one
+    lists : the words of saved lists, case folded, by the checksum of each
     counts : int64[n_types], how often each stands outside headings; zeros for words of a list
     concerned, offered : bool[n_types], types that the pass at work names, and that it could spare
     applied : the type passes that have been applied
@@ -66,6 +67,7 @@ class Forms:
         self.applied: list[TypePass] = []
         self.limit: Within | None = None
         self.tokens: Segments | None = None
+        self.lists: Mapping[str, frozenset[str]] = {}
 
     def reduce(self, words: Sequence[str], kind: int = segment.WORD) -> list[str]:
         """Words of one class as the passes so far would write them.
@@ -103,16 +105,20 @@ class Forms:
         wanted = self.alive & self.open & ~self.apart
         if words_only:
             wanted &= self.classes == segment.WORD
+        current = self.current
         for at in np.flatnonzero(wanted).tolist():
-            self.current[at] = change(self.current[at])
+            current[at] = change(current[at])
 
     def matching(self, test: Callable[[str], bool]) -> Mask:
-        """Types still alive whose current form passes a test."""
-        return np.fromiter(
-            (alive and test(form) for alive, form in zip(self.alive, self.current, strict=True)),
-            dtype=bool,
-            count=len(self.current),
-        )
+        """Types still alive that the pass may touch and whose current form passes a test."""
+        return self.among(self.alive, test)
+
+    def among(self, types: Mask, test: Callable[[str], bool]) -> Mask:
+        """Those of some types that the pass may touch and whose current form passes a test."""
+        found, current = self.none(), self.current
+        at = np.flatnonzero(types & self.open)
+        found[at] = [test(current[each]) for each in at.tolist()]
+        return found
 
     def name_none(self) -> None:
         """Forget what the pass before named."""
@@ -192,6 +198,10 @@ class BasePass(BaseModel):
     @abstractmethod
     def said(self) -> str:
         """The settings in a few words."""
+
+    def files(self) -> list[str]:
+        """Checksums of the lists of words that it reads."""
+        return []
 
     def by_language(self) -> bool:
         """Whether the language of a document decides what the pass does to it."""

@@ -92,10 +92,13 @@ class CasePass(StreamPass, TypePass):
     def _name(self, forms: Forms) -> None:
         words = forms.alive & (forms.classes == segment.WORD)
         mostly, at_times = mostly_capitals(forms.current, forms.counts)
-        listed = forms.matching(set(self.keep).__contains__)
+        listed = forms.matching(set(self.keep).__contains__) if self.keep else forms.none()
         kept = words & ((mostly & self.capitals) | listed)
-        lost = forms.matching(lambda form: len(form) < 3 or form.casefold() in stopwords.english())
-        forms.concerned, forms.offered = kept, words & at_times & lost & ~kept
+        forms.concerned = kept
+        forms.offered = forms.among(
+            words & at_times & ~kept,
+            lambda form: len(form) < 3 or form.casefold() in stopwords.english(),
+        )
 
     def apply(self, forms: Forms) -> Mask:
         if self.fold == "everywhere":

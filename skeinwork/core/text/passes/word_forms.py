@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import lru_cache
 from typing import ClassVar, Literal
 
 from pydantic import Field
@@ -34,9 +35,14 @@ class WordFormsPass(TypePass):
         return METHODS[self.method].title
 
     def apply(self, forms: Forms) -> Mask:
-        form = METHODS[self.method].form
-        forms.rewrite(lambda word: _formed(word, form), words_only=True)
+        method = self.method
+        forms.rewrite(lambda word: _remembered(word, method), words_only=True)
         return forms.none()
+
+
+@lru_cache(maxsize=300_000)  # cleanings that are tried have their words in common
+def _remembered(word: str, method: MethodName) -> str:
+    return _formed(word, METHODS[method].form)
 
 
 def _formed(word: str, form: Callable[[str], str]) -> str:

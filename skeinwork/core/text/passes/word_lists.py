@@ -6,6 +6,8 @@ from abc import abstractmethod
 from collections.abc import Sequence
 from typing import ClassVar
 
+import numpy as np
+
 from skeinwork.core.text import segment
 from skeinwork.core.text.passes.base import BasePass, Forms, Mask, TypePass
 from skeinwork.core.text.passes.multiword import MultiwordPass
@@ -69,19 +71,21 @@ class ListPass(TypePass):
         own = set(self.listed())
         words = own | {word.casefold() for word in own}
         shipped = [self.shipped(language) for language in forms.languages]
-        found = forms.none()
-        each = zip(forms.readable, forms.alive, forms.apart, forms.scope.tolist(), strict=True)
-        for at, (word, alive, apart, scope) in enumerate(each):
-            if alive and apart:
-                found[at] = word in own
-            elif alive:
-                folded = word.casefold()
-                found[at] = word in words or folded in words or folded in shipped[scope]
+        found, readable, scope = forms.none(), forms.readable, forms.scope
+        if not own and not any(shipped):
+            return found
+        for at in np.flatnonzero(forms.alive & forms.open).tolist():
+            word = readable[at]
+            folded = word.casefold()
+            if folded in shipped[scope[at]] or word in words or folded in words:
+                found[at] = word in own if forms.apart[at] else True
         return found
 
     def _of_form(self, forms: Forms) -> Mask:
         """Types that have the form of a word which the analyst listed."""
         listed = list(self.listed())
+        if not listed:
+            return forms.none()
         joined = ["_".join(word.split()) for word in listed if " " in word]
         words = {*listed, *forms.reduce(listed), *forms.reduce(joined, segment.MULTIWORD)}
         return ~forms.apart & forms.matching(lambda form: form in words or form.casefold() in words)

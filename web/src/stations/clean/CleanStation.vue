@@ -66,7 +66,7 @@ useKey('w', 'trace a word', () => document.querySelector<HTMLElement>('.trace in
       <Waiting v-if="!found && !error && total" :what="`Counting what survives of ${counted(total, 'document')}`" />
       <div v-if="found" class="two">
         <div>
-          <SurvivorsPanel :found="found" :stale="stale" :total="total" />
+          <SurvivorsPanel :found="found" :made="!!ply('cleaning')?.identity" :stale="stale" :total="total" />
           <WordTrace v-model="traced" />
         </div>
         <EffectPanel v-if="isPass" :pass="open" />

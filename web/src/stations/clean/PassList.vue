@@ -105,7 +105,10 @@ const rule = computed(() => wanted.value?.clean?.rule)
           @click="open = open === pass.key ? '' : (pass.key ?? '')">
           <b>{{ passes.title(pass) }}</b>
           <span v-if="!pass.on" class="soft small">off</span>
-          <span v-else-if="passes.hint(pass)" class="warned small" title="There is something to know of this pass"
+          <span
+            v-else-if="passes.hint(pass) || passes.idle(pass)"
+            class="warned small"
+            title="There is something to know of this pass"
             >look</span
           >
           <span v-else-if="left.get(pass.key ?? '')?.removed" class="loss small numbers"
@@ -115,6 +118,15 @@ const rule = computed(() => wanted.value?.clean?.rule)
         <span class="soft small cut line">{{ passes.said(pass) }}</span>
         <div v-if="open === pass.key" class="settings small">
           <p v-if="passes.hint(pass)" class="notice">{{ passes.hint(pass) }}</p>
+          <p v-if="pass.on && passes.idle(pass)" class="notice">
+            {{ passes.idle(pass)?.said }}
+            <button
+              v-if="typeof passes.idle(pass)?.better === 'number'"
+              class="plain link"
+              @click="move(at, passes.idle(pass)?.better ?? at)">
+              move it there
+            </button>
+          </p>
           <p v-if="named(pass)?.concerned.length">
             {{ named(pass)?.says[0] }}: <span class="book">{{ named(pass)?.concerned.join(', ') }}</span>
           </p>

@@ -139,9 +139,7 @@ useKey('o', 'a specimen at random', atRandom)
           <template v-if="piece && piece.kind !== 'plain'">
             <span class="book">{{ said(piece) }}</span>
           </template>
-          <span v-else class="soft"
-            >Point at a word, or <kbd>←</kbd> <kbd>→</kbd>, to see what each pass did.</span
-          >
+          <span v-else class="soft">Point at a word, or <kbd>←</kbd> <kbd>→</kbd>, to see what each pass did.</span>
         </span>
         <button v-if="piece && piece.kind !== 'plain'" class="plain link" @click="emit('trace', piece.text)">
           trace it

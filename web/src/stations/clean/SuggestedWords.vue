@@ -105,7 +105,9 @@ const leaveAll = () => leaveOut(...names.value.map((each) => each.word).filter((
               </td>
               <td class="soft small">{{ each.place ? 'place?' : '' }}</td>
               <td>{{ count(each.tokens) }}</td>
-              <td class="soft small" title="of its uses inside sentences with a capital">{{ percent(each.share, 0) }}</td>
+              <td class="soft small" title="of its uses inside sentences with a capital">
+                {{ percent(each.share, 0) }}
+              </td>
               <td>
                 <button v-if="!gone(each.word)" class="plain link small" @click="leaveOut(each.word)">leave out</button>
                 <span v-else class="soft small">leaving</span>

@@ -2,10 +2,12 @@
 import { computed } from 'vue'
 
 import type { Schemas } from '@/api/client'
+import { useStrandId } from '@/api/strand'
 import { useEvidence } from '@/frame/evidence'
 import { count } from '@/marks/format'
 
-const props = defineProps<{ found: Schemas['Survivors']; stale: boolean; total: number }>()
+const id = useStrandId()
+const props = defineProps<{ made: boolean; found: Schemas['Survivors']; stale: boolean; total: number }>()
 const { select, isSelected } = useEvidence()
 const first = computed(() => props.found.survivals[0].tokens)
 const last = computed(() => props.found.survivals.at(-1)!)
@@ -37,6 +39,11 @@ const share = (tokens: number) => `${(100 * tokens) / Math.max(first.value, 1)}%
       {{ count(last.tokens) }} tokens and {{ count(last.types) }} distinct forms are left, of {{ count(first) }} and
       {{ count(found.survivals[0].types)
       }}<template v-if="last.emptied">; {{ count(last.emptied) }} documents keep none</template>.
+    </p>
+    <p v-if="made && !stale" class="small">
+      The cleaned text to save:
+      <a :href="`/api/strands/${id}/cleaned.csv`" download>a document a row</a>,
+      <a :href="`/api/strands/${id}/cleaned.zip`" download>a document a file, a sentence a line</a>
     </p>
     <p v-if="!last.tokens" class="notice bad">Nothing is left. Switch off a pass, or shorten its list.</p>
   </div>

@@ -23,6 +23,12 @@ export function usePasses() {
     () => strand.value?.wanted.clean,
     (id) => ask(client.GET('/api/strands/{strand_id}/passes', { params: strandPath(id) })),
   )
+  const idle = useStrandQuery(
+    'idle passes',
+    () => strand.value?.wanted.clean,
+    (id) => ask(client.GET('/api/strands/{strand_id}/idle-passes', { params: strandPath(id) })),
+  )
+  const idles = computed(() => new Map(idle.data.value?.map((each) => [each.key, each])))
   const limits = computed(() => query.data.value?.limits.filter((each) => each.field || each.values.length > 1) ?? [])
   const offered = computed(() => query.data.value?.offered ?? [])
   const kinds = computed(() => new Map(offered.value.map((kind) => [kind.kind, kind])))
@@ -45,6 +51,8 @@ export function usePasses() {
     move: (from: number, to: number) => setAll(moved(list.value, from, to)),
     add: (kind: string) => setAll([...list.value, { kind, on: true } as Pass]),
     limits,
+    /** What to know of a pass that finds nothing to do where it stands. */
+    idle: (pass: Pass) => idles.value.get(pass.key ?? ''),
     /** The settings to ask for now: some matter only with a value of another. */
     shown: (pass: Pass) =>
       fields(pass).filter(([, field]) =>

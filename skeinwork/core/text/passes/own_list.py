@@ -1,0 +1,53 @@
+"""Lists of words with a name, which any skein can use."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from skeinwork.core.text.passes.base import Forms, Mask, TypePass, named_words
+
+
+class ListRef(BaseModel):
+    """A list by the checksum of its words; the name is what it was called."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    sha256: str = Field(pattern="^[0-9a-f]{64}$")
+    name: str = Field("", max_length=200)
+    words: int = Field(0, ge=0)
+
+
+class OwnListPass(TypePass):
+    """Remove the words of lists, in any case, as they are written before word forms; with ’s too."""
+
+    title = "Own lists"
+    about = "the words of saved lists go: names, places, boilerplate"
+    kind: Literal["own-list"] = "own-list"
+    lists: tuple[ListRef, ...] = Field((), max_length=50, description="lists")
+    possessives: bool = Field(True, description="with a possessive ’s too")
+
+    def said(self) -> str:
+        return named_words([each.name or each.sha256[:8] for each in self.lists], "no list chosen")
+
+    def files(self) -> list[str]:
+        return [each.sha256 for each in self.lists]
+
+    def reason(self, word: str, language: str) -> str:
+        if len(self.lists) == 1:
+            return self.lists[0].name
+        return f"one of {len(self.lists)} lists" if self.lists else ""
+
+    def apply(self, forms: Forms) -> Mask:
+        words = [forms.lists.get(each.sha256, frozenset()) for each in self.lists]
+
+        def listed(word: str) -> bool:
+            folded = word.casefold()
+            bare = folded[:-2] if self.possessives and folded.endswith(("'s", "’s")) else folded
+            return any(folded in each or bare in each for each in words)
+
+        found = forms.none()
+        for at, (word, alive) in enumerate(zip(forms.readable, forms.alive, strict=True)):
+            found[at] = alive and listed(word)
+        return found

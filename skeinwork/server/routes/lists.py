@@ -1,0 +1,77 @@
+"""Lists of words: saved, merged, brought in, taken out, used in any skein."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, File, Form, Response, UploadFile
+
+from skeinwork.core.formats import word_list
+from skeinwork.server.records import attachment, saves
+from skeinwork.server.state import RecordNumber, StateOf
+from skeinwork.store.models import WordList
+from skeinwork.work import word_lists
+from skeinwork.work.word_lists import ListName, ListRecord, NewList
+
+router = APIRouter(prefix="/api/lists", tags=["lists"])
+_KINDS = {"txt": "text/plain; charset=utf-8", "csv": "text/csv", "json": "application/json"}
+_MOST = 100_000_000
+
+
+def get_list(state: StateOf, list_id: RecordNumber) -> WordList:
+    with state.store.connection():
+        return word_lists.find(list_id)
+
+
+ListOf = Annotated[WordList, Depends(get_list)]
+
+
+@router.get("")
+def list_word_lists(state: StateOf) -> list[ListRecord]:
+    """All lists of words on this machine."""
+    with state.store.connection():
+        return word_lists.every(state.store)
+
+
+@router.post("")
+def make_word_list(state: StateOf, new: NewList) -> ListRecord:
+    """Save words under a name, with those of other lists where they are to be merged."""
+    with state.store.connection():
+        return word_lists.record(state.store, word_lists.make(state.store, new))
+
+
+@router.post("/file")
+def upload_word_list(
+    state: StateOf, file: Annotated[UploadFile, File()],
+    name: Annotated[str, Form(max_length=200)] = "",
+) -> ListRecord:  # fmt: skip
+    """Bring a list in as text, CSV or JSON."""
+    called = (file.filename or "list").replace("\\", "/").rsplit("/", 1)[-1][:255]
+    words = word_list.read_words(called, file.file.read(min(_MOST, state.upload_limit)))
+    said = ListName(name=name.strip() or called.rsplit(".", 1)[0] or "list", origin=called)
+    with state.store.connection():
+        return word_lists.record(state.store, word_lists.save(state.store, said, words))
+
+
+@router.put("/{list_id:int}")
+def rename_word_list(state: StateOf, row: ListOf, said: ListName) -> list[ListRecord]:
+    """Change what is said of a list."""
+    with state.store.connection():
+        word_lists.rename(row, said)
+        return word_lists.every(state.store)
+
+
+@router.delete("/{list_id:int}")
+def forget_word_list(state: StateOf, row: ListOf) -> list[ListRecord]:
+    """Take a list off the shelf; cleanings that use it keep its words."""
+    with state.store.connection():
+        word_lists.forget(row)
+        return word_lists.every(state.store)
+
+
+@router.get("/{list_id:int}/file", **saves("text/plain"))
+def word_list_as_file(state: StateOf, row: ListOf, form: word_lists.Form = "txt") -> Response:
+    """A list to save: text, CSV or JSON."""
+    return attachment(
+        word_lists.as_file(state.store, row, form), f"{row.name}.{form}", _KINDS[form]
+    )

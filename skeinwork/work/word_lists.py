@@ -1,0 +1,120 @@
+"""Lists of words with a name, a note and an origin, kept for all skeins."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from skeinwork.core.errors import BadInputError, NotFoundError
+from skeinwork.core.formats import word_list
+from skeinwork.core.formats.export import to_csv
+from skeinwork.store.models import WordList
+from skeinwork.store.store import Store
+from skeinwork.work.schemas import Moment
+
+_SHOWN = 30
+Form = Literal["txt", "csv", "json"]
+
+
+class ListRecord(BaseModel):
+    """A list; ``first`` are some of its words."""
+
+    id: int
+    name: str
+    note: str
+    origin: str
+    sha256: str
+    words: int
+    created: Moment
+    first: list[str]
+
+
+class ListName(BaseModel):
+    """What is said of a list."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: str = Field(min_length=1, max_length=200)
+    note: str = Field("", max_length=2000)
+    origin: str = Field("", max_length=500)
+
+
+class NewList(ListName):
+    """A list of words written here, or merged from others."""
+
+    words: list[str] = Field([], max_length=100_000)
+    merged: list[int] = Field([], max_length=100, description="lists whose words it takes too")
+
+
+def every(store: Store) -> list[ListRecord]:
+    """All lists by name; these are called inside a connection."""
+    return [record(store, row) for row in WordList.select().order_by(WordList.name, WordList.id)]
+
+
+def record(store: Store, row: WordList) -> ListRecord:
+    words = _words(store, row)
+    return ListRecord(
+        id=row.id, name=row.name, note=row.note, origin=row.origin, sha256=row.sha256,
+        words=len(words), created=row.created, first=list(words[:_SHOWN]),
+    )  # fmt: skip
+
+
+def _words(store: Store, row: WordList) -> tuple[str, ...]:
+    try:
+        return word_list.load(store.upload_path(row.sha256))
+    except OSError:
+        return ()
+
+
+def find(number: int) -> WordList:
+    found: WordList | None = WordList.get_or_none(WordList.id == number)
+    if found is None:
+        raise NotFoundError("That list is not there any more.")
+    return found
+
+
+def save(store: Store, said: ListName, words: Sequence[str]) -> WordList:
+    """Keep words under a name."""
+    tidy = word_list.tidy(words)
+    if not tidy:
+        raise BadInputError("A list needs a word at least.")
+    data = word_list.kept(tidy)
+    upload = store.keep_upload(f"{said.name}.txt", [data], len(data))
+    made: WordList = WordList.create(
+        name=said.name, note=said.note, origin=said.origin, sha256=upload.sha256, words=len(tidy)
+    )
+    return made
+
+
+def make(store: Store, new: NewList) -> WordList:
+    """A list of words written, and of those of other lists."""
+    merged = [find(each) for each in new.merged]
+    words = [*new.words, *(word for row in merged for word in _words(store, row))]
+    origin = new.origin or (
+        "merged from " + ", ".join(row.name for row in merged) if merged else ""
+    )
+    return save(store, ListName(name=new.name, note=new.note, origin=origin), words)
+
+
+def rename(row: WordList, said: ListName) -> None:
+    WordList.update(name=said.name, note=said.note, origin=said.origin).where(
+        WordList.id == row.id
+    ).execute()
+
+
+def forget(row: WordList) -> None:
+    """Take a list off the shelf; its words stay for the cleanings that were made with it."""
+    WordList.delete().where(WordList.id == row.id).execute()
+
+
+def as_file(store: Store, row: WordList, form: Form) -> bytes:
+    """A list as text, CSV or JSON, which it can be read from again."""
+    words = _words(store, row)
+    if form == "json":
+        said = {"name": row.name, "note": row.note, "origin": row.origin, "words": list(words)}
+        return (json.dumps(said, ensure_ascii=False, indent=1) + "\n").encode()
+    if form == "csv":
+        return to_csv(["word"], ([word] for word in words))
+    return word_list.kept(words)

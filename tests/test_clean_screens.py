@@ -1,0 +1,280 @@
+"""Clean over the API: specimens, what survives, tracing a word, leaving words out, lists of words."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import zipfile
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from fastapi.testclient import TestClient
+
+from skeinwork import cli
+from skeinwork.core.formats.word_list import kept, read_words
+from skeinwork.core.text.clean import CleanSettings
+from skeinwork.core.text.suggest import common_forms, names_in
+from skeinwork.work import trying
+from skeinwork.work.screens import specimen, survivors, word
+from skeinwork.work.screens.idle import idle_passes
+from skeinwork.work.screens.specimen import SpecimenQuery
+from skeinwork.work.strands import Wanted
+from skeinwork.work.view import View
+from tests.conftest import Prepared, bring_in, undo, wait_for
+
+ROWS = [
+    ("Kelpwick", "The Ferry left Kelpwick late. The ferry's ramp broke."),
+    ("Kelpwick", "Gales at Kelpwick; ferry late"),
+    ("Quellan", "A gale from Quellan broke the ferry ramp in 2014."),
+    ("Quellan", "the and of"), ("Quellan", "Fog"),
+]  # fmt: skip
+TABLE = "harbour,text\n" + "".join(f'{harbour},"{text}"\n' for harbour, text in ROWS * 3)
+
+
+@pytest.fixture(scope="module")
+def brought(served: TestClient) -> int:
+    return bring_in(served, "rows.csv", TABLE.encode())
+
+
+@pytest.fixture
+def client(served: TestClient) -> TestClient:
+    return served
+
+
+@pytest.fixture
+def strand(served: TestClient, brought: int) -> int:
+    """A strand of the documents for one test."""
+    made: int = served.post(f"/api/strands/{brought}/fork").json()["strand"]
+    return made
+
+
+def get(client: TestClient, strand: int, path: str, **query: Any) -> Any:
+    answer = client.get(f"/api/strands/{strand}/{path}".rstrip("/"), params=query)
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def want(client: TestClient, strand: int, passes: list[dict[str, Any]]) -> None:
+    record = get(client, strand, "")
+    record["wanted"]["clean"]["passes"] = passes
+    body = {"revision": record["revision"], "wanted": record["wanted"]}
+    assert client.put(f"/api/strands/{strand}/wanted", json=body).status_code == 200
+
+
+def rebuilt(client: TestClient, strand: int) -> None:
+    wait_for(client, client.post(f"/api/strands/{strand}/rebuild").json()["job"])
+
+
+def test_what_a_pass_removes_and_changes_word_by_word_and_by_group(
+    client: TestClient, strand: int
+) -> None:
+    found = get(client, strand, "survivors/stop-words", by="harbour")
+    removed = {row["word"]: row for row in found["removed"]}
+    assert removed["the"]["tokens"] == 12 and removed["the"]["documents"] == 9
+    assert removed["the"]["why"] == "English list"
+    groups = {row["group"]: row for row in found["groups"]}
+    assert groups["Quellan"]["documents"] == 9 and groups["Quellan"]["emptied"] == 3
+    changed = get(client, strand, "survivors/word-forms")["changed"]
+    assert {"word": "gales", "form": "gale"}.items() <= changed[0].items() | changed[
+        -1
+    ].items() or any(row["word"] == "gales" and row["form"] == "gale" for row in changed)
+    assert client.get(f"/api/strands/{strand}/survivors/nothing").status_code == 422
+
+
+def test_what_the_last_change_did_is_counted_from_the_texts(
+    client: TestClient, strand: int
+) -> None:
+    assert get(client, strand, "survivors")["change"] == ""
+    want(client, strand, [{"kind": "case"}, {"kind": "domain-words", "words": ["ferry"]}])
+    want(
+        client,
+        strand,
+        [{"kind": "case"}, {"kind": "domain-words", "words": ["ferry", "ramp", "late"]}],
+    )
+    assert get(client, strand, "survivors")["change"].startswith(
+        "This change removes 2 words, 12 tokens in 9 documents"
+    )
+    undo(client, strand)
+    want(client, strand, [{"kind": "case"}])
+    assert "brings back" in get(client, strand, "survivors")["change"]
+
+
+def test_a_specimen_stops_after_a_pass_and_takes_a_text_of_ones_own(
+    client: TestClient, strand: int
+) -> None:
+    after = get(client, strand, "specimen", document=0, until="case")["segments"]
+    assert {each["kind"] for each in after} == {"changed", "kept", "plain"}
+    whole = get(client, strand, "specimen", document=0)["segments"]
+    the = next(each for each in whole if each["text"] == "The")
+    assert (the["by"], the["why"], the["key"]) == ("stop words", "English list", "stop-words")
+    assert the["trail"] == [{"by": "case", "form": "the"}]
+    own = get(client, strand, "specimen", text="Ferries at Quellan")
+    assert [each["form"] for each in own["segments"] if each["form"]] == ["ferri", "quellan"]
+    assert get(client, strand, "specimen", text="שלום עולם")["right_to_left"]
+    before = get(client, strand, "specimen/before", document=0)["segments"]
+    assert before == whole
+
+
+def test_a_typical_document_has_about_the_median_length(view: View) -> None:
+    shown = specimen.specimen(view, view.clean_settings, SpecimenQuery())
+    lengths = view.lengths[view.lengths > 0]
+    assert shown.document is not None
+    assert abs(view.lengths[shown.document] / np.median(lengths) - 1) < 0.35
+
+
+def test_a_word_is_traced_to_the_vocabulary_and_back(client: TestClient, strand: int) -> None:
+    want(client, strand, [{"kind": "case"}, {"kind": "stop-words", "own": ["Ferry"]}, {"kind": "word-forms"},
+                          {"kind": "short-words", "under": 4}])  # fmt: skip
+    ferry = get(client, strand, "word", word="FERRY")["fates"]
+    assert {fate["remedy"] for fate in ferry} == {"unlist"} and ferry[0]["why"] == "own word"
+    assert get(client, strand, "word", word="the")["fates"][0]["remedy"] == "spare"
+    fog = get(client, strand, "word", word="fog")["fates"][0]
+    assert (fog["remedy"], fog["removed_by"], fog["steps"][0]["form"]) == (
+        "keep",
+        "short-words",
+        "fog",
+    )
+    ramp = get(client, strand, "word", word="ramp")["fates"][0]
+    assert (
+        ramp["form"] == "ramp"
+        and ramp["documents"] == 6
+        and "in the vocabulary" in ramp["vocabulary"]
+    )
+    assert get(client, strand, "word", word="walrus")["fates"] == []
+
+
+def test_left_out_words_wait_in_a_tray_and_their_rounds_stay(
+    client: TestClient, strand: int
+) -> None:
+    record = get(client, strand, "")
+    body = {"revision": record["revision"], "terms": ["ferri"], "looked_at": "Weigh, ferri"}
+    answer = client.post(f"/api/strands/{strand}/left-out", json=body).json()
+    tray = get(client, strand, "left-out")
+    assert [(each["word"], each["tokens"], each["documents"]) for each in tray["pending"]] == [
+        ("ferry", 12, 9)
+    ]
+    assert set(tray["pending"][0]["others"]) == {"ferry's"} and (
+        tray["tokens"],
+        tray["documents"],
+    ) == (12, 9)
+    rebuilt(client, strand)
+    tray = get(client, strand, "left-out")
+    assert tray["pending"] == [] and tray["rounds"][0]["words"] == ["ferry"]
+    assert tray["rounds"][0]["looked_at"] == "Weigh, ferri" and tray["rounds"][0]["back"] == []
+    undo(client, strand)
+    assert get(client, strand, "left-out")["rounds"][0]["back"] == ["ferry"]
+    several = {"revision": answer["revision"], "words": ["ferry ramp"]}
+    refused = client.post(f"/api/strands/{strand}/left-out", json=several)
+    assert refused.status_code == 422 and "single words" in refused.json()["detail"]
+
+
+def test_a_pass_that_can_do_nothing_says_where_it_could(view: View) -> None:
+    def idle(rule: str, *passes: dict[str, Any]) -> Any:
+        given = {"rule": {"rule": rule}, "passes": passes}
+        return {each.key: each for each in idle_passes(view, CleanSettings.model_validate(given))}
+
+    case, late = {"kind": "case"}, {"kind": "accents", "on": False}
+    found = idle("unicode", {"kind": "numbers"}, case, late, {"kind": "numbers", "become": "kind"})
+    assert found["numbers-2"].better == 0 and "Numbers" in found["numbers-2"].said
+    found = idle("letters", case, {"kind": "numbers"}, {"kind": "multiword"})
+    assert found.keys() == {"numbers"} and found["numbers"].better is None
+    assert not idle("unicode", case, {"kind": "stop-words"}, {"kind": "word-forms"})
+
+
+def test_a_sample_is_answered_until_the_whole_is_there(
+    view: View, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(trying, "QUICK", 40)
+    passes = [{"kind": "case"}, {"kind": "stop-words", "own": ["quay"]}]
+    settings = CleanSettings.model_validate({"passes": passes})
+    soon = specimen.specimen(view, settings, SpecimenQuery(document=7))
+    assert soon.sample == 41 and survivors.survivors(view, settings, None, True).sample == 40
+    assert survivors.survivors(view, settings, None, False).sample is None
+    assert specimen.specimen(view, settings, SpecimenQuery(document=7)).sample is None
+    assert word.story(view, Wanted(clean=settings), "quay").sample is None
+
+
+def test_suggested_words_are_spread_evenly_and_names_have_capitals(demo: Prepared) -> None:
+    """A word dealt out by chance is as even as can be; one that sits in few documents is not."""
+    found = common_forms(demo.cleaning, least_share=0.05)
+    assert (found.over_documents[0] > 0.98) and (np.diff(found.over_documents.round(6)) <= 0).all()
+    names = {each.word: each for each in names_in(demo.tokens)}
+    assert {"Kelpwick", "Tarnholt", "Ossingby"} <= names.keys()
+    assert names["Kelpwick"].after_place > 0.5 and not {"The", "January", "Ferry"} & names.keys()
+
+
+def test_lists_are_brought_in_merged_used_and_taken_out(client: TestClient, strand: int) -> None:
+    def bring(name: str, data: bytes) -> Any:
+        return client.post("/api/lists/file", files={"file": (name, data)}).json()
+
+    one = bring("names.csv", b"id,name\n1,Kelpwick\n2,Quellan\n")
+    assert (one["name"], one["words"], one["origin"]) == ("names", 2, "names.csv")
+    two = bring("more.json", json.dumps({"words": ["ferry", "Kelpwick"]}).encode())
+    both = client.post("/api/lists", json={"name": "Both", "merged": [one["id"], two["id"]]}).json()
+    assert both["words"] == 3 and both["origin"] == "merged from names, more"
+    for form in ("txt", "csv", "json"):
+        saved = client.get(f"/api/lists/{both['id']}/file", params={"form": form}).content
+        assert sorted(read_words(f"x.{form}", saved)) == ["Kelpwick", "Quellan", "ferry"]
+    ref = {key: both[key] for key in ("sha256", "name", "words")}
+    want(client, strand, [{"kind": "own-list", "lists": [ref]}, {"kind": "case"}])
+    rebuilt(client, strand)
+    left = get(client, strand, "survivors/own-list")["removed"]
+    assert {row["word"] for row in left} == {"Kelpwick", "Quellan", "ferry", "Ferry", "ferry's"}
+    client.delete(f"/api/lists/{both['id']}")
+    assert [each["name"] for each in client.get("/api/lists").json()] == ["more", "names"]
+    assert get(client, strand, "survivors/own-list")["removed"] == left
+    assert "no words" in bring("none.txt", b"# only a remark\n")["detail"]
+    told = client.put(f"/api/lists/{one['id']}", json={"name": "People", "note": "checked"}).json()
+    assert {"People", "more"} == {each["name"] for each in told}
+
+
+def test_the_cleaned_text_is_the_same_on_screen_as_a_file_and_at_the_command_line(
+    client: TestClient,
+    strand: int,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    capfdbinary: Any,
+) -> None:
+    names = client.post("/api/lists/file", files={"file": ("names.txt", b"Kelpwick\n")}).json()
+    ref = {key: names[key] for key in ("sha256", "name", "words")}
+    passes = [{"kind": "own-list", "lists": [ref]}, {"kind": "case"}, {"kind": "contractions"}, {"kind": "punctuation"},
+              {"kind": "stop-words"}, {"kind": "numbers", "become": "kind"}]  # fmt: skip
+    want(client, strand, passes)
+    rebuilt(client, strand)
+    table = client.get(f"/api/strands/{strand}/cleaned.csv").content.decode()
+    rows = [row["cleaned text"] for row in csv.DictReader(io.StringIO(table))]
+    assert rows[0] == "ferry left late ferry ramp broke" and rows[3] == ""
+    archive = zipfile.ZipFile(io.BytesIO(client.get(f"/api/strands/{strand}/cleaned.zip").content))
+    assert archive.read(archive.namelist()[0]).decode() == "ferry left late\nferry ramp broke\n"
+    reader = get(client, strand, "documents/0", marks="cleaned")
+    assert reader["segments"][0]["text"] == "ferry left late\nferry ramp broke"
+    pattern = {
+        "skeinwork_pattern": 4,
+        "gather": {"files": [{}]},
+        "clean": {"passes": passes},
+        "weigh": {},
+        "fit": {},
+    }
+    (tmp_path / "p.json").write_text(json.dumps(pattern))
+    (tmp_path / "names.txt").write_bytes(kept(["Kelpwick"]))
+    lines = "".join(f"{text}\n" for _, text in ROWS * 3).encode()
+    monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(lines)))
+    given = ["clean", "--pattern", str(tmp_path / "p.json")]
+    assert cli.main([*given, "--lists", str(tmp_path / "names.txt")]) == 0
+    assert capfdbinary.readouterr().out.decode().splitlines() == rows
+    assert cli.main(given) == 2 and b"the lists names" in capfdbinary.readouterr().err
+
+
+def test_sentences_at_the_command_line(monkeypatch: pytest.MonkeyPatch, capfdbinary: Any) -> None:
+    text = b"Gale at six. Dr. Askew rang!\tAll safe.\n\nx\n"
+    for options, wanted in (
+        ([], ["Gale at six.\tDr. Askew rang!\tAll safe.", "", "x"]),
+        (["--rule", "uax29"], ["Gale at six.\tDr.\tAskew rang!\tAll safe.", "", "x"]),
+    ):
+        monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(text)))
+        assert cli.main(["sentences", *options]) == 0
+        assert capfdbinary.readouterr().out.decode().split("\n")[:3] == wanted
+    assert cli.main(["sentences", "--language", "x1"]) == 2
