@@ -78,9 +78,26 @@ def texts(count: int) -> list[str]:
     return [bank[at % len(bank)] for at in range(count)]
 
 
-def tokenising(count: int) -> Line:
-    """Strings to token ids, vocabulary and spans, against ``\\w+`` and a dictionary."""
-    documents = texts(count)
+# Alphabets of other scripts, each letter written as one of theirs.
+_ALPHABETS = (
+    "abcdefghijklmnopqrstuvwxyz", "àbçdéfghîjklmñöpqrštúvwxýž", "αβγδεζηθικλμνξοπρστυφχψωάέ",
+    "абвгдежзийклмнопрстуфхцчшщ", "אבגדהוזחטיכלמנסעפצקרשתםןףץ", "ابتثجحخدذرزسشصضطظعغفقكلمني",
+    "कखगघङचछजझञटठडढणतथदधनपफबभमय", "กขคฆงจฉชซฌญฎฏฐฑฒณดตถทธนบปผ", "가나다라마바사아자차카타파하거너더러머버서어저처커터",
+    "潮満船港風波岸灯塔魚網雨雲霧島湾橋門道市町村山川田",
+    "あいうえおかきくけこさしすせそたちつてとなにぬねのは", "աբգդեզէըթժիլխծկհձղճմյնշոչպ",
+)  # fmt: skip
+
+
+def mixed(count: int) -> list[str]:
+    """Texts in twelve scripts and spellings, one after another."""
+    latin = _ALPHABETS[0]
+    tables = [str.maketrans(latin + latin.upper(), 2 * (a + a)[:26]) for a in _ALPHABETS]
+    tables[0] = {}
+    return [text.translate(tables[at % len(tables)]) for at, text in enumerate(texts(count))]
+
+
+def tokenising(name: str, documents: list[str], wanted: str) -> Line:
+    """Strings to token ids, vocabulary, spans and sentences, against ``\\w+`` and a dictionary."""
 
     def reference() -> None:
         vocabulary: dict[str, int] = {}
@@ -89,14 +106,7 @@ def tokenising(count: int) -> Line:
                 vocabulary.setdefault(word, len(vocabulary))
 
     ours, theirs = interleaved(lambda: segment(documents), reference, 3)
-    return Line(
-        "tokenise (UAX #29, spans)",
-        f"{count} texts",
-        ours,
-        theirs,
-        theirs / ours,
-        "at least 1 (aim 3)",
-    )
+    return Line(name, f"{len(documents)} texts", ours, theirs, theirs / ours, wanted)
 
 
 def cleaning(count: int) -> Line:
@@ -106,7 +116,9 @@ def cleaning(count: int) -> Line:
     ours, theirs = interleaved(
         lambda: clean(tokens, settings), lambda: tokenise(documents, settings.tokenising()), 3
     )
-    return Line("all passes / tokenising", f"{count} texts", ours, theirs, ours / theirs, "under 1")
+    return Line(
+        "all passes / tokenising", f"{count} texts", ours, theirs, ours / theirs, "under 0.3"
+    )
 
 
 def matrix(count: int) -> list[Line]:
@@ -322,7 +334,8 @@ def main() -> None:
     small = parser.parse_args().quick
     count = 6_000 if small else 60_000
     lines = [
-        tokenising(count), cleaning(count), *matrix(count),
+        tokenising("tokenise (UAX #29, spans)", texts(count), "at least 3 (aim 5)"),
+        tokenising("tokenise, twelve scripts", mixed(count), "at least 2 (aim 3)"), cleaning(count), *matrix(count),
         intervals(10_000 if small else 100_000), *importing(count),
         *serving(5_000 if small else 100_000),
         *([] if small else screens()),

@@ -130,7 +130,7 @@ def test_lists_of_words_are_edited_in_place(browser: Browser, fitted: int) -> No
         lambda: browser.one("textarea").get_attribute("value") == "ferry, engine", "the list tidied"
     )
     browser.sees("ferry, engine")
-    browser.click("button.name", "Short words")
+    browser.click("button.name", "Word length")
     number = browser.one('input[type="number"]')
     number.send_keys(Keys.CONTROL, "a")
     number.send_keys("5", Keys.TAB)

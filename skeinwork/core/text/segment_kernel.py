@@ -38,6 +38,7 @@ from skeinwork.core.text.unicode_classes import (
     NEWLINE,
     NUMBER,
     NUMERIC,
+    OTHER,
     PICTOGRAPH,
     PUNCTUATION,
     REGIONAL,
@@ -258,6 +259,31 @@ def _plain_word(data: Any, at: int, end: int) -> int:
 
 
 @njit(cache=True, nogil=True)
+def _plain_letters(data: Any, at: int, end: int, index: Any, blocks: Any) -> int:
+    """The same for letters of other scripts: a run that meets white space, or a single ideograph."""
+    point, stop = _decode(data, at)
+    entry = _entry(point, index, blocks)
+    kind = entry & CLASS_MASK
+    if not entry & LETTER:
+        return -1
+    if kind == OTHER:  # nothing but what extends it joins it
+        if stop == end or data[stop] == 32 or data[stop] == 10:
+            return stop
+        if data[stop] < 0x80:
+            return -1
+        point, _ = _decode(data, stop)
+        entry = _entry(point, index, blocks)
+        return stop if entry & CLASS_MASK == OTHER and entry & LETTER else -1
+    while kind == ALETTER:
+        if stop == end or data[stop] == 32 or data[stop] == 10:
+            return stop
+        point, after = _decode(data, stop)
+        kind = _entry(point, index, blocks) & CLASS_MASK
+        stop = after if kind == ALETTER else stop
+    return -1
+
+
+@njit(cache=True, nogil=True)
 def _hash(data: Any, start: int, end: int) -> np.uint64:
     value = np.uint64(14695981039346656037)
     for at in range(start, end):
@@ -336,7 +362,11 @@ def _fill(
                     at, chunk, fresh = at + 1, at + 1, True
                     continue
                 chunk, special = run_end(data, at, end)
-            stop = -1 if special else _plain_word(data, at, end)
+            stop = -1
+            if not special and data[at] < 0x80:
+                stop = _plain_word(data, at, end)
+            elif not special and rule != _LETTERS:
+                stop = _plain_letters(data, at, end, index, blocks)
             if stop > at:
                 kind, wanted, fresh = _WORD, True, True
             else:

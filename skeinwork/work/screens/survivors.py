@@ -103,7 +103,7 @@ def _survivals(settings: CleanSettings, cleaning: Cleaning) -> list[PassSurvival
     )  # fmt: skip
     return [first] + [
         PassSurvival(key=after.key, title=step.title, on=step.on, tokens=after.tokens,
-                     types=after.types, removed=before.tokens - after.tokens, emptied=empty,
+                     types=after.types, removed=max(before.tokens - after.tokens, 0), emptied=empty,
                      says=list(step.says) if isinstance(step, TypePass) else [],
                      concerned=after.concerned, offered=after.offered)
         for step, before, after, empty in zip(

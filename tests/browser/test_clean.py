@@ -1,0 +1,107 @@
+"""Clean as an analyst uses it: by keyboard alone, on real documents, round after round."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.conftest import Browser
+
+
+def test_why_a_word_is_not_in_the_vocabulary_and_how_it_comes_back_by_keyboard_alone(
+    browser: Browser, fitted: int
+) -> None:
+    browser.open(f"/strand/{fitted}/clean")
+    browser.sees("distinct forms are left")
+    browser.press("w")
+    browser.focused("A word to trace")
+    browser.press("although")
+    browser.sees("Stop words removes it (English list)")
+    browser.press(Keys.TAB, Keys.TAB, Keys.TAB)
+    browser.until(
+        lambda: "spare it" in browser.driver.switch_to.active_element.text, "focus on the remedy"
+    )
+    browser.press(Keys.ENTER)
+    browser.sees("Word forms makes it")
+    browser.sees("brings back 1 word")
+    browser.driver.execute_script("document.activeElement.blur()")
+    browser.press("r")
+    browser.until(
+        lambda: not browser.all(".knot.stale") and not browser.all(".knot.working"), "a rebuild", 60
+    )
+    passes = browser.server.get(f"/strands/{fitted}")["wanted"]["clean"]["passes"]
+    assert next(each for each in passes if each["kind"] == "stop-words")["keep"] == ["although"]
+
+
+def test_a_specimen_is_walked_stopped_compared_and_typed(browser: Browser, fitted: int) -> None:
+    browser.open(f"/strand/{fitted}/clean")
+    browser.named("Specimen text").click()
+    browser.press(Keys.ARROW_RIGHT)
+    browser.one(".paper .now")
+    struck = len(browser.all(".paper s"))
+    browser.click("button.name", "Case")
+    browser.sees("after Case, pass 3 of 10")
+    browser.until(lambda: len(browser.all(".paper s")) < struck, "fewer struck words")
+    browser.sees("Case, word by word")
+    browser.click("button", "show all")
+    browser.until(lambda: len(browser.all(".paper s")) == struck, "all passes again")
+    browser.named("stop words on").click()
+    browser.sees("This change brings back")
+    browser.click("label", "compare with before")
+    browser.until(lambda: browser.all(".paper .other"), "the differences marked")
+    browser.click("button", "type one")
+    box = browser.named("A text of your own")
+    browser.write(box, "Moorings parted at Quellan")
+    browser.until(lambda: "moor" in browser.named("Specimen text").text, "the typed text cleaned")
+
+
+def test_words_are_left_out_round_after_round(browser: Browser, fitted: int) -> None:
+    browser.open(f"/strand/{fitted}/clean")
+    browser.click(".suggested td button", "Kelpwick")
+    browser.one("aside h3", "“Kelpwick” in the texts")
+    browser.driver.execute_script("document.activeElement.blur()")
+    browser.press("x")
+    tray = browser.named("Words to leave out")
+    browser.until(lambda: "Kelpwick" in tray.text and "documents" in tray.text, "it in the tray")
+    browser.press("r")
+    browser.until(
+        lambda: not browser.all(".knot.stale") and not browser.all(".knot.working"), "a rebuild", 60
+    )
+    browser.until(lambda: not browser.all(".tray"), "the tray empty")
+    browser.press("X")
+    browser.one('section[aria-label="Words left out so far"]', "Clean, Kelpwick")
+    browser.press("7")
+    browser.one("h1")
+    browser.press("X")
+    browser.one('section[aria-label="Words left out so far"]', "Kelpwick")
+
+
+def test_a_list_is_brought_in_and_a_pass_is_limited(
+    browser: Browser, fitted: int, tmp_path: Path
+) -> None:
+    browser.open(f"/strand/{fitted}/clean")
+    browser.choose("Add a pass", "Own lists")
+    browser.click("button.name", "Own lists")
+    names = tmp_path / "people.txt"
+    names.write_text("Kelpwick\nDunmore\n")
+    picker = browser.driver.find_element("css selector", 'input[aria-label="Bring a list in"]')
+    picker.send_keys(str(names))
+    browser.sees("people")
+    browser.until(
+        lambda: "Dunmore" in browser.text(".two") or "dunmore" in browser.text(".two"),
+        "what it took",
+    )
+    browser.choose("Documents the pass is limited to", "by harbour")
+    browser.sees("(harbour Kelpwick)")
+    assert browser.axe() == []
+
+
+@pytest.mark.parametrize("name", ["Emoji", "Replacements", "Character n-grams"])
+def test_a_pass_is_added_from_its_schema(browser: Browser, fitted: int, name: str) -> None:
+    browser.open(f"/strand/{fitted}/clean")
+    browser.one("button.name", "Domain words")
+    browser.choose("Add a pass", name)
+    browser.click("button.name", name)
+    browser.sees(f"{name}, word by word")
