@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 import time
+from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
@@ -84,3 +85,30 @@ def test_one_value_over_the_limit_is_kept_until_the_next() -> None:
     assert cache.size == 8000
     cache.get("small", lambda: np.zeros(2))
     assert cache.size == 16
+
+
+def test_a_value_may_grow_while_it_is_measured() -> None:
+    """Views add to themselves in other threads what they are asked for."""
+
+    @dataclass
+    class Value:
+        part: object
+
+    value = Value(None)
+    stop = threading.Event()
+
+    def grow() -> None:
+        at = 0
+        while not stop.is_set():
+            value.__dict__[f"more {at % 500}"] = at
+            value.__dict__.pop(f"more {(at + 250) % 500}", None)
+            at += 1
+
+    thread = threading.Thread(target=grow)
+    thread.start()
+    try:
+        for _ in range(300):
+            size_of(value)
+    finally:
+        stop.set()
+        thread.join()

@@ -37,7 +37,7 @@ def size_of(value: Any) -> int:
         step = max(1, len(members) // _SAMPLED)
         return 8 * len(members) + step * sum(map(size_of, members[::step]))
     if dataclasses.is_dataclass(value) or isinstance(value, BaseModel):
-        return 100 + sum(map(size_of, vars(value).values()))
+        return 100 + sum(map(size_of, list(vars(value).values())))  # others may add to it
     return sys.getsizeof(value)
 
 

@@ -99,6 +99,11 @@ useKey('w', 'trace a word', () => document.querySelector<HTMLElement>('.trace in
 button:disabled {
   color: var(--soft);
 }
+.right,
+.two > * {
+  min-width: 0;
+  overflow-x: auto;
+}
 @media (max-width: 1180px) {
   .two {
     grid-template-columns: minmax(0, 1fr);

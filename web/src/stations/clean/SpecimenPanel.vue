@@ -91,7 +91,7 @@ useKey('o', 'a specimen at random', atRandom)
 
 <template>
   <section>
-    <div class="row head">
+    <div class="row head wrap">
       <h1>Specimen</h1>
       <span v-if="found && !typing" class="soft cut grow"
         >{{ found.name }}{{ found.brief ? ` · ${found.brief}` : '' }} · {{ found.language }}</span

@@ -138,6 +138,10 @@ const leaveAll = () => leaveOut(...names.value.map((each) => each.word).filter((
   grid-template-columns: minmax(0, 1.2fr) minmax(0, 1fr);
   gap: 1.6rem;
 }
+.columns > div {
+  min-width: 0;
+  overflow-x: auto;
+}
 table {
   width: 100%;
 }
