@@ -278,3 +278,31 @@ def test_sentences_at_the_command_line(monkeypatch: pytest.MonkeyPatch, capfdbin
         assert cli.main(["sentences", *options]) == 0
         assert capfdbinary.readouterr().out.decode().split("\n")[:3] == wanted
     assert cli.main(["sentences", "--language", "x1"]) == 2
+
+
+def test_a_corpus_of_two_languages_becomes_a_strand_for_each(served: TestClient) -> None:
+    english, german = (
+        "The ferry was late and the ramp broke.",
+        "Die Fähre war spät und die Rampe ist gebrochen.",
+    )
+    rows = [
+        f"{code},{text}" for _ in range(12) for code, text in (("en", english), ("de-AT", german))
+    ]
+    data = "\n".join(["language,text", *rows, "x,Fog"]).encode()
+    strand = bring_in(served, "two.csv", data, roles={"language": "language", "text": "text"})
+    made = served.post(f"/api/strands/{strand}/split").json()
+    assert [(each["language"], each["documents"]) for each in made] == [
+        ("English", 12),
+        ("German", 12),
+    ]
+    for each in made:
+        wait_for(served, each["job"])
+        record = get(served, each["strand"], "")
+        assert record["summaries"]["corpus"]["documents"] == 12
+        assert all(ply["state"] != "stale" for ply in record["plies"])
+    left = get(served, made[1]["strand"], "survivors/stop-words")["removed"]
+    assert {row["why"] for row in left} == {"German list"} and "die" in {
+        row["word"] for row in left
+    }
+    refused = served.post(f"/api/strands/{made[0]['strand']}/split")
+    assert refused.status_code == 422 and "nothing to split" in refused.json()["detail"]

@@ -25,6 +25,7 @@ from skeinwork.core.text.sentences import sentence_starts
         ["潮が満ちた。", "船は出ない！"],
         ["a heading without a stop\n\n", "and its text"],
         ["in lower case. it goes on. and on"],
+        ["See https://sollen.example/a?b=1&C=2 first.", "Then go."],
     ],
 )
 def test_sentences_begin_where_a_reader_says(sentences: list[str]) -> None:

@@ -142,17 +142,20 @@ def _shortened(
 @njit(cache=True, nogil=True)
 def _goes_on(
     data: Any, at: int, end: int, kind: int, term: int, before: int, close: bool, space: bool,
-    own: bool, index: Any, blocks: Any,
+    tight: bool, own: bool, index: Any, blocks: Any,
 ) -> bool:  # fmt: skip
     """SB6 to SB8a: whether what follows a stop belongs to the same sentence.
 
-    ``before`` is the class before the stop; ``close`` and ``space`` say what stood since.
+    ``before`` is the class before the stop; ``close`` and ``space`` say what stood since; ``tight``
+    that the stop is one of a script which puts spaces after it.
     """
     if term == S_ATERM and not (close or space):
         if kind == S_NUMERIC or (kind == S_UPPER and (before == S_UPPER or before == S_LOWER)):
             return True
     if kind == S_CONTINUE or kind == S_ATERM or kind == S_STERM:
         return True
+    if own and tight and not (close or space):
+        return True  # an ASCII stop inside a word, as in addresses
     if term == S_ATERM or (own and (close or space)):
         return _lower_follows(data, at, end, index, blocks)
     return False
@@ -212,7 +215,8 @@ def find_starts(
                 close = True
             elif term:
                 if not _goes_on(
-                    data, at, end, kind, term, before, close, space, own, index, blocks
+                    data, at, end, kind, term, before, close, space, data[stop] < 0x80, own, index,
+                    blocks,
                 ):  # fmt: skip
                     found[at] = not (
                         own and term == S_ATERM

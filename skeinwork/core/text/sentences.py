@@ -3,7 +3,7 @@
 ``uax29`` is the standard's default (Unicode Standard Annex #29, rules SB1 to SB998, no tailoring).
 ``abbreviations``, the default, adds to it: a full stop after a word that the language of the text
 often shortens, or after a single capital, ends nothing; neither does a single line break, nor any
-stop before a small letter. An ellipsis is a stop.
+stop before a small letter, nor one inside a word, as in addresses. An ellipsis is a stop.
 """
 
 from __future__ import annotations

@@ -13,9 +13,10 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.names import safe_name
 from skeinwork.server.demo import ensure_demo
 from skeinwork.server.records import Made, chunks_of, saves
-from skeinwork.server.state import RecordNumber, State, StateOf, StrandOf
+from skeinwork.server.state import RecordNumber, State, StateOf, StrandOf, ViewOf
 from skeinwork.store.models import Skein, Strand
 from skeinwork.work import skein_file, skeins, strands, uploads
+from skeinwork.work.by_language import LanguageStrand, split_by_language
 from skeinwork.work.plans import Build, Gather, GatherRequest, Unpack
 from skeinwork.work.screens.strand import StrandRecord, describe
 from skeinwork.work.screens.versions import Version
@@ -186,6 +187,18 @@ def fork(state: StateOf, strand: StrandOf) -> Made:
     """A second strand with the same results, to go another way from here."""
     with state.store.connection():
         return Made.of(skeins.fork(strand))
+
+
+@router.post("/strands/{strand_id}/split")
+def split(state: StateOf, strand: StrandOf, view: ViewOf) -> list[LanguageStrand]:
+    """A strand for each language of the documents, which are made now."""
+    with state.store.connection():
+        found = split_by_language(strand, view)
+        for each in found:
+            made = strands.get(each.strand)
+            plan = Build(wanted=strands.wanted(made), refit=False)
+            each.job = state.runner.start(plan, made).id
+        return found
 
 
 @router.get("/strands/{strand_id}/versions/{step}")

@@ -1,14 +1,24 @@
 <script setup lang="ts">
+import { useMutation } from '@tanstack/vue-query'
 import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
 
-import type { Schemas } from '@/api/client'
+import { ask, client, type Problem, type Schemas } from '@/api/client'
+import { strandPath, useStrandId } from '@/api/strand'
 import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
+import { say } from '@/frame/notices'
 import { count, counted, percent } from '@/marks/format'
 
 const props = defineProps<{ overview: Schemas['Overview'] }>()
 const { set } = useAddress()
 const { read } = useEvidence()
+const id = useStrandId()
+const split = useMutation<Schemas['LanguageStrand'][], Problem>({
+  mutationFn: () => ask(client.POST('/api/strands/{strand_id}/split', { params: strandPath(id.value) })),
+  onError: (fault) => say(fault.message, 'bad'),
+})
+const made = computed(() => split.data.value)
 const share = (filled: number) => percent(filled / Math.max(props.overview.documents, 1), 0)
 const files = computed(() => {
   const names = props.overview.files
@@ -59,6 +69,16 @@ const files = computed(() => {
             @click="set({ tab: 'documents', language: [bar.label] })">
             {{ bar.label }} <span class="soft numbers">{{ count(bar.count) }}</span>
           </button>
+        </p>
+        <p v-if="!made" class="small">
+          <button class="plain link" @click="split.mutate()">a strand for each language</button>
+          <span class="soft"> with its own stop list; or choose one and keep only these</span>
+        </p>
+        <p v-else class="small" role="status">
+          <template v-for="(each, at) in made" :key="each.strand"
+            >{{ at ? ', ' : 'Made: ' }}<RouterLink :to="`/strand/${each.strand}/clean`">{{ each.language }}</RouterLink>
+            <span class="soft numbers">&#8239;{{ count(each.documents) }}</span></template
+          >
         </p>
       </template>
       <h2>Longest</h2>
