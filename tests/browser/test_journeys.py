@@ -68,7 +68,8 @@ def clean(browser: Browser) -> None:
 
 def multiword(browser: Browser) -> None:
     """List a term of two words; it is one in the specimen, the vocabulary and the evidence."""
-    read = browser.server.get(f"/strands/{browser.strand()}/documents/0")
+    shown = browser.server.get(f"/strands/{browser.strand()}/specimen")["document"]
+    read = browser.server.get(f"/strands/{browser.strand()}/documents/{shown}")
     text = "".join(each["text"] for each in read["segments"])
     found = re.search(r"[A-Za-z]{4,} [a-z]{4,}", text)
     assert found

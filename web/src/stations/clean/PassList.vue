@@ -35,7 +35,7 @@ function drop(to: number) {
 }
 function add(event: Event) {
   const choice = event.target as HTMLSelectElement
-  passes.add(choice.value)
+  open.value = passes.add(choice.value)
   choice.value = ''
 }
 function setRule(part: object) {

@@ -49,7 +49,14 @@ export function usePasses() {
     set: (at: number, part: object) =>
       setAll(list.value.map((each, index) => (index === at ? ({ ...each, ...part } as Pass) : each))),
     move: (from: number, to: number) => setAll(moved(list.value, from, to)),
-    add: (kind: string) => setAll([...list.value, { kind, on: true } as Pass]),
+    /** Put a pass at the end; answers with its key. */
+    add: (kind: string) => {
+      const taken = new Set(list.value.map((each) => each.key))
+      let key = kind
+      for (let number = 2; taken.has(key); number++) key = `${kind}-${number}`
+      setAll([...list.value, { kind, key, on: true } as Pass])
+      return key
+    },
     limits,
     /** What to know of a pass that finds nothing to do where it stands. */
     idle: (pass: Pass) => idles.value.get(pass.key ?? ''),
