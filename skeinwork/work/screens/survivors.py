@@ -59,9 +59,13 @@ class Survivors(BaseModel):
 
 
 class WordGone(BaseModel):
-    """A word that a pass removed or changed: as it was read before, what it became, and why."""
+    """A word that a pass removed or changed: as it was before, what it became, and why.
+
+    ``written`` is one way in which it stands in the texts.
+    """
 
     word: str
+    written: str
     form: str | None
     why: str
     tokens: int
@@ -232,6 +236,7 @@ def _words(
     return [
         WordGone(
             word=names[each],
+            written=cleaning.tokens.types[first[names[each]]],
             form=None if removed else cleaning.trail[at].get(first[names[each]], names[each]),
             why=step.reason(names[each], "") if isinstance(step, TypePass) and removed else "",
             tokens=int(found.tokens[each]), documents=int(found.documents[each]),

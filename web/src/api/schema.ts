@@ -4762,11 +4762,15 @@ export interface components {
         };
         /**
          * WordGone
-         * @description A word that a pass removed or changed: as it was read before, what it became, and why.
+         * @description A word that a pass removed or changed: as it was before, what it became, and why.
+         *
+         *     ``written`` is one way in which it stands in the texts.
          */
         WordGone: {
             /** Word */
             word: string;
+            /** Written */
+            written: string;
             /** Form */
             form: string | null;
             /** Why */

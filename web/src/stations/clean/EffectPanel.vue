@@ -45,9 +45,9 @@ const of = (tokens: number, before: number) => percent(tokens / Math.max(before,
           <tr
             v-for="row in [...shown(found.removed), ...shown(found.changed)]"
             :key="`${row.word}|${row.form}`"
-            :class="{ selected: isSelected({ word: row.word }) }">
+            :class="{ selected: isSelected({ word: row.written }) }">
             <td class="book">
-              <button class="plain" @click="select({ word: row.word })">
+              <button class="plain" @click="select({ word: row.written })">
                 <s v-if="row.form === null">{{ row.word }}</s>
                 <template v-else
                   >{{ row.word }} → <span class="form">{{ row.form }}</span></template
@@ -132,6 +132,9 @@ s {
 }
 .selected {
   background: var(--woad-wash);
+}
+.selected s {
+  color: var(--madder);
 }
 .groups {
   margin-top: 0.8rem;

@@ -164,6 +164,9 @@ th:first-child {
 .selected {
   background: var(--woad-wash);
 }
+.selected.gone td:first-child {
+  color: var(--madder);
+}
 @media (max-width: 1180px) {
   .columns {
     grid-template-columns: minmax(0, 1fr);
