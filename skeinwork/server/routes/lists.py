@@ -14,7 +14,6 @@ from skeinwork.work import word_lists
 from skeinwork.work.word_lists import ListName, ListRecord, NewList
 
 router = APIRouter(prefix="/api/lists", tags=["lists"])
-_KINDS = {"txt": "text/plain; charset=utf-8", "csv": "text/csv", "json": "application/json"}
 _MOST = 100_000_000
 
 
@@ -69,9 +68,8 @@ def forget_word_list(state: StateOf, row: ListOf) -> list[ListRecord]:
         return word_lists.every(state.store)
 
 
-@router.get("/{list_id:int}/file", **saves("text/plain"))
+@router.get("/{list_id:int}/file", **saves("application/octet-stream"))
 def word_list_as_file(state: StateOf, row: ListOf, form: word_lists.Form = "txt") -> Response:
     """A list to save: text, CSV or JSON."""
-    return attachment(
-        word_lists.as_file(state.store, row, form), f"{row.name}.{form}", _KINDS[form]
-    )
+    data = word_lists.as_file(state.store, row, form)
+    return attachment(data, f"{row.name}.{form}", "application/octet-stream")

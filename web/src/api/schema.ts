@@ -7154,7 +7154,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "text/plain": string;
+                    "application/octet-stream": string;
                 };
             };
             400: components["responses"]["Problem400"];
