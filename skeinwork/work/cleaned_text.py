@@ -8,6 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
+from skeinwork.core.formats import word_list
 from skeinwork.core.formats.export import to_csv
 from skeinwork.core.formats.names import safe_name
 from skeinwork.core.text import clean
@@ -63,9 +64,6 @@ def of_texts(
     language = np.where(found < 0, len(LANGUAGES), found).astype(np.int16)
     about = About(language, (*LANGUAGES, "unsure"))
     tokens = tokenise(texts, settings.tokenising(), about=about)
-    words = {
-        each: frozenset(word.casefold() for word in data.decode().splitlines())
-        for each, data in lists.items()
-    }
+    words = {each: word_list.folded(data.decode().splitlines()) for each, data in lists.items()}
     cleaning = clean.clean(tokens, settings, about, words)
     return (of_document(cleaning, at) for at in range(len(texts)))

@@ -72,8 +72,8 @@ def _of(view: View, settings: CleanSettings, documents: list[int]) -> Tried:
         texts = [view.corpus.text(at) for at in documents]
         return tokenise.tokenise(texts, text, about=about)
 
-    key = ("cut", identities(view, settings)[0], len(documents), documents[0], documents[-1])
-    tokens = view.cache.get((*key, hash(tuple(documents))), cut)
+    key = ("cut", identities(view, settings)[0], tuple(documents))
+    tokens = view.cache.get(key, cut)
     cleaning = clean.clean(tokens, settings, about, lists_of(view, settings))
     return Tried(cleaning, settings, documents, about, len(documents))
 

@@ -31,6 +31,7 @@ from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LDA, LdaSettings
 from skeinwork.core.topics.model import TopicModel, empty_topics
 from skeinwork.core.topics.recovery import recovery
+from skeinwork.core.topics.uniform import uniform
 from skeinwork.demo.generator import THEMES, Entry
 from tests.conftest import Prepared
 
@@ -63,7 +64,7 @@ def test_a_sweep_samples_the_conditional_distribution() -> None:
     alpha, beta = np.array([0.1, 0.5, 0.2]), 0.05
     doc_ptr = np.searchsorted(docs, np.arange(n_docs + 1)).astype(np.int64)
     state = np.array([99], dtype=np.uint64)
-    numbers = [gibbs._uniform(state) for _ in tokens]
+    numbers = [uniform(state) for _ in tokens]
     expected = plain_sweep(
         tokens.tolist(), docs.tolist(), z.tolist(), alpha, beta, n_terms, numbers
     )
@@ -81,7 +82,7 @@ def test_a_sweep_samples_the_conditional_distribution() -> None:
 
 def test_random_numbers_are_uniform() -> None:
     state = np.array([1], dtype=np.uint64)
-    drawn = np.array([gibbs._uniform(state) for _ in range(20_000)])
+    drawn = np.array([uniform(state) for _ in range(20_000)])
     assert drawn.min() >= 0 and drawn.max() < 1
     counts = np.histogram(drawn, 20, (0, 1))[0]
     assert ((counts - 1000) ** 2 / 1000).sum() < 43.8  # chi-square, 19 degrees, p = 0.001

@@ -88,6 +88,11 @@ def kept(words: Iterable[str]) -> bytes:
     return "".join(f"{word}\n" for word in sorted(words)).encode("utf-8", "replace")
 
 
+def folded(words: Iterable[str]) -> frozenset[str]:
+    """Words case folded, as passes look them up."""
+    return frozenset(word.casefold() for word in words)
+
+
 @lru_cache(maxsize=16)
 def load(path: Path) -> tuple[str, ...]:
     """The words of a kept list; its name is its checksum, so that it never changes."""

@@ -47,25 +47,12 @@ from skeinwork.core.text.unicode_classes import (
     WSEG_SPACE,
     ZWJ,
 )  # fmt: skip
+from skeinwork.core.text.utf8_kernel import decode, hash_bytes
 
 # Token classes, in the order of segment.CLASSES.
 _WORD, _NUMBER, _PUNCTUATION, _SYMBOL, _EMOJI, _ADDRESS, _HASHTAG, _MENTION = range(8)
 _UNICODE, _UAX29, _LETTERS = range(3)
 _AT, _HASH, _DOT, _PERCENT = 64, 35, 46, 37
-
-
-@njit(cache=True, nogil=True, inline="always")
-def _decode(data: Any, at: int) -> Any:
-    """The code point at a byte offset and the offset after it."""
-    b = np.int64(data[at])
-    if b < 0x80:
-        return b, at + 1
-    if b < 0xE0:
-        return ((b & 31) << 6) | (data[at + 1] & 63), at + 2
-    if b < 0xF0:
-        return ((b & 15) << 12) | ((data[at + 1] & 63) << 6) | (data[at + 2] & 63), at + 3
-    point = ((b & 7) << 18) | ((data[at + 1] & 63) << 12)
-    return point | ((data[at + 2] & 63) << 6) | (data[at + 3] & 63), at + 4
 
 
 @njit(cache=True, nogil=True, inline="always")
@@ -77,7 +64,7 @@ def _entry(point: int, index: Any, blocks: Any) -> int:
 def _next_significant(data: Any, at: int, end: int, index: Any, blocks: Any) -> int:
     """Class of the next character that WB4 does not skip, or -1 at the end."""
     while at < end:
-        point, at = _decode(data, at)
+        point, at = decode(data, at)
         kind = _entry(point, index, blocks) & CLASS_MASK
         if kind != EXTEND and kind != FORMAT and kind != ZWJ:
             return kind
@@ -121,7 +108,7 @@ def _joins(left: int, before: int, kind: int, after: int, odd: bool) -> bool:
 @njit(cache=True, nogil=True)
 def _boundary(data: Any, start: int, end: int, index: Any, blocks: Any) -> tuple[int, int]:
     """The end of the UAX #29 segment that starts at ``start``, and the flags of its characters."""
-    point, at = _decode(data, start)
+    point, at = decode(data, start)
     entry = _entry(point, index, blocks)
     flags = entry & ~CLASS_MASK
     raw = left = entry & CLASS_MASK
@@ -134,7 +121,7 @@ def _boundary(data: Any, start: int, end: int, index: Any, blocks: Any) -> tuple
     if left == LF or left == NEWLINE:
         return at, flags
     while at < end:
-        point, following = _decode(data, at)
+        point, following = decode(data, at)
         entry = _entry(point, index, blocks)
         kind = entry & CLASS_MASK
         if kind == EXTEND or kind == FORMAT or kind == ZWJ:
@@ -165,7 +152,7 @@ def _whole(data: Any, stop: int, end: int, flags: int, keep: bool, index: Any, b
         width = hyphen_length(data, stop, end)
         if width == 0 or stop + width >= end:
             break
-        point, _ = _decode(data, stop + width)
+        point, _ = decode(data, stop + width)
         if not _entry(point, index, blocks) & (LETTER | NUMBER):
             break
         stop, _ = _boundary(data, stop + width, end, index, blocks)
@@ -212,14 +199,14 @@ def _token(
     index: Any, blocks: Any,
 ) -> tuple[int, int, bool]:  # fmt: skip
     """The end, class and worth keeping of the token that starts at ``at``."""
-    point, following = _decode(data, at)
+    point, following = decode(data, at)
     first = _entry(point, index, blocks)
     if rule == _LETTERS:
         if not first & LETTER:
             return following, 0, False
         stop = following
         while stop < end:
-            point, following = _decode(data, stop)
+            point, following = decode(data, stop)
             if not _entry(point, index, blocks) & LETTER:
                 break
             stop = following
@@ -261,7 +248,7 @@ def _plain_word(data: Any, at: int, end: int) -> int:
 @njit(cache=True, nogil=True)
 def _plain_letters(data: Any, at: int, end: int, index: Any, blocks: Any) -> int:
     """The same for letters of other scripts: a run that meets white space, or a single ideograph."""
-    point, stop = _decode(data, at)
+    point, stop = decode(data, at)
     entry = _entry(point, index, blocks)
     kind = entry & CLASS_MASK
     if not entry & LETTER:
@@ -271,24 +258,16 @@ def _plain_letters(data: Any, at: int, end: int, index: Any, blocks: Any) -> int
             return stop
         if data[stop] < 0x80:
             return -1
-        point, _ = _decode(data, stop)
+        point, _ = decode(data, stop)
         entry = _entry(point, index, blocks)
         return stop if entry & CLASS_MASK == OTHER and entry & LETTER else -1
     while kind == ALETTER:
         if stop == end or data[stop] == 32 or data[stop] == 10:
             return stop
-        point, after = _decode(data, stop)
+        point, after = decode(data, stop)
         kind = _entry(point, index, blocks) & CLASS_MASK
         stop = after if kind == ALETTER else stop
     return -1
-
-
-@njit(cache=True, nogil=True)
-def _hash(data: Any, start: int, end: int) -> np.uint64:
-    value = np.uint64(14695981039346656037)
-    for at in range(start, end):
-        value = (value ^ np.uint64(data[at])) * np.uint64(1099511628211)
-    return value ^ (value >> np.uint64(29))
 
 
 @njit(cache=True, nogil=True)
@@ -375,7 +354,7 @@ def _fill(
                 )
                 fresh = not is_name_byte(data[stop - 1])
             if wanted:
-                value = _hash(data, at, stop)
+                value = hash_bytes(data, at, stop)
                 found, slot = _find(data, at, stop, value, table, hashes, first)
                 if found < 0:
                     found = types

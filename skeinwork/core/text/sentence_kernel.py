@@ -30,29 +30,16 @@ from skeinwork.core.text.unicode_classes import (
     SENTENCE_MASK,
     SENTENCE_SHIFT,
 )
+from skeinwork.core.text.utf8_kernel import decode, hash_bytes
 
 _DOT = 46
 _LONGEST = 24  # bytes of a word that a full stop may shorten
 
 
 @njit(cache=True, nogil=True, inline="always")
-def _decode(data: Any, at: int) -> Any:
-    """The code point at a byte offset and the offset after it."""
-    b = np.int64(data[at])
-    if b < 0x80:
-        return b, at + 1
-    if b < 0xE0:
-        return ((b & 31) << 6) | (data[at + 1] & 63), at + 2
-    if b < 0xF0:
-        return ((b & 15) << 12) | ((data[at + 1] & 63) << 6) | (data[at + 2] & 63), at + 3
-    point = ((b & 7) << 18) | ((data[at + 1] & 63) << 12)
-    return point | ((data[at + 2] & 63) << 6) | (data[at + 3] & 63), at + 4
-
-
-@njit(cache=True, nogil=True, inline="always")
 def _kind(data: Any, at: int, index: Any, blocks: Any) -> Any:
     """Sentence_Break class of the character at a place, and the place after it."""
-    point, after = _decode(data, at)
+    point, after = decode(data, at)
     entry = blocks[index[point >> 8] + (point & 255)]
     return (entry >> SENTENCE_SHIFT) & SENTENCE_MASK, after
 
@@ -101,15 +88,6 @@ def _blank_line(data: Any, at: int, end: int) -> bool:
 
 
 @njit(cache=True, nogil=True)
-def word_hash(data: Any, start: int, end: int) -> np.uint64:
-    """FNV-1a of some bytes."""
-    value = np.uint64(14695981039346656037)
-    for at in range(start, end):
-        value = (value ^ np.uint64(data[at])) * np.uint64(1099511628211)
-    return value
-
-
-@njit(cache=True, nogil=True)
 def _shortened(
     data: Any, begin: int, stop: int, index: Any, blocks: Any, first: int, last: int, words: Any
 ) -> bool:
@@ -119,7 +97,7 @@ def _shortened(
         before = at - 1
         while before > begin and data[before] & 0xC0 == 0x80:
             before -= 1
-        point, _ = _decode(data, before)
+        point, _ = decode(data, before)
         if not blocks[index[point >> 8] + (point & 255)] & LETTER and point != _DOT:
             break
         at, letters = before, letters + 1
@@ -129,7 +107,7 @@ def _shortened(
         kind, _ = _kind(data, at, index, blocks)
         if kind == S_UPPER:
             return True
-    value = word_hash(data, at, stop)
+    value = hash_bytes(data, at, stop)
     while first < last:
         middle = (first + last) // 2
         if words[middle] < value:
@@ -166,7 +144,7 @@ def _line_end(data: Any, at: int, end: int, own: bool) -> int:
     """Where the next line begins; with our additions the next one that holds anything."""
     if data[at] == 13 and at + 1 < end and data[at + 1] == 10:
         at += 1
-    _, at = _decode(data, at)
+    _, at = decode(data, at)
     while own and at < end and data[at] <= 32:
         at += 1
     return at

@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 
 from skeinwork.core.text import sentence_kernel as kernel
 from skeinwork.core.text import unicode_classes
+from skeinwork.core.text.utf8_kernel import hash_bytes
 
 VERSION = 1
 SentenceRule = Literal["abbreviations", "uax29"]
@@ -40,7 +41,7 @@ def _hashed(words: Sequence[str]) -> list[int]:
     """Hashes of words as they are listed, and with a capital."""
     forms = {form for word in words for form in (word, word[:1].upper() + word[1:])}
     data = [np.frombuffer(form.encode(), dtype=np.uint8) for form in forms]
-    return sorted(int(kernel.word_hash(each, 0, len(each))) for each in data)
+    return sorted(int(hash_bytes(each, 0, len(each))) for each in data)
 
 
 @cache

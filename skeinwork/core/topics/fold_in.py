@@ -15,17 +15,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from skeinwork.core.topics.model import Samples
-
-
-@njit(cache=True, nogil=True)
-def _uniform(state: Any) -> float:
-    """The next number in [0, 1) of a SplitMix64 stream (G. Steele and others, 2014)."""
-    state[0] += np.uint64(0x9E3779B97F4A7C15)
-    z = state[0]
-    z = (z ^ (z >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
-    z = (z ^ (z >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
-    z = z ^ (z >> np.uint64(31))
-    return np.float64(z >> np.uint64(11)) * (1.0 / 9007199254740992.0)
+from skeinwork.core.topics.uniform import uniform
 
 
 @njit(cache=True, nogil=True)
@@ -51,7 +41,7 @@ def _sample(
                 for k in range(n_topics):
                     total += in_doc[k] * row[k]
                     weight[k] = total
-                target = _uniform(state) * total
+                target = uniform(state) * total
                 new = 0
                 while new < n_topics - 1 and weight[new] <= target:
                     new += 1

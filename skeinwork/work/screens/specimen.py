@@ -7,6 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import NotFoundError
 from skeinwork.core.text import clean, tokenise
+from skeinwork.core.text.about import unknown
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.work import documents, trying
 from skeinwork.work.documents import TokenSegment
@@ -67,8 +68,7 @@ def typical(tried: Tried) -> int:
 
 def _of_text(view: View, settings: CleanSettings, text: str) -> Specimen:
     """A text typed in. What the corpus decides (words in capitals) is not known of it."""
-    about = trying.about_of(view).only([])
-    about = type(about)(np.array([len(about.languages) - 1], dtype=np.int16), about.languages)
+    about = unknown(1)
     tokens = tokenise.tokenise([text], settings.tokenising(), about=about)
     cleaning = clean.clean(tokens, settings, about, trying.lists_of(view, settings))
     segments = documents.fate_segments(

@@ -45,7 +45,7 @@ class CleaningSummary(BaseModel):
 
 @lru_cache(maxsize=16)
 def _folded(path: Path) -> frozenset[str]:
-    return frozenset(word.casefold() for word in word_list.load(path))
+    return word_list.folded(word_list.load(path))
 
 
 def listed(path: Path, sha256: str) -> frozenset[str]:

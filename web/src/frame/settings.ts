@@ -7,8 +7,6 @@ export interface Field {
   words?: boolean
   /** Words of a line each, which may hold commas. */
   lines?: boolean
-  /** It is asked for only while other settings have these values. */
-  with_value?: Record<string, unknown>
   minimum?: number
   maximum?: number
   exclusiveMinimum?: number
@@ -18,12 +16,16 @@ export interface Field {
   step?: number
   /** Its value is one of the names that the screen knows, such as the fields of the documents. */
   of?: 'fields'
-  /** It is asked for only while this other setting is on. */
-  with?: string
+  /** It is asked for only while other settings have these values. */
+  with?: Record<string, unknown>
   default?: unknown
   /** What to begin with, where that is another. */
   suggested?: unknown
 }
+
+/** Whether a setting is asked for, with the values that the others have now. */
+export const isAsked = (field: Field, values: Record<string, unknown>) =>
+  Object.entries(field.with ?? {}).every(([name, value]) => values[name] === value)
 
 /** A number as it was typed: null where it may be left open and is; undefined where it is out of range. */
 export function typedNumber(field: Field, typed: string): number | null | undefined {

@@ -33,20 +33,6 @@ const title = (piece: Piece) => {
   white-space: pre-line;
   overflow-wrap: anywhere;
 }
-s {
-  color: var(--struck);
-  text-decoration-thickness: 1.5px;
-}
-ruby {
-  ruby-position: under;
-  ruby-align: center;
-  white-space: nowrap;
-}
-rt {
-  font-family: var(--interface);
-  font-size: 0.68em;
-  color: var(--woad);
-}
 mark {
   background: none;
   color: inherit;

@@ -26,7 +26,7 @@ class Duplicates(Keeping):
     )
     threshold: float = Field(
         0.8, ge=0.3, le=1.0, description="near from this likeness (Jaccard)",
-        json_schema_extra={"with": "near", "step": 0.05},
+        json_schema_extra={"with": {"near": True}, "step": 0.05},
     )  # fmt: skip
     keep: Literal["first", "longest", "newest"] = Field("first", description="keep the")
 

@@ -120,9 +120,6 @@ tr.numbers td:not(.name),
 th:not(:first-child) {
   text-align: right;
 }
-s {
-  color: var(--struck);
-}
 .form {
   color: var(--woad);
 }

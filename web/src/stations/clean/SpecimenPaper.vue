@@ -82,20 +82,6 @@ const under = (event: Event) => {
   white-space: pre-line;
   overflow-wrap: anywhere;
 }
-s {
-  color: var(--struck);
-  text-decoration-thickness: 1.5px;
-}
-ruby {
-  ruby-position: under;
-  ruby-align: center;
-  white-space: nowrap;
-}
-rt {
-  font-family: var(--interface);
-  font-size: 0.68em;
-  color: var(--woad);
-}
 .now {
   outline: 2px solid var(--woad);
   outline-offset: 1px;

@@ -8,6 +8,8 @@ import { useLeaveOut } from '@/frame/leaving'
 import Waiting from '@/frame/Waiting.vue'
 import { count, decimal, percent } from '@/marks/format'
 
+import LeaveButton from './LeaveButton.vue'
+
 /** Words that tell nothing by their spread, and names; each is left out by a click or by x. */
 const { ply, strand } = useStrand()
 const { select, isSelected } = useEvidence()
@@ -74,8 +76,7 @@ const leaveAll = () => leaveOut(...names.value.map((each) => each.word).filter((
               <td v-if="found.by">{{ decimal(each.over_groups ?? 0) }}</td>
               <td v-if="found.fit">{{ decimal(each.over_topics ?? 0) }}</td>
               <td>
-                <button v-if="!gone(each.word)" class="plain link small" @click="leaveOut(each.word)">leave out</button>
-                <span v-else class="soft small">leaving</span>
+                <LeaveButton :word="each.word" :gone="gone(each.word)" />
               </td>
             </tr>
           </tbody>
@@ -109,8 +110,7 @@ const leaveAll = () => leaveOut(...names.value.map((each) => each.word).filter((
                 {{ percent(each.share, 0) }}
               </td>
               <td>
-                <button v-if="!gone(each.word)" class="plain link small" @click="leaveOut(each.word)">leave out</button>
-                <span v-else class="soft small">leaving</span>
+                <LeaveButton :word="each.word" :gone="gone(each.word)" />
               </td>
             </tr>
           </tbody>

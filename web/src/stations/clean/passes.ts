@@ -2,7 +2,7 @@ import { computed } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery, useWanted } from '@/api/strand'
-import type { Field } from '@/frame/settings'
+import { isAsked, type Field } from '@/frame/settings'
 
 export type Pass = NonNullable<Schemas['CleanSettings']['passes']>[number]
 
@@ -62,11 +62,7 @@ export function usePasses() {
     idle: (pass: Pass) => idles.value.get(pass.key ?? ''),
     /** The settings to ask for now: some matter only with a value of another. */
     shown: (pass: Pass) =>
-      fields(pass).filter(([, field]) =>
-        Object.entries(field.with_value ?? {}).every(
-          ([name, value]) => (pass as unknown as Record<string, unknown>)[name] === value,
-        ),
-      ),
+      fields(pass).filter(([, field]) => isAsked(field, pass as unknown as Record<string, unknown>)),
     /** Put a word on the keep list that stands before a pass; a new one where there is none. */
     keepBefore: (at: number, word: string) => {
       const listed = list.value.findIndex((each, index) => index < at && each.kind === 'keep-list')

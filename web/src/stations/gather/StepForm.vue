@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import SettingField from '@/frame/SettingField.vue'
-import type { Field } from '@/frame/settings'
+import { isAsked, type Field } from '@/frame/settings'
 import { count } from '@/marks/format'
 
 import { suggestedField, useShape, type Operation } from './shape'
@@ -24,7 +24,7 @@ const values = computed(() => ({
   ),
   ...given.value,
 }))
-const shown = computed(() => settings.value.filter(([, field]) => !field.with || values.value[field.with]))
+const shown = computed(() => settings.value.filter(([, field]) => isAsked(field, values.value)))
 const operation = computed(() => ({ kind: props.kind.kind, ...values.value }) as unknown as Operation)
 const outcome = ref('')
 const refused = ref(false)

@@ -1,0 +1,31 @@
+"""Compiled pieces that every loop over UTF-8 bytes needs."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numba import njit
+
+
+@njit(cache=True, nogil=True, inline="always")
+def decode(data: Any, at: int) -> Any:
+    """The code point at a byte offset of valid UTF-8, and the offset after it."""
+    b = np.int64(data[at])
+    if b < 0x80:
+        return b, at + 1
+    if b < 0xE0:
+        return ((b & 31) << 6) | (data[at + 1] & 63), at + 2
+    if b < 0xF0:
+        return ((b & 15) << 12) | ((data[at + 1] & 63) << 6) | (data[at + 2] & 63), at + 3
+    point = ((b & 7) << 18) | ((data[at + 1] & 63) << 12)
+    return point | ((data[at + 2] & 63) << 6) | (data[at + 3] & 63), at + 4
+
+
+@njit(cache=True, nogil=True)
+def hash_bytes(data: Any, start: int, end: int) -> np.uint64:
+    """FNV-1a of some bytes, with its high bits mixed into the low ones."""
+    value = np.uint64(14695981039346656037)
+    for at in range(start, end):
+        value = (value ^ np.uint64(data[at])) * np.uint64(1099511628211)
+    return value ^ (value >> np.uint64(29))
