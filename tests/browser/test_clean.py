@@ -103,3 +103,31 @@ def test_a_pass_is_added_from_its_schema(browser: Browser, fitted: int, name: st
     browser.one("button.name", "Domain words")
     browser.choose("Add a pass", name)
     browser.sees(f"{name}, word by word")
+
+
+def test_text_from_right_to_left_is_shown_so_in_specimen_and_reader(
+    browser: Browser, tmp_path: Path
+) -> None:
+    path = tmp_path / "boats.csv"
+    rows = ["שלום, הסירה הגיעה לנמל הישן", "The boat reached the old harbour", "הנמל סגור היום"]
+    path.write_text(
+        "language,text\n"
+        + "".join(f'{code},"{row}"\n' for code, row in zip("he en he".split(), rows, strict=True))
+    )
+    browser.bring_in(path)
+    browser.go("clean?doc=0")
+    paper = browser.named("Specimen text")
+    browser.until(lambda: "הסירה" in paper.text, "the text")
+    assert paper.get_attribute("dir") == "rtl"
+    browser.sees("Hebrew")
+    paper.click()
+    browser.press(Keys.ARROW_LEFT)
+    browser.until(lambda: "שלום" in browser.text(".below"), "the next word lies to the left")
+    browser.click("button", "open")
+    browser.until(
+        lambda: browser.one(".sheet .text").get_attribute("dir") == "rtl", "the reader so"
+    )
+    browser.go("clean?doc=1")
+    browser.until(
+        lambda: browser.named("Specimen text").get_attribute("dir") == "ltr", "English as ever"
+    )

@@ -96,7 +96,7 @@ useKey('o', 'a specimen at random', atRandom)
       <span v-if="found && !typing" class="soft cut grow"
         >{{ found.name }}{{ found.brief ? ` · ${found.brief}` : '' }} · {{ found.language }}</span
       >
-      <span v-else class="soft grow">typed in</span>
+      <span v-else class="soft grow">{{ typing ? 'typed in' : '' }}</span>
       <button class="plain" @click="go(-1)">
         <span class="hidden-text">Previous specimen</span><span aria-hidden="true">◂ <kbd>k</kbd></span>
       </button>

@@ -86,6 +86,10 @@ function bringBack(fate: Fate) {
 h2 {
   white-space: nowrap;
 }
+.row input {
+  min-width: 0;
+  flex: 1;
+}
 .fate {
   padding: 0.3rem 0;
 }
