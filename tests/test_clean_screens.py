@@ -114,8 +114,23 @@ def test_a_specimen_stops_after_a_pass_and_takes_a_text_of_ones_own(
     own = get(client, strand, "specimen", text="Ferries at Quellan")
     assert [each["form"] for each in own["segments"] if each["form"]] == ["ferri", "quellan"]
     assert get(client, strand, "specimen", text="שלום עולם")["right_to_left"]
-    before = get(client, strand, "specimen/before", document=0)["segments"]
-    assert before == whole
+
+
+def test_a_specimen_lies_beside_that_of_any_other_cleaning(client: TestClient, strand: int) -> None:
+    first = get(client, strand, "specimen", document=0)["segments"]
+    want(client, strand, [{"kind": "case"}])
+    want(client, strand, [{"kind": "case"}, {"kind": "short-words", "under": 4}])
+    offered = {each["title"]: each for each in get(client, strand, "other-cleanings")}
+    assert list(offered) == ["before the last change", "2 changes ago"]
+    assert offered["before the last change"]["unlike"] == ["Word length"]
+    assert "Stop words" in offered["2 changes ago"]["unlike"]
+    key = offered["2 changes ago"]["key"]
+    assert get(client, strand, f"specimen/beside/{key}", document=0)["segments"] == first
+    assert client.get(f"/api/strands/{strand}/specimen/beside/gone").status_code == 404
+    undo(client, strand)
+    undo(client, strand)
+    left = [each["title"] for each in get(client, strand, "other-cleanings")]
+    assert not any("change" in title for title in left)
 
 
 def test_a_typical_document_has_about_the_median_length(view: View) -> None:

@@ -246,14 +246,20 @@ def fate_segments(
         return TokenSegment("", fate, form, titles[by], 0.0, step.key, why, trail)
 
     parts = segments(data, tokens.starts[rows], tokens.ends[rows], mark)
-    text = next((each for each in settings.passes if isinstance(each, TextPass) and each.on), None)
+    text = [each for each in settings.passes if isinstance(each, TextPass) and each.on]
     return [
         part if isinstance(part, TokenSegment)
-        else TokenSegment(part.text, "removed", by=text.title.lower(), key=text.key)
-        if text and part.text.strip()
+        else _taken_out(part.text, text) if text and part.text.strip()
         else TokenSegment(part.text)
         for part in parts
     ]  # fmt: skip
+
+
+def _taken_out(piece: str, passes: list[TextPass]) -> TokenSegment:
+    """A piece of text that a text pass took out: the first that leaves nothing of it."""
+    left = ((each, each.change(piece)) for each in passes)
+    by = next((each for each, made in left if made and not made.text.strip()), passes[-1])
+    return TokenSegment(piece, "removed", by=by.title.lower(), key=by.key)
 
 
 def right_to_left(text: str) -> bool:

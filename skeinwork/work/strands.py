@@ -22,7 +22,6 @@ from skeinwork.work.steps.corpus import renumbered, wanted_corpus
 from skeinwork.work.steps.step import OnDisk, load
 
 LEAST_MATCH = 0.6  # of what topics' words have above all others; shuffled documents stay below
-_LOOKED_BACK = 20  # changes
 State = Literal["empty", "ready", "stale"]
 StepName = Literal["corpus", "cleaning", "matrix", "fit"]
 
@@ -144,17 +143,6 @@ def step_back(strand: Strand, revision: int, redo: bool = False) -> bool:
         Draft.update(settings=present, undone=not redo).where(Draft.id == found.id).execute()
         _set(strand, settings)
     return True
-
-
-def cleaning_before(strand: Strand) -> CleanSettings | None:
-    """The passes wanted before they were last changed; None where they never were, or long ago."""
-    now = wanted(strand).clean
-    drafts = Draft.select(Draft.settings).where((Draft.strand == strand) & ~Draft.undone)
-    for draft in drafts.order_by(Draft.id.desc()).limit(_LOOKED_BACK):
-        earlier = CleanSettings.model_validate(draft.settings.get("clean", {}))
-        if earlier != now:
-            return earlier
-    return None
 
 
 def undo_depth(strand: Strand) -> tuple[int, int]:

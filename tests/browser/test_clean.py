@@ -49,7 +49,7 @@ def test_a_specimen_is_walked_stopped_compared_and_typed(browser: Browser, fitte
     browser.until(lambda: len(browser.all(".paper s")) == struck, "all passes again")
     browser.named("stop words on").click()
     browser.sees("This change brings back")
-    browser.click("label", "compare with before")
+    browser.choose("Compare with", "before the last change")
     browser.until(lambda: browser.all(".paper .other"), "the differences marked")
     browser.click("button", "type one")
     box = browser.named("A text of your own")

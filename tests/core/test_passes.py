@@ -17,6 +17,7 @@ from skeinwork.core.text.about import About, Within
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.graphemes import clusters
 from skeinwork.core.text.passes import PASSES
+from skeinwork.core.text.passes.replacements import ReplacementsPass
 from skeinwork.core.text.spread import evenness, spread
 from skeinwork.core.text.tokenise import tokenise
 from tests.core.test_clean import cleaned
@@ -26,6 +27,12 @@ CASE, SIGNS, STOP = {"kind": "case"}, {"kind": "punctuation"}, {"kind": "stop-wo
 
 def words(text: str, *passes: dict[str, Any]) -> str:
     return " ".join(cleaned([text], *passes)[0])
+
+
+MAIL = (
+    "From: a@quellan.example\nDelivered-To: b\nSubject: the buoy\n in the fairway\n\n"
+    "See: it is lit at six.\n\nOn 3 February\nAskew wrote:\n> it is not lit\n\nThanks to all\n-- \nKeeper\n"
+)
 
 
 @pytest.mark.parametrize(
@@ -48,8 +55,16 @@ def words(text: str, *passes: dict[str, Any]) -> str:
         ("İSTANBUL IŞIK", {"kind": "case", "letters": "Turkish and Azerbaijani"}, "istanbul ışık"),
         ("sooo so goood good cooool cool brrr", {"kind": "repeats"}, "so so good good cool cool br"),
         ("brrr", {"kind": "repeats", "otherwise": "two"}, "brr"),
+        (MAIL, {"kind": "mail"}, "See : it is lit at six . Thanks to all"),
+        (MAIL, {"kind": "mail", "quotes": False, "headers": False},
+         "From : a@quellan.example Delivered-To : b Subject : the buoy in the fairway See : it is lit at six ."
+         " On 3 February Askew wrote :"
+         " > it is not lit Thanks to all"),
+        ("| a | b |\nNote: from here to there\n-- not a signature", {"kind": "mail"},
+         "| a | b | Note : from here to there - - not a signature"),
         ("Stbd colours colour", {"kind": "replacements", "pairs": ["stbd = starboard side"], "patterns": ["ou(?=r)=o"]},
          "starboard_side colors color"),
+        ("organise organised", {"kind": "replacements", "patterns": [r"(\w+)is(ed?)$=\1iz\2"]}, "organize organized"),
         ("👍🏽 gale 👩\u200d🚀 🇫🇷", {"kind": "emoji"}, "thumbs_up_sign gale woman_rocket flag_fr"),
         ("👍🏽 gale", {"kind": "emoji", "become": "drop"}, "gale"),
         ("“Élève” Ærø чай", {"kind": "accents"}, '" Eleve " AEro чай'),
@@ -73,6 +88,11 @@ def test_every_pass_has_its_words_and_its_defaults_do_no_harm(demo: Any) -> None
         assert step.title and step.about and step.said()
         made = clean(demo.tokens, CleanSettings(passes=(step,)))
         assert made.survivals[-1].tokens > 0
+
+
+def test_a_replacement_that_names_a_group_which_is_not_there_says_so() -> None:
+    step = ReplacementsPass(patterns=(r"(gale)s=\2",))
+    assert step.hint([]) == "The regular expression can't be read: no such group."
 
 
 def test_hyphenated_words_can_stand_beside_their_parts() -> None:

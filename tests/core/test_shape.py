@@ -44,7 +44,7 @@ def corpus_of(tmp_path: Path, rows: list[tuple[str, str, str]]) -> Corpus:
 def corpus(tmp_path: Path) -> Corpus:
     rows = [
         (HARBOURS[n % 3] if n != 7 else "", f"201{n % 4}-0{1 + n % 9}-11",
-         f"Entry {n}: {('gale at the outer mooring', 'ice on the ramp')[n % 2]} " + "and on " * (n % 5))
+         f"Entry {n}: {('gale at the outer mooring', 'ice on ramp nine')[n % 2]} " + "and on " * (n % 5))
         for n in range(30)
     ]  # fmt: skip
     return corpus_of(tmp_path, rows)
@@ -71,7 +71,7 @@ def numbers(corpus: Corpus) -> list[int]:
         ({"search": "harbour:quell ice"}, lambda n: n % 3 == 1 and n % 2 and n != 7),
         ({"expression": r"entry \d:"}, lambda n: n < 10),
         ({"numbers": [3, 5, 8]}, lambda n: n in (3, 5, 8)),
-        ({"languages": ["English"]}, lambda n: n % 5 >= 1),
+        ({"languages": ["English"]}, lambda n: n % 10 != 5),
     ],
 )  # fmt: skip
 @pytest.mark.parametrize("out", [False, True])
@@ -278,6 +278,10 @@ SENTENCES = {
     "Finnish": "Lautta oli myöhässä sumun takia, eikä se ollut vielä tullut kun minä olin jo siellä ja he myös.",
     "Polish": "Prom był spóźniony przez mgłę i nikt tego nie powiedział tym, którzy czekali na nabrzeżu.",
     "Russian": "Паром опоздал из-за тумана, и никто не сказал об этом людям, которые были на причале.",
+    "Turkish": "Feribot sis yüzünden geç kaldı ve bunu bekleyen insanlara hiç kimse söylemedi, ama o biliyordu.",
+    "Czech": "Trajekt se kvůli mlze zpozdil a nikdo to neřekl lidem, kteří čekali na nábřeží, ale byl tam už on.",
+    "Hungarian": "A komp késett a köd miatt, és senki sem mondta meg az embereknek, akik már a parton vártak.",
+    "Romanian": "Feribotul a întârziat din cauza ceții și nimeni nu le-a spus oamenilor care așteptau pe chei.",
     "Greek": "Το πλοίο άργησε εξαιτίας της ομίχλης.",
     "Japanese": "霧のためフェリーが遅れた。",
     "unsure": "Wind NW 12kn, 1013 hPa.",

@@ -14,6 +14,7 @@ from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_gr
 from skeinwork.core.text.language import detect_languages
 from skeinwork.core.text.segment import segment_bytes
 
+VERSION = 2  # of what is stored; raised with the list of languages too
 NEAR = 0.8
 _GARBLED = re.compile(
     rb"\xef\xbf\xbd|\xc3[\x82\x83]\xc2[\x80-\xbf]|\xc3\xa2\xe2\x82\xac|\xc2[\x80-\x9f]"

@@ -65,8 +65,8 @@ def read_words(name: str, data: bytes) -> list[str]:
         except csv.Error as fault:
             raise BadInputError(f"{name} can't be read as a table: {fault}.") from fault
     else:
-        lines = (line.split("#")[0] for line in text.splitlines())
-        found = (word for line in lines for word in line.split(","))
+        lines = (line.partition("#")[0] for line in text.splitlines())
+        found = [word for line in lines for word in line.split(",")]
     words = tidy(found)
     if not words:
         raise BadInputError(
@@ -79,8 +79,9 @@ def read_words(name: str, data: bytes) -> list[str]:
 
 def tidy(words: Iterable[str]) -> list[str]:
     """Words composed (NFC), without white space around or lines in them, each once, in their order."""
-    each = (" ".join(unicodedata.normalize("NFC", word).split()) for word in words)
-    return list(dict.fromkeys(word[:400] for word in each if word))
+    each = [" ".join(word.split()) for word in words]
+    composed = [word if word.isascii() else unicodedata.normalize("NFC", word) for word in each]
+    return list(dict.fromkeys(word[:400] for word in composed if word))
 
 
 def kept(words: Iterable[str]) -> bytes:

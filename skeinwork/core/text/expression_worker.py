@@ -43,6 +43,8 @@ def _answers(asked: dict[str, Any], texts: list[bytes]) -> Iterator[Any]:
     flags = regex.MULTILINE | (regex.IGNORECASE if asked["ignore_case"] else 0)
     try:
         pattern = regex.compile(asked["expression"], flags)
+        template = asked["template"]
+        _check(pattern, template)
     except MemoryError:
         raise
     except Exception as fault:  # for a doubtful expression nearly anything may be raised
@@ -56,11 +58,18 @@ def _answers(asked: dict[str, Any], texts: list[bytes]) -> Iterator[Any]:
             continue
         found = []
         for each in pattern.finditer(text):
-            found.append([*each.span(), each.groupdict()])
+            found.append([*each.span(), each.groupdict(), each.expand(template)])
             if len(found) > MOST_PLACES:
                 raise MemoryError
         yield found
     yield {"used": 1024 * resource.getrusage(resource.RUSAGE_SELF).ru_maxrss}
+
+
+def _check(pattern: regex.Pattern[str], template: str) -> None:
+    """Raise where a template names a group that the expression does not have."""
+    names = {at: f"?P<{name}>" for name, at in pattern.groupindex.items()}
+    alike = "".join(f"({names.get(at, '')})" for at in range(1, pattern.groups + 1))
+    regex.compile(alike).match("").expand(template)
 
 
 if __name__ == "__main__":

@@ -28,11 +28,12 @@ _LIGHT = 500
 
 
 class Place(NamedTuple):
-    """Where an expression matches, in characters, and what its named groups hold."""
+    """Where an expression matches, in characters, what its named groups hold, what is written there."""
 
     begin: int
     end: int
     groups: dict[str, str | None]
+    written: str
 
 
 class _EndedError(Exception):
@@ -129,10 +130,12 @@ def _batches(texts: Iterable[str]) -> Iterator[list[bytes]]:
 
 
 def _answers(
-    expression: str, texts: Iterable[str], places: bool, ignore_case: bool, limit: float | None
-) -> Iterator[Any]:
+    expression: str, texts: Iterable[str], places: bool, ignore_case: bool = True,
+    limit: float | None = None, template: str = "",
+) -> Iterator[Any]:  # fmt: skip
     question = {
-        "expression": expression, "places": places, "ignore_case": ignore_case, "seconds": SECONDS
+        "expression": expression, "places": places, "ignore_case": ignore_case, "seconds": SECONDS,
+        "template": template,
     }  # fmt: skip
     until, looked_at = time.monotonic() + (limit or float("inf")), 0
     for batch in _batches(texts):
@@ -153,9 +156,9 @@ def _answers(
             )
 
 
-def check(expression: str, ignore_case: bool = True) -> None:
+def check(expression: str, ignore_case: bool = True, template: str = "") -> None:
     """Raise ``BadInputError`` for an expression that is none, or too costly to be one."""
-    list(_answers(expression, [""], False, ignore_case, None))
+    list(_answers(expression, [""], False, ignore_case, template=template))
 
 
 def found(expression: str, texts: Iterable[str], limit: float | None = None) -> Iterator[bool]:
@@ -173,12 +176,16 @@ def found(expression: str, texts: Iterable[str], limit: float | None = None) -> 
     >>> list(found("gales?", ["A gale", "ice"]))
     [True, False]
     """
-    return _answers(expression, texts, False, True, limit)
+    return _answers(expression, texts, False, limit=limit)
 
 
 def places(
-    expression: str, texts: Iterable[str], limit: float | None = None, ignore_case: bool = True
-) -> Iterator[list[Place]]:
-    """Where an expression matches in each text, empty matches aside; else as ``found``."""
-    for answer in _answers(expression, texts, True, ignore_case, limit):
+    expression: str, texts: Iterable[str], limit: float | None = None, ignore_case: bool = True,
+    template: str = "",
+) -> Iterator[list[Place]]:  # fmt: skip
+    r"""Where an expression matches in each text, empty matches aside; else as ``found``.
+
+    ``template`` is what is written there: its ``\1`` or ``\g<name>`` stand for groups.
+    """
+    for answer in _answers(expression, texts, True, ignore_case, limit, template):
         yield [Place(*each) for each in answer if each[1] > each[0]]

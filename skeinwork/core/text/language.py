@@ -1,7 +1,8 @@
 """The language of a document, by its script or its share of function words, or *unsure*.
 
-A document is in the language whose most frequent function words make up the largest share of its
-words, provided that there are enough of them and that no other language comes near.
+A document is in the language whose most frequent function words speak loudest in it, provided that
+there are enough of them and that no other language comes near. A word speaks the less, the more
+languages have it.
 """
 
 from __future__ import annotations
@@ -17,7 +18,7 @@ from skeinwork.core.text.segment import Segments
 
 UNSURE = -1
 LEAST_SHARE = 0.10
-LEAST_WORDS = 3
+LEAST_WORDS = 2
 LEAD = 1.4
 _FUNCTION_WORDS = {
     "English": "the of and to in is was that it for on with as at by from this be are were had has have"
@@ -60,17 +61,65 @@ _FUNCTION_WORDS = {
     " был есть мне меня да ты когда или если ее еще уже только было до при нет быть чтобы были себя ему",
     "Ukrainian": "і в не на я що він з це як а по але із у за то всі так же від про його до для ви ми вони би"
     " була був є мені та ти коли або якщо її ще вже тільки було при ні бути щоб були себе йому під який",
+    "Turkish": "ve bir bu da de için ile o çok daha gibi ne ama kadar olan olarak var sonra en ki her mi ben sen"
+    " biz siz onlar değil ya veya şey bunu onu bana sana ona yok hiç nasıl neden çünkü eğer ise önce"
+    " şu ancak göre tarafından hem bile olduğu oldu olur edilen üzerinde arasında içinde",
+    "Azerbaijani": "və bir bu da də üçün ilə o çox daha kimi nə amma qədər olan olaraq var sonra ən ki hər mən sən"
+    " biz siz onlar deyil ya və ya şey bunu onu mənə sənə ona yox heç necə niyə çünki əgər isə əvvəl"
+    " həm görə tərəfindən olduğu oldu olur edilən üzərində arasında içində bilər edir",
+    "Czech": "a v se na je že s z do o to k i ve pro za jsem by který která které jako ale po jeho jsou jak"
+    " byl bylo byla od nebo si však tak při než ze už jen co tím ho mu jsme své aby když před pod nad"
+    " má může není ještě také která podle mezi jejich budou",
+    "Slovak": "a v sa na je že s z do o to k aj vo pre za som by ktorý ktorá ktoré ako ale po jeho sú bol bolo"
+    " bola od alebo si však tak pri než zo už len čo tým ho mu sme svoje aby keď pred pod nad má môže"
+    " nie ešte tiež podľa medzi ich budú iba tento táto",
+    "Hungarian": "a az és hogy nem is egy ez de van volt meg csak már ha mint el még minden azt ki vagy ezt"
+    " kell nagyon lesz mert amely után által lehet más fel pedig be aki sem ezek azok két én te ő mi ti"
+    " ők így úgy itt ott most majd között szerint nincs lett ami",
+    "Romanian": "și de a în la cu nu este pe din o un ce mai care pentru că sunt să fi ca au prin dar sau după"
+    " fost lui ei lor acest această se am ai are avea fără între către când cum unde toate tot cei cele"
+    " al ale unei unui nici doar foarte dacă va vor fie",
+    "Catalan": "de la el i que a en els les un una per amb del és al no es com més dels però o seu seva va ha"
+    " són aquest aquesta ser han fer també hi entre quan sense des fins sobre tot molt ja perquè si on"
+    " les ho ens us jo tu ell ella nosaltres aquests cada havia pot",
+    "Croatian": "i u je da se na za su od s a to iz kao što ne o koji koja koje ali bi ili do po sa biti nije bio"
+    " bila samo sam smo ste kako još već nakon prema između kada te toga ovo svoje njegov može ako jer"
+    " gdje gde dok pri bez zbog ni niti",
+    "Slovenian": "in je v se na za da so z s pa ki ne od po kot bi tudi o to iz do ali bil bila bilo sem si"
+    " ga jih več še že le pri med ter ko če ni lahko biti kar tako ta tem svoje pred zaradi smo ste kako"
+    " kaj kjer brez vse",
+    "Bulgarian": "и на в за се да от е са не с по като това която който които че до при към след или обаче още"
+    " му ще бил била било ли само може много така без между тази този тези бъде беше няма има защото"
+    " когато както във със ни ги",
+    "Estonian": "ja on ei et see ta oli kui ka ning aga mis oma või seda nii mida siis kes selle kuid veel ma"
+    " sa me te nad mitte välja üle pärast juba nagu ainult olid ole olla saab tema enne kõik vaid"
+    " sellest peab võib üks kus nende",
+    "Lithuanian": "ir yra į kad iš su tai o kaip bet buvo ne jis jo nuo už ar apie po savo jau dar per prie tik kai"
+    " ji jie aš tu mes jūs tačiau arba būti gali pagal be dėl kurie kuris kuri nėra taip labai iki"
+    " šis ši jų",
+    "Latvian": "un ir no ar par ka uz kas kā arī tā bija pie pēc bet lai vai tas viņš viņa to tiek nav tika var"
+    " līdz es tu mēs jūs viņi ja jau vēl tikai pirms ļoti šī šis tie ko kad kur bez starp būt savu"
+    " gan tomēr",
+    "Indonesian": "yang dan di dengan untuk dari pada ini itu dalam tidak ke adalah oleh akan juga sebagai karena"
+    " atau saya dia mereka kami kita ada bisa telah sudah tersebut lebih dapat seperti saat belum harus"
+    " anda jika namun setelah antara hanya para bahwa tetapi secara maka",
+    "Vietnamese": "và của là có được trong cho không các với một những này đã để khi người từ đến như cũng ra về"
+    " vào tại sẽ theo sau nhiều đó hoặc nếu tôi bạn chúng họ phải thì mà lại còn rất trên bằng vì hay"
+    " nào chỉ đang",
 }  # fmt: skip
 _SCRIPTS = (
-    ("Greek", 0x370, 0x3FF), ("Hebrew", 0x590, 0x5FF), ("Arabic", 0x600, 0x6FF),
-    ("Hindi", 0x900, 0x97F), ("Thai", 0xE00, 0xE7F), ("Japanese", 0x3040, 0x30FF),
-    ("Chinese", 0x4E00, 0x9FFF), ("Korean", 0xAC00, 0xD7AF),
+    ("Greek", 0x370, 0x3FF), ("Armenian", 0x530, 0x58F), ("Hebrew", 0x590, 0x5FF),
+    ("Arabic", 0x600, 0x6FF), ("Hindi", 0x900, 0x97F), ("Bengali", 0x980, 0x9FF),
+    ("Tamil", 0xB80, 0xBFF), ("Thai", 0xE00, 0xE7F), ("Georgian", 0x10A0, 0x10FF),
+    ("Japanese", 0x3040, 0x30FF), ("Chinese", 0x4E00, 0x9FFF), ("Korean", 0xAC00, 0xD7AF),
 )  # fmt: skip
 LANGUAGES = (*_FUNCTION_WORDS, *(name for name, _, _ in _SCRIPTS))
 
 
-def _votes(types: Sequence[str]) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
-    """The languages that every word speaks for, one word after another, and where each's begin."""
+def _votes(
+    types: Sequence[str],
+) -> tuple[NDArray[np.int32], NDArray[np.int64], NDArray[np.float64]]:
+    """The languages that every word speaks for, word after word; where each's begin; how loudly."""
     member: dict[str, list[int]] = {}
     for at, words in enumerate(_FUNCTION_WORDS.values()):
         for word in words.split():
@@ -84,18 +133,21 @@ def _votes(types: Sequence[str]) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
             scripts = enumerate(_SCRIPTS, start=len(_FUNCTION_WORDS))
             spoken += [at for at, (_, first, last) in scripts if first <= point <= last]
         bounds.append(len(spoken))
-    return np.array(spoken, dtype=np.int32), np.array(bounds, dtype=np.int64)
+    shared = np.maximum(np.diff(bounds), 1)
+    return np.array(spoken, np.int32), np.array(bounds, np.int64), np.log(len(LANGUAGES) / shared)
 
 
 @njit(cache=True, nogil=True)
-def _scores(ids: Any, doc_ptr: Any, spoken: Any, bounds: Any, languages: int) -> Any:
-    """float64[n_docs, n_languages], the words of each document that speak for each language."""
-    out = np.zeros((len(doc_ptr) - 1, languages))
+def _scores(ids: Any, doc_ptr: Any, spoken: Any, bounds: Any, loud: Any, languages: int) -> Any:
+    """Of each document and language the words that speak for it, and how loudly, float64 of that shape."""
+    words = np.zeros((len(doc_ptr) - 1, languages))
+    scores = np.zeros((len(doc_ptr) - 1, languages))
     for document in range(len(doc_ptr) - 1):
         for token in range(doc_ptr[document], doc_ptr[document + 1]):
             for at in range(bounds[ids[token]], bounds[ids[token] + 1]):
-                out[document, spoken[at]] += 1
-    return out
+                words[document, spoken[at]] += 1
+                scores[document, spoken[at]] += loud[ids[token]]
+    return words, scores
 
 
 def detect_languages(tokens: Segments) -> NDArray[np.int8]:
@@ -113,14 +165,13 @@ def detect_languages(tokens: Segments) -> NDArray[np.int8]:
     if not len(tokens.ids):
         return np.full(count, UNSURE, dtype=np.int8)
     sizes = np.diff(tokens.doc_ptr)
-    spoken, bounds = _votes(tokens.types)
-    scores = _scores(tokens.ids, tokens.doc_ptr, spoken, bounds, len(LANGUAGES))
-    order = np.sort(scores, axis=1)
-    best, second = order[:, -1], order[:, -2]
-    script = scores.argmax(axis=1) >= len(_FUNCTION_WORDS)
+    words, scores = _scores(tokens.ids, tokens.doc_ptr, *_votes(tokens.types), len(LANGUAGES))
+    second, first = np.sort(scores, axis=1)[:, -2:].T
+    best = scores.argmax(axis=1)
+    spoken = words[np.arange(count), best]
     sure = (
-        (best >= np.where(script, 1, LEAST_WORDS))
-        & (best >= LEAST_SHARE * sizes)
-        & (best >= LEAD * second)
+        (spoken >= np.where(best >= len(_FUNCTION_WORDS), 1, LEAST_WORDS))
+        & (spoken >= LEAST_SHARE * sizes)
+        & (first >= LEAD * second)
     )
-    return np.where(sure, scores.argmax(axis=1), UNSURE).astype(np.int8)
+    return np.where(sure, best, UNSURE).astype(np.int8)

@@ -11,11 +11,11 @@ CODES = {
     "fa": "Persian", "fi": "Finnish", "fr": "French", "ga": "Irish", "gl": "Galician",
     "gu": "Gujarati", "ha": "Hausa", "he": "Hebrew", "hi": "Hindi", "hr": "Croatian",
     "hu": "Hungarian", "hy": "Armenian", "id": "Indonesian", "is": "Icelandic", "it": "Italian",
-    "ja": "Japanese", "ko": "Korean", "ku": "Kurdish", "la": "Latin", "lt": "Lithuanian",
+    "ja": "Japanese", "ka": "Georgian", "ko": "Korean", "ku": "Kurdish", "la": "Latin", "lt": "Lithuanian",
     "lv": "Latvian", "mr": "Marathi", "ms": "Malay", "nl": "Dutch", "no": "Norwegian",
     "pl": "Polish", "pt": "Portuguese", "ro": "Romanian", "ru": "Russian", "sk": "Slovak",
     "sl": "Slovenian", "so": "Somali", "sr": "Serbian", "st": "Southern Sotho", "sv": "Swedish",
-    "sw": "Swahili", "th": "Thai", "tl": "Tagalog", "tr": "Turkish", "uk": "Ukrainian",
+    "sw": "Swahili", "ta": "Tamil", "th": "Thai", "tl": "Tagalog", "tr": "Turkish", "uk": "Ukrainian",
     "ur": "Urdu", "vi": "Vietnamese", "yo": "Yoruba", "zh": "Chinese", "zu": "Zulu",
 }  # fmt: skip
 _MORE = {
@@ -28,6 +28,8 @@ _MORE = {
     "deutsch": "German", "français": "French", "español": "Spanish", "italiano": "Italian",
     "português": "Portuguese", "nederlands": "Dutch", "svenska": "Swedish", "dansk": "Danish",
     "norsk": "Norwegian", "suomi": "Finnish", "polski": "Polish", "русский": "Russian",
+    "türkçe": "Turkish", "čeština": "Czech", "slovenčina": "Slovak", "magyar": "Hungarian",
+    "română": "Romanian", "català": "Catalan", "hrvatski": "Croatian", "български": "Bulgarian",
 }  # fmt: skip
 
 

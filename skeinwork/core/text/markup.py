@@ -10,10 +10,8 @@ from __future__ import annotations
 import html
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
 
-import numpy as np
-from numpy.typing import NDArray
+from skeinwork.core.text.mapped import Mapped, mapped
 
 _INLINE = frozenset(
     [
@@ -57,63 +55,29 @@ _MARKUP = re.compile(
 )
 
 
-@dataclass(frozen=True)
-class Stripped:
-    """A text without markup, and how its UTF-8 bytes lie on the original's.
-
-    Attributes
-    ----------
-    text : what is left
-    places : int64[n_pieces], where each piece begins in ``text`` (bytes)
-    origins : int64[n_pieces], where it begins in the original (bytes)
-    lengths : int64[n_pieces], its length in the original; 0 for an inserted break
-    copied : bool[n_pieces], whether the piece is the original's own bytes
-    tags : number of tags and comments removed
-    """
-
-    text: str
-    places: NDArray[np.int64]
-    origins: NDArray[np.int64]
-    lengths: NDArray[np.int64]
-    copied: NDArray[np.bool_]
-    tags: int
-
-    def to_original(
-        self, starts: NDArray[np.int32], ends: NDArray[np.int32]
-    ) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-        """Half-open byte spans in ``text`` as the smallest spans of the original that hold them."""
-        first = np.searchsorted(self.places, starts, side="right") - 1
-        last = np.searchsorted(self.places, ends - 1, side="right") - 1
-        begin = self.origins[first] + np.where(self.copied[first], starts - self.places[first], 0)
-        end = self.origins[last] + np.where(
-            self.copied[last], ends - self.places[last], self.lengths[last]
-        )
-        return begin.astype(np.int32), end.astype(np.int32)
-
-
 def has_markup(text: str) -> bool:
     """Whether stripping would change the text."""
     return ("<" in text or "&" in text) and _MARKUP.search(text) is not None
 
 
-def _pieces(text: str, block: str) -> Iterator[tuple[str, str, bool]]:
-    """(original, what it becomes, whether it is a tag), in order, covering the whole text."""
+def _pieces(text: str, block: str) -> Iterator[tuple[str, str]]:
+    """(original, what it becomes), in order, covering the whole text."""
     at = 0
     for found in _MARKUP.finditer(text):
         if found.start() > at:
-            yield text[at : found.start()], text[at : found.start()], False
+            yield text[at : found.start()], text[at : found.start()]
         whole = found.group()
         if whole.startswith("&"):
-            yield whole, html.unescape(whole), False
+            yield whole, html.unescape(whole)
         else:
             inline = (found.group(2) or "").lower() in _INLINE
-            yield whole, "" if inline or whole.startswith("<!--") else block, True
+            yield whole, "" if inline or whole.startswith("<!--") else block
         at = found.end()
     if at < len(text):
-        yield text[at:], text[at:], False
+        yield text[at:], text[at:]
 
 
-def strip(text: str, block: str = "\n") -> Stripped:
+def strip(text: str, block: str = "\n") -> Mapped:
     """Remove tags and comments, decode entities; ``block`` stands where blocks begin and end.
 
     Examples
@@ -121,17 +85,4 @@ def strip(text: str, block: str = "\n") -> Stripped:
     >>> strip("<p>Lines &amp; <b>fen</b>ders</p>").text
     '\\nLines & fenders\\n'
     """
-    parts, rows = [], []
-    place = origin = tags = 0
-    for original, becomes, tag in _pieces(text, block):
-        length = len(original.encode("utf-8", "surrogatepass"))
-        if becomes:
-            rows.append((place, origin, length, original == becomes))
-            parts.append(becomes)
-            place += len(becomes.encode("utf-8", "surrogatepass"))
-        origin += length
-        tags += tag
-    table = np.array(rows, dtype=np.int64).reshape(-1, 4)
-    return Stripped(
-        "".join(parts), table[:, 0], table[:, 1], table[:, 2], table[:, 3].astype(bool), tags
-    )
+    return mapped(_pieces(text, block))

@@ -8,8 +8,9 @@ from fastapi import APIRouter, Query, Response
 
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
-from skeinwork.work import cleaned_text, documents, left_out, strands
+from skeinwork.work import cleaned_text, documents, left_out, other_cleanings, strands
 from skeinwork.work.left_out import Leaving, Tray
+from skeinwork.work.other_cleanings import OtherCleaning
 from skeinwork.work.screens import clean, specimen, survivors
 from skeinwork.work.screens.clean import Passes
 from skeinwork.work.screens.idle import Idle, idle_passes
@@ -30,14 +31,22 @@ def show_specimen(
     return specimen.specimen(view, strands.wanted(strand).clean, query)
 
 
-@router.get("/specimen/before")
-def show_specimen_before(
-    state: StateOf, strand: StrandOf, view: ViewOf, query: Annotated[SpecimenQuery, Query()]
-) -> Specimen:
-    """The same under the passes before the last change; under the present ones where none was made."""
+@router.get("/specimen/beside/{key}")
+def show_specimen_beside(
+    state: StateOf, strand: StrandOf, view: ViewOf, key: str,
+    query: Annotated[SpecimenQuery, Query()],
+) -> Specimen:  # fmt: skip
+    """The same under another cleaning, to lay beside it."""
     with state.store.connection():
-        before = strands.cleaning_before(strand)
-    return specimen.specimen(view, before or strands.wanted(strand).clean, query)
+        other = other_cleanings.other(state.store, strand, key)
+    return specimen.specimen(view, other, query)
+
+
+@router.get("/other-cleanings")
+def list_other_cleanings(state: StateOf, strand: StrandOf) -> list[OtherCleaning]:
+    """Cleanings to compare the wanted one with: earlier ones, the one made, other strands'."""
+    with state.store.connection():
+        return other_cleanings.others(state.store, strand)
 
 
 @router.get("/survivors")
@@ -46,7 +55,7 @@ def list_survivors(
 ) -> Survivors:
     """What is left of the corpus after each wanted pass."""
     with state.store.connection():
-        before = strands.cleaning_before(strand)
+        before = other_cleanings.before(strand)
     return survivors.survivors(view, strands.wanted(strand).clean, before, quick)
 
 

@@ -16,6 +16,7 @@ from skeinwork.core.corpus.about import about
 from skeinwork.core.corpus.corpus import Column, Corpus
 from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.corpus.shaping import OPERATIONS, Done, Operation, Sources
+from skeinwork.core.corpus.survey import VERSION as SURVEY
 from skeinwork.core.corpus.survey import Survey, survey
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING
@@ -163,7 +164,7 @@ class CorpusLink(Link[GatherSettings, Corpus, CorpusSummary]):
     def save(self, value: Corpus) -> tuple[Arrays, Documents]:
         known = survey(value)
         arrays: Arrays = {name: getattr(value, name) for name in _ARRAYS}
-        arrays |= {f"survey_{name}": getattr(known, name) for name in _SURVEY}
+        arrays |= {_stored_as(name): getattr(known, name) for name in _SURVEY}
         arrays |= {f"codes_{at}": column.codes for at, column in enumerate(value.columns)}
         columns = [{"name": c.name, "role": c.role, "values": c.values} for c in value.columns]
         return arrays, {"fields": columns, "names": value.names}
@@ -195,10 +196,14 @@ def load_corpus(stored: Stored) -> Corpus:
 
 
 def load_survey(stored: Stored) -> Survey:
-    """The survey of a corpus, made now where an earlier version stored none."""
-    if not stored.holds("survey_words"):
+    """The survey of a corpus, made now where an earlier version stored another or none."""
+    if not stored.holds(_stored_as("words")):
         return survey(load_corpus(stored))
-    return Survey(**{name: stored.array(f"survey_{name}") for name in _SURVEY})
+    return Survey(**{name: stored.array(_stored_as(name)) for name in _SURVEY})
+
+
+def _stored_as(name: str) -> str:
+    return f"survey_{SURVEY}_{name}"
 
 
 def corpus_with_about(stored: Stored) -> tuple[Corpus, About]:

@@ -820,7 +820,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/strands/{strand_id}/specimen/before": {
+    "/api/strands/{strand_id}/specimen/beside/{key}": {
         parameters: {
             query?: never;
             header?: never;
@@ -828,10 +828,30 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Show Specimen Before
-         * @description The same under the passes before the last change; under the present ones where none was made.
+         * Show Specimen Beside
+         * @description The same under another cleaning, to lay beside it.
          */
-        get: operations["show_specimen_before"];
+        get: operations["show_specimen_beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/other-cleanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Other Cleanings
+         * @description Cleanings to compare the wanted one with: earlier ones, the one made, other strands'.
+         */
+        get: operations["list_other_cleanings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1869,7 +1889,7 @@ export interface components {
              *       }
              *     ]
              */
-            passes: (components["schemas"]["MarkupPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["EmojiPass"] | components["schemas"]["KeepListPass"] | components["schemas"]["AccentsPass"] | components["schemas"]["ContractionsPass"] | components["schemas"]["CasePass"] | components["schemas"]["RepeatsPass"] | components["schemas"]["ReplacementsPass"] | components["schemas"]["MultiwordPass"] | components["schemas"]["CharacterNgramsPass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["DomainWordsPass"] | components["schemas"]["OwnListPass"] | components["schemas"]["CorpusWordsPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"])[];
+            passes: (components["schemas"]["MailPass"] | components["schemas"]["MarkupPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["EmojiPass"] | components["schemas"]["KeepListPass"] | components["schemas"]["AccentsPass"] | components["schemas"]["ContractionsPass"] | components["schemas"]["CasePass"] | components["schemas"]["RepeatsPass"] | components["schemas"]["ReplacementsPass"] | components["schemas"]["MultiwordPass"] | components["schemas"]["CharacterNgramsPass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["DomainWordsPass"] | components["schemas"]["OwnListPass"] | components["schemas"]["CorpusWordsPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"])[];
         };
         /**
          * CleaningSummary
@@ -3120,6 +3140,51 @@ export interface components {
             current: boolean;
         };
         /**
+         * MailPass
+         * @description Remove quoted lines with the line that introduces them, signatures, and blocks of headers.
+         *
+         *     A signature is what follows a line of two hyphens (RFC 3676, 4.3). Headers are fields in a row (RFC
+         *     5322), two of them at least well known, with their continued lines and a rule above them.
+         */
+        MailPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mail";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Quotes
+             * @description quoted lines
+             * @default true
+             */
+            quotes: boolean;
+            /**
+             * Signatures
+             * @description signatures
+             * @default true
+             */
+            signatures: boolean;
+            /**
+             * Headers
+             * @description blocks of headers
+             * @default true
+             */
+            headers: boolean;
+        };
+        /**
          * MarkupPass
          * @description Strip tags and decode entities; block elements are breaks, where not told otherwise.
          */
@@ -3408,6 +3473,18 @@ export interface components {
             fields: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * OtherCleaning
+         * @description A cleaning by its key and what it is called; ``unlike`` names the passes that differ.
+         */
+        OtherCleaning: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Unlike */
+            unlike: string[];
         };
         /**
          * OutlineRecord
@@ -3866,7 +3943,7 @@ export interface components {
          * @description Write words of a list in another way: plain pairs, then expressions.
          *
          *     A pair replaces a whole word, in any case; an expression what it matches within a word. What
-         *     becomes of several words is one term.
+         *     becomes of several words is one term. In what an expression becomes, ``\1`` stands for its first group.
          */
         ReplacementsPass: {
             /**
@@ -3895,7 +3972,7 @@ export interface components {
             pairs: string[];
             /**
              * Patterns
-             * @description regular expressions within a word, expression = new
+             * @description regular expressions within a word, expression = new; \1 is what the first group holds
              * @default []
              */
             patterns: string[];
@@ -6565,7 +6642,7 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
-    show_specimen_before: {
+    show_specimen_beside: {
         parameters: {
             query?: {
                 /** @description left out: a typical one */
@@ -6577,6 +6654,41 @@ export interface operations {
                 /** @description from a sample where all would take too long */
                 quick?: boolean;
             };
+            header?: never;
+            path: {
+                key: string;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Specimen"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_other_cleanings: {
+        parameters: {
+            query?: never;
             header?: never;
             path: {
                 strand_id: number;
@@ -6591,7 +6703,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Specimen"];
+                    "application/json": components["schemas"]["OtherCleaning"][];
                 };
             };
             400: components["responses"]["Problem400"];

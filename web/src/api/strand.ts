@@ -3,7 +3,7 @@ import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { ask, client, type Problem, type Strand, type Wanted } from './client'
-import { answered, pending, shown } from './wanted'
+import { answered, pending, settled, shown } from './wanted'
 
 /** The number of the strand in the address. */
 export function useStrandId() {
@@ -40,7 +40,7 @@ export function useStrandQuery<T>(
   return useQuery<T, Problem>({
     queryKey: computed(() => ['strand', id.value, name, toValue(key)]),
     queryFn: () => fetch(id.value),
-    enabled: computed(() => id.value > 0 && toValue(enabled)),
+    enabled: computed(() => id.value > 0 && settled.value && toValue(enabled)),
     placeholderData: keepPreviousData,
   })
 }

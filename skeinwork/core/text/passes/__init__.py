@@ -15,6 +15,7 @@ from skeinwork.core.text.passes.corpus_words import CorpusWordsPass
 from skeinwork.core.text.passes.domain_words import DomainWordsPass
 from skeinwork.core.text.passes.emoji import EmojiPass
 from skeinwork.core.text.passes.keep_list import KeepListPass
+from skeinwork.core.text.passes.mail import MailPass
 from skeinwork.core.text.passes.markup import MarkupPass
 from skeinwork.core.text.passes.multiword import MultiwordPass
 from skeinwork.core.text.passes.numbers import NumbersPass
@@ -28,7 +29,7 @@ from skeinwork.core.text.passes.word_forms import WordFormsPass
 
 # In the order in which they are offered, which is about that in which they are of use.
 PASSES: tuple[type[BasePass], ...] = (
-    MarkupPass, AddressesPass, EmojiPass, KeepListPass, AccentsPass, ContractionsPass, CasePass,
+    MailPass, MarkupPass, AddressesPass, EmojiPass, KeepListPass, AccentsPass, ContractionsPass, CasePass,
     RepeatsPass, ReplacementsPass, MultiwordPass, CharacterNgramsPass, NumbersPass, PunctuationPass,
     StopWordsPass, DomainWordsPass, OwnListPass, CorpusWordsPass, ShortWordsPass, WordFormsPass,
 )  # fmt: skip

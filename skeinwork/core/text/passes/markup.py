@@ -7,6 +7,7 @@ from typing import Literal
 from pydantic import Field
 
 from skeinwork.core.text import markup
+from skeinwork.core.text.mapped import Mapped
 from skeinwork.core.text.passes.base import TextPass
 
 
@@ -26,7 +27,7 @@ class MarkupPass(TextPass):
             "keep": "tags stay",
         }[self.tags]  # fmt: skip
 
-    def change(self, text: str) -> markup.Stripped | None:
+    def change(self, text: str) -> Mapped | None:
         if self.tags == "keep" or not markup.has_markup(text):
             return None
         return markup.strip(text, "\n" if self.tags == "blocks as breaks" else " ")

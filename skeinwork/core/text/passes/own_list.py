@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.text.passes.base import Forms, Mask, TypePass, named_words
@@ -40,14 +41,14 @@ class OwnListPass(TypePass):
         return f"one of {len(self.lists)} lists" if self.lists else ""
 
     def apply(self, forms: Forms) -> Mask:
-        words = [forms.lists.get(each.sha256, frozenset()) for each in self.lists]
+        words = frozenset[str]().union(*(forms.lists.get(each.sha256, ()) for each in self.lists))
+        endings = ("'s", "’s") if self.possessives else ()
 
         def listed(word: str) -> bool:
             folded = word.casefold()
-            bare = folded[:-2] if self.possessives and folded.endswith(("'s", "’s")) else folded
-            return any(folded in each or bare in each for each in words)
+            return folded in words or (folded.endswith(endings) and folded[:-2] in words)
 
         found = forms.none()
-        for at, (word, alive) in enumerate(zip(forms.readable, forms.alive, strict=True)):
-            found[at] = alive and listed(word)
+        at = np.flatnonzero(forms.alive & forms.open)
+        found[at] = [listed(forms.readable[each]) for each in at.tolist()]
         return found

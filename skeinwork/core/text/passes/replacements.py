@@ -27,10 +27,10 @@ def _halves(line: str) -> tuple[str, str]:
 
 
 class ReplacementsPass(TypePass):
-    """Write words of a list in another way: plain pairs, then expressions.
+    r"""Write words of a list in another way: plain pairs, then expressions.
 
     A pair replaces a whole word, in any case; an expression what it matches within a word. What
-    becomes of several words is one term.
+    becomes of several words is one term. In what an expression becomes, ``\1`` stands for its first group.
     """
 
     title = "Replacements"
@@ -38,7 +38,10 @@ class ReplacementsPass(TypePass):
     rewrites: ClassVar[bool] = True
     kind: Literal["replacements"] = "replacements"
     pairs: Lines = Field((), description="old = new, a line each")
-    patterns: Lines = Field((), description="regular expressions within a word, expression = new")
+    patterns: Lines = Field(
+        (),
+        description=r"regular expressions within a word, expression = new; \1 is what the first group holds",
+    )
 
     @field_validator("pairs", "patterns")
     @classmethod
@@ -53,7 +56,8 @@ class ReplacementsPass(TypePass):
     def hint(self, before: Sequence[BasePass]) -> str:
         for line in self.patterns:
             try:
-                expressions.check(_halves(line)[0])
+                old, new = _halves(line)
+                expressions.check(old, template=new)
             except BadInputError as fault:
                 return str(fault)
         several = [old for old, _ in map(_halves, self.pairs) if " " in old]
@@ -78,9 +82,9 @@ class ReplacementsPass(TypePass):
         words = list(dict.fromkeys(forms.current[at] for at in wanted))
         written = dict[str, str]()
         for word, places in zip(
-            words, expressions.places(expression, words, limit=_SECONDS), strict=True
+            words, expressions.places(expression, words, limit=_SECONDS, template=new), strict=True
         ):
             for place in reversed(places):
                 at = written.get(word, word)
-                written[word] = at[: place.begin] + new + at[place.end :]
+                written[word] = at[: place.begin] + place.written + at[place.end :]
         forms.rewrite(lambda word: written.get(word, word))

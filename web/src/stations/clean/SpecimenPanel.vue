@@ -24,7 +24,7 @@ const { read } = useEvidence()
 const typing = ref(false)
 const typed = ref('')
 const wanted = ref('')
-const comparing = ref(false)
+const beside = ref('')
 const total = computed(() => made.value.corpus?.documents ?? 0)
 const chosen = computed(() => (get('doc') === '' ? undefined : Number(get('doc'))))
 const query = computed(() => ({
@@ -46,20 +46,30 @@ const specimen = useStrandQuery(
   () => total.value > 0,
 )
 const found = computed(() => specimen.data.value)
-const before = useStrandQuery(
-  'specimen before',
-  () => [...key(), found.value?.document],
+const others = useStrandQuery(
+  'other cleanings',
+  () => strand.value?.wanted.clean,
+  (id) => ask(client.GET('/api/strands/{strand_id}/other-cleanings', { params: strandPath(id) })),
+  () => total.value > 0,
+)
+const compared = computed(() => others.data.value?.find((each) => each.key === beside.value))
+const other = useStrandQuery(
+  'specimen beside',
+  () => [...key(), found.value?.document, compared.value?.key],
   (id) =>
     ask(
-      client.GET('/api/strands/{strand_id}/specimen/before', {
-        params: { ...strandPath(id), query: { ...query.value, document: found.value?.document, until: '' } },
+      client.GET('/api/strands/{strand_id}/specimen/beside/{key}', {
+        params: {
+          path: { strand_id: id, key: compared.value!.key },
+          query: { ...query.value, document: found.value?.document, until: '' },
+        },
       }),
     ),
-  () => comparing.value && !!found.value,
+  () => !!compared.value && !!found.value,
 )
 const unlike = computed(() =>
-  comparing.value && before.data.value && found.value
-    ? differing(before.data.value.segments, found.value.segments)
+  compared.value && other.data.value && found.value
+    ? differing(other.data.value.segments, found.value.segments)
     : undefined,
 )
 const looked = ref<number | null>(null)
@@ -113,17 +123,19 @@ useKey('o', 'a specimen at random', atRandom)
     <Waiting v-if="!found && !specimen.error.value && total" :what="`Cleaning one of ${counted(total, 'document')}`" />
     <p v-else-if="!total" class="soft">There are no documents yet. Bring some in at Gather.</p>
     <template v-if="found">
-      <div :class="{ side: comparing }">
-        <div v-if="comparing">
-          <p class="soft small label">before the last change of the passes</p>
+      <div :class="{ side: compared }">
+        <div v-if="compared">
+          <p class="soft small label cut" :title="compared.unlike.join(', ')">
+            {{ compared.title }}, which differs in {{ compared.unlike.join(', ') }}
+          </p>
           <SpecimenPaper
-            :pieces="before.data.value?.segments ?? []"
-            called="Specimen text before the last change"
+            :pieces="other.data.value?.segments ?? []"
+            :called="`Specimen text ${compared.title}`"
             :right-to-left="found.right_to_left"
             :differing="unlike?.[0]" />
         </div>
         <div>
-          <p v-if="comparing" class="soft small label">now: {{ counted(unlike?.[1].size ?? 0, 'token') }} otherwise</p>
+          <p v-if="compared" class="soft small label">now: {{ counted(unlike?.[1].size ?? 0, 'token') }} otherwise</p>
           <SpecimenPaper
             :class="{ waiting: specimen.isPlaceholderData.value }"
             :pieces="found.segments"
@@ -146,7 +158,10 @@ useKey('o', 'a specimen at random', atRandom)
         </button>
         <button v-if="until" class="plain chip" @click="emit('all')">{{ untilTitle }} · show all</button>
         <span v-if="found.sample" class="soft">as {{ count(found.sample) }} documents have it</span>
-        <label class="row"><input v-model="comparing" type="checkbox" /> compare with before</label>
+        <select v-model="beside" aria-label="Compare with">
+          <option value="">compare with …</option>
+          <option v-for="each in others.data.value" :key="each.key" :value="each.key">{{ each.title }}</option>
+        </select>
       </div>
       <StaleNotice :steps="['corpus', 'cleaning']">These passes are tried here, and not applied yet.</StaleNotice>
     </template>
