@@ -141,10 +141,20 @@ def _parser() -> argparse.ArgumentParser:
     )  # fmt: skip
     sentences.add_argument("--language", help="by name or code; decides what is shortened")
     forms = command(
-        "forms", "Word forms of standard input: a word a line in, its form out.",
-        "skeinwork forms --method porter < words.txt",
+        "forms", "Word forms of standard input: a word a line in (and behind a tab its part of speech), its form out.",
+        "skeinwork forms --method snowball --language German < words.txt",
     )  # fmt: skip
     forms.add_argument("--method", choices=tuple(METHODS), default="porter")
+    forms.add_argument("--language", default="English", help="by name or code")
+    forms.add_argument("--prefixes", action="store_true", help="lancaster: prefixes go too")
+    forms.add_argument("--rules", type=Path, help="lancaster: a file of rules to be tried first")
+    forms.add_argument(
+        "--unknown", choices=("stay", "by-rule"), default="stay",
+        help="lemma: what becomes of words that the lexicon does not have",
+    )  # fmt: skip
+    forms.add_argument(
+        "--table", type=Path, help="table: a file of forms and lemmas, tab-separated"
+    )
     return parser
 
 
@@ -220,13 +230,63 @@ def _clean(options: argparse.Namespace) -> int:
     return 0
 
 
-def forms_filter(lines: Iterable[bytes], out: IO[bytes], method: str) -> None:
-    """Write the form of each word, line for line."""
-    stem = METHODS[method].form
+def forms_filter(lines: Iterable[bytes], out: IO[bytes], form: Callable[[str, str], str]) -> None:
+    """Write the form of each word, line for line; behind a tab a word's part of speech may stand."""
     for batch in _batches(lines):
-        text = "\n".join(stem(word.strip().casefold()) for word in batch)
+        cells = (line.split("\t", 1) for line in batch)
+        text = "\n".join(
+            form(word.strip().lower(), tag[0].strip().upper() if tag else "")
+            for word, *tag in cells
+        )
         out.write(text.encode("utf-8", "replace") + b"\n")
     out.flush()
+
+
+def _form(options: argparse.Namespace) -> Callable[[str, str], str]:
+    """The form of a word and its tag, as the options have it."""
+    from skeinwork.core.errors import UsageError
+    from skeinwork.core.text.forms import former, lemma
+    from skeinwork.core.text.forms.base import Options
+    from skeinwork.core.text.language_names import language_named
+
+    language = language_named(options.language)
+    known = METHODS[options.method].languages
+    if known and language not in known:
+        raise UsageError(
+            f"There are no forms of “{options.language[:40]}” by {options.method}; there are of "
+            f"{', '.join(known)}."
+        )
+    if options.method == "lemma":
+        by_rule = options.unknown == "by-rule"
+        return lambda word, tag: lemma.lemma(word, tag, by_rule)
+    table: dict[str, str] = {}
+    if options.method == "table":
+        table = _table(options.table)
+    try:
+        rules = tuple(options.rules.read_text(encoding="utf-8").split()) if options.rules else ()
+        form = former(
+            options.method,
+            Options(
+                language or "", options.prefixes, rules, checksum=str(options.table), table=table
+            ),
+        )
+    except (OSError, ValueError) as fault:
+        raise UsageError(f"{str(fault)[:1].upper()}{str(fault)[1:]}.") from fault
+    return lambda word, _: form(word)
+
+
+def _table(path: Path | None) -> dict[str, str]:
+    from skeinwork.core.errors import BadInputError, UsageError
+    from skeinwork.core.formats import lemma_table
+
+    if path is None:
+        raise UsageError("A table of forms and lemmas is wanted: --table FILE.")
+    try:
+        return dict(lemma_table.read_table(path.name, path.read_bytes()))
+    except OSError as fault:
+        raise UsageError(f"{path} can't be read: {fault.strerror}.") from fault
+    except BadInputError as fault:
+        raise UsageError(str(fault)) from fault
 
 
 def _pattern(options: argparse.Namespace) -> Pattern:
@@ -271,7 +331,7 @@ def _tokens(options: argparse.Namespace) -> int:
 
 
 def _forms(options: argparse.Namespace) -> int:
-    forms_filter(sys.stdin.buffer, sys.stdout.buffer, options.method)
+    forms_filter(sys.stdin.buffer, sys.stdout.buffer, _form(options))
     return 0
 
 

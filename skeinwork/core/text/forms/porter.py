@@ -153,4 +153,4 @@ def stem(word: str) -> str:
     return _step_5(word)
 
 
-METHOD = Method("porter", "stems (Porter)", ("english",), 1, stem)
+METHOD = Method("porter", "stems (Porter)", ("English",), 1, lambda _: stem)

@@ -18,12 +18,19 @@ Lines = Annotated[
 _SECONDS = 20.0
 
 
-def _halves(line: str) -> tuple[str, str]:
+def halves(line: str) -> tuple[str, str]:
     """What is replaced and by what; the last sign counts, since expressions may hold one."""
     old, sign, new = line.rpartition("=")
     if not sign or not old.strip():
         raise ValueError(f"“{line[:60]}” is not of the form old = new")
     return old.strip(), "_".join(new.split())
+
+
+def tidy_lines(given: Sequence[str]) -> tuple[str, ...]:
+    """Lines of the form old = new, each once."""
+    for line in (lines := tidy_words(given)):
+        halves(line)
+    return lines
 
 
 class ReplacementsPass(TypePass):
@@ -43,12 +50,7 @@ class ReplacementsPass(TypePass):
         description=r"regular expressions within a word, expression = new; \1 is what the first group holds",
     )
 
-    @field_validator("pairs", "patterns")
-    @classmethod
-    def _read(cls, given: Sequence[str]) -> tuple[str, ...]:
-        for line in (lines := tidy_words(given)):
-            _halves(line)
-        return lines
+    _lines = field_validator("pairs", "patterns")(tidy_lines)
 
     def said(self) -> str:
         return named_words([*self.pairs, *self.patterns], "none yet")
@@ -56,11 +58,11 @@ class ReplacementsPass(TypePass):
     def hint(self, before: Sequence[BasePass]) -> str:
         for line in self.patterns:
             try:
-                old, new = _halves(line)
+                old, new = halves(line)
                 expressions.check(old, template=new)
             except BadInputError as fault:
                 return str(fault)
-        several = [old for old, _ in map(_halves, self.pairs) if " " in old]
+        several = [old for old, _ in map(halves, self.pairs) if " " in old]
         if not several:
             return ""
         return (
@@ -69,11 +71,11 @@ class ReplacementsPass(TypePass):
         )
 
     def apply(self, forms: Forms) -> Mask:
-        pairs = {"_".join(old.casefold().split()): new for old, new in map(_halves, self.pairs)}
+        pairs = {"_".join(old.casefold().split()): new for old, new in map(halves, self.pairs)}
         if pairs:
             forms.rewrite(lambda word: pairs.get(word.casefold(), word))
         for line in self.patterns:
-            old, new = _halves(line)
+            old, new = halves(line)
             self._expression(forms, old, new)
         return forms.none()
 

@@ -2,21 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from functools import lru_cache
+from collections.abc import Sequence
+from functools import partial
 from typing import ClassVar, Literal
 
-from pydantic import Field
+from pydantic import Field, field_validator, model_validator
 
-from skeinwork.core.text.forms import METHODS, MethodName
-from skeinwork.core.text.passes.base import Forms, Mask, TypePass
+from skeinwork.core.text.about import UNSURE, About
+from skeinwork.core.text.forms import METHODS, MethodName, former
+from skeinwork.core.text.forms.base import Form, Options
+from skeinwork.core.text.forms.lancaster import Lancaster
+from skeinwork.core.text.forms.snowball import STEMS
+from skeinwork.core.text.passes.base import Forms, Mask, TypePass, Words
+from skeinwork.core.text.passes.own_list import ListRef
+from skeinwork.core.text.passes.replacements import Lines, halves, tidy_lines
+
+BY_DOCUMENT, NONE = "of each document", "none"
+_FOREIGN = 0.02  # of the documents
 
 
 class WordFormsPass(TypePass):
     """Bring the forms of a word together.
 
     Capitals and a possessive ’s stay as they are, so that it does not matter whether they go before
-    or after.
+    or after. What is given by hand goes before the method.
     """
 
     VERSION: ClassVar[int] = 2
@@ -27,31 +36,135 @@ class WordFormsPass(TypePass):
     readable: ClassVar[bool] = False
     kind: Literal["word-forms"] = "word-forms"
     method: MethodName = Field("porter", description="method")
+    language: str = Field(
+        "English", description="language",
+        json_schema_extra={"enum": ["English", BY_DOCUMENT, *(x for x in STEMS if x != "English")],
+                           "with": {"method": "snowball"}},
+    )  # fmt: skip
+    unsure: str = Field(
+        NONE, description="stems where the language is unsure",
+        json_schema_extra={"enum": [NONE, *STEMS], "with": {"method": "snowball", "language": BY_DOCUMENT}},
+    )  # fmt: skip
+    prefixes: bool = Field(
+        False, description="prefixes go too (kilo, micro, …)",
+        json_schema_extra={"with": {"method": "lancaster"}},
+    )  # fmt: skip
+    rules: Words = Field(
+        (), description="own rules, before the published ones, as in sei3y>",
+        json_schema_extra={"with": {"method": "lancaster"}, "words": True},
+    )  # fmt: skip
+    unknown: Literal["stay", "by rule"] = Field(
+        "stay", description="words that the lexicon does not have",
+        json_schema_extra={"with": {"method": "lemma"}},
+    )  # fmt: skip
+    table: ListRef | None = Field(
+        None,
+        description="table of forms and lemmas",
+        json_schema_extra={"with": {"method": "table"}},
+    )
+    given: Lines = Field((), description="by hand, word = form, a line each")
+
+    _given = field_validator("given")(tidy_lines)
+
+    @field_validator("language", "unsure")
+    @classmethod
+    def _has_stems(cls, name: str) -> str:
+        if name not in (*STEMS, BY_DOCUMENT, NONE):
+            raise ValueError(f"there are no stems of {name[:40]}")
+        return name
+
+    @model_validator(mode="after")
+    def _rules_end(self) -> WordFormsPass:
+        Lancaster(self.rules)
+        return self
 
     def versions(self) -> list[int]:
         return [self.VERSION, METHODS[self.method].version]
 
     def said(self) -> str:
-        return METHODS[self.method].title
+        title = METHODS[self.method].title
+        if self.method == "snowball" and self.language != "English":
+            title = f"stems (Snowball, {self.language})"
+        if self.method == "table":
+            title = f"lemmas of {self.table.name or 'a table'}" if self.table else "no table chosen"
+        return f"{title} + {len(self.given)} by hand" if self.given else title
+
+    def files(self) -> list[str]:
+        return [self.table.sha256] if self.table and self.method == "table" else []
+
+    def by_language(self) -> bool:
+        return self.method == "snowball" and self.language == BY_DOCUMENT
+
+    def note(self, about: About) -> str:
+        spoken = [about.languages[at] for at in about.language.tolist()]
+        wanted = STEMS if self.by_language() else METHODS[self.method].languages
+        if self.method == "snowball" and not self.by_language():
+            wanted = (self.language,)
+        if self.within or not wanted:
+            return ""
+        foreign = [each for each in spoken if each not in wanted and each != UNSURE]
+        if len(foreign) <= _FOREIGN * len(spoken):
+            return ""
+        named = ", ".join(sorted(set(foreign))[:4])
+        if self.by_language():
+            return f"There are no stems of {named}: words there stay."
+        return (
+            f"{len(foreign):,} documents are in other languages ({named}): take the stems of each "
+            "document, or limit this pass."
+        )
+
+    def options(self, language: str, table: dict[str, str]) -> Options:
+        """What the method is to know, for documents of a language."""
+        spoken = (
+            (self.unsure if language == UNSURE else language)
+            if self.by_language()
+            else self.language
+        )
+        return {
+            "snowball": Options(language=spoken),
+            "lancaster": Options(prefixes=self.prefixes, rules=self.rules),
+            "lemma": Options(by_rule=self.unknown == "by rule"),
+            "table": Options(checksum="".join(self.files()), table=table),
+        }.get(self.method, Options())  # fmt: skip
 
     def apply(self, forms: Forms) -> Mask:
-        method = self.method
-        forms.rewrite(lambda word: _remembered(word, method), words_only=True)
+        lines = [forms.lists.get(each, frozenset()) for each in self.files()]
+        table = dict(line.split("\t", 1) for each in lines for line in each if "\t" in line)
+        given = {old.casefold(): new for old, new in map(halves, self.given)}
+        opened, elided = forms.open, self.method == "snowball"
+        for number, language in enumerate(forms.languages if self.by_language() else [UNSURE]):
+            if self.by_language():
+                forms.open = opened & (forms.scope == number)
+            form = former(self.method, self.options(language, table))
+            forms.rewrite(partial(_formed, form=form, given=given, elided=elided), words_only=True)
+        forms.open = opened
         return forms.none()
 
 
-@lru_cache(maxsize=300_000)  # cleanings that are tried have their words in common
-def _remembered(word: str, method: MethodName) -> str:
-    return _formed(word, METHODS[method].form)
-
-
-def _formed(word: str, form: Callable[[str], str]) -> str:
+def _formed(word: str, form: Form, given: dict[str, str], elided: bool) -> str:
+    """A word brought to its form, with its capitals and its possessive."""
+    if given and (by_hand := given.get(word.casefold())) is not None:
+        return by_hand
     for ending in ("'s", "’s", "'", "’"):
         if word.endswith(ending) and len(word) > len(ending):
-            return _formed(word[: -len(ending)], form) + ending
-    if not word.replace("-", "").isalpha():
+            return _formed(word[: -len(ending)], form, given, elided) + ending
+    if not (word.isalpha() or _is_word(word, elided)):
         return word
     formed = form(word.lower())
     if word.islower():
         return formed
     return formed.upper() if word.isupper() and len(word) > 1 else formed[:1].upper() + formed[1:]
+
+
+def _is_word(word: str, elided: bool) -> bool:
+    """Letters with hyphens, and with an apostrophe behind an elided word."""
+    bare = word.replace("-", "")
+    head, _, tail = bare.replace("’", "'").rpartition("'")
+    return bare.isalpha() or (elided and head.isalpha() and tail.isalpha() and len(tail) > 2)
+
+
+def broken(given: Sequence[str], words: Sequence[str]) -> tuple[str, ...]:
+    """What is given by hand, when some words are each to stand alone."""
+    taken = {word.casefold() for word in words}
+    rest = [line for line in given if halves(line)[0].casefold() not in taken]
+    return (*rest, *(f"{word} = {word}" for word in words))

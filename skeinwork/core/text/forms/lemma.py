@@ -1,0 +1,167 @@
+"""The English lemmatiser: irregular forms and detachment rules, checked against a lexicon.
+
+A word's possible lemmas are those of which it is an irregular form, those that a detachment rule
+leads to, and itself, as far as the lexicon has them. Of several the one is taken that is most frequent
+for its inflection. (Exceptions and detachment: G. A. Miller et al., *Introduction to WordNet*,
+International Journal of Lexicography 3(4), 1990.)
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from skeinwork.core.text.forms.base import Form, Method, Options
+from skeinwork.core.text.forms.lexicon import ADJECTIVE, ADVERB, NOUN, VERB, english
+
+_PARTS = {
+    "NOUN": (NOUN,), "VERB": (VERB,), "ADJ": (ADJECTIVE,), "ADV": (ADVERB,),
+    "": (NOUN, VERB, ADJECTIVE, ADVERB),
+}  # fmt: skip
+_RULES = {
+    NOUN: (("ies", "y"), ("es", ""), ("s", ""), ("men", "man")),
+    VERB: (("ies", "y"), ("es", "e"), ("es", ""), ("s", ""), ("ied", "y"), ("ed", "e"), ("ed", ""),
+           ("ing", "e"), ("ing", ""), ("ying", "ie")),
+    ADJECTIVE: (("ier", "y"), ("iest", "y"), ("er", "e"), ("est", "e"), ("er", ""), ("est", "")),
+    ADVERB: (("ier", "y"), ("iest", "y"), ("er", "e"), ("est", "e"), ("er", ""), ("est", "")),
+}  # fmt: skip
+_CLOSED = {
+    "AUX": {
+        **dict.fromkeys("am is are was were been being be 's 'm 're ’s ’m ’re m".split(), "be"),
+        **dict.fromkeys("has had having 've ’ve".split(), "have"),
+        **dict.fromkeys("does did doing done".split(), "do"),
+        **dict.fromkeys("'ll ’ll wo".split(), "will"), "got": "get", "ca": "can",
+        **dict.fromkeys("'d ’d".split(), "would"),
+    },
+    "DET": {"an": "a", "these": "this", "those": "that"},
+    "PRON": {"these": "this", "those": "that"},
+    "PART": dict.fromkeys("n't n’t".split(), "not"),
+}  # fmt: skip
+# How much of what is counted of a lemma stands in a form of this kind, about.
+_SHARES = {
+    NOUN: {"": 0.7, "s": 0.3}, VERB: {"": 0.45, "s": 0.1, "d": 0.25, "g": 0.2},
+    ADJECTIVE: {"": 0.95, "r": 0.03, "t": 0.02}, ADVERB: {"": 0.97, "r": 0.02, "t": 0.01},
+}  # fmt: skip
+_ORDER = (NOUN, VERB, ADJECTIVE, ADVERB)
+_OWN_LEAD = 5  # times that an inflected form is the more frequent as a word of its own
+_VOWELS = "aeiou"
+
+
+@lru_cache(maxsize=300_000)
+def lemma(word: str, tag: str = "", by_rule: bool = False) -> str:
+    """The lemma of a lower-case word.
+
+    Parameters
+    ----------
+    tag : a universal part-of-speech tag; empty where it is not known
+    by_rule : whether words that the lexicon does not have lose regular endings; else they stay
+
+    Examples
+    --------
+    >>> [lemma(word) for word in ("were", "hoping", "skies", "thieves", "moorings")]
+    ['be', 'hope', 'sky', 'thief', 'mooring']
+    >>> lemma("worse", "ADJ"), lemma("left", "VERB"), lemma("left", "NOUN")
+    ('bad', 'leave', 'left')
+    """
+    closed = _CLOSED.get(tag, {})
+    if word in closed:
+        return closed[word]
+    if tag not in _PARTS and tag != "AUX":
+        return word
+    parts = _PARTS.get(tag, (VERB,))
+    readings = [reading for part in parts if (reading := _reading(word, part))]
+    if readings:
+        return max(readings)[2]
+    head, hyphen, last = word.rpartition("-")
+    if hyphen:
+        return head + hyphen + lemma(last, tag, by_rule)
+    return _regular(word, parts) if by_rule else word
+
+
+def _reading(word: str, part: str) -> tuple[float, int, str] | None:
+    """A word as one part of speech: how frequent that is, a rank where that is equal, and the lemma.
+
+    An irregular form, or a comparative, is never a word of its own; another inflected form is, where
+    it is much the more frequent so (*glasses* is not, *means* is).
+    """
+    known, shares = english().counts[part], _SHARES[part]
+    irregular = english().irregular[part].get(word)
+    share = shares[_kind(word, part)]
+    leads = irregular or _detached(word, part)
+    tried = [((known.get(each, 0) + 0.5) * share, -at, each) for at, each in enumerate(leads)]
+    own = (known[word] + 0.1) * shares[""] if word in known else 0.0
+    if not tried:
+        return (own, -_ORDER.index(part), word) if own else None
+    best = max(tried)
+    if own > _OWN_LEAD * best[0] and not irregular and part in (NOUN, VERB):
+        return own, -_ORDER.index(part), word
+    return max(own, best[0]), -_ORDER.index(part), best[2]
+
+
+def _kind(word: str, part: str) -> str:
+    """The inflection that a word's ending looks like."""
+    last = word[-1:]
+    return last if last in _SHARES[part] and last else ""
+
+
+def _detached(word: str, part: str) -> list[str]:
+    """The lemmas that rules lead to; where some would be written so when inflected, those alone."""
+    known, found = english().counts[part], list[str]()
+    for ending, put in _RULES[part]:
+        bare = word[: -len(ending)]
+        if word.endswith(ending) and len(bare) > 1:
+            tries = [bare + put]
+            if put == "" and ending in ("ed", "ing", "er", "est") and bare[-2:-1] == bare[-1:]:
+                tries.append(bare[:-1])
+            found += [each for each in tries if each in known and _may_be(each, ending, part)]
+    good = [each for each in found if _doubles(each) == word.startswith(each + each[-1:])]
+    return list(dict.fromkeys(good or found))
+
+
+def _may_be(lemma: str, ending: str, part: str) -> bool:
+    if part in (NOUN, VERB) and ending in ("s", "es"):
+        return not (ending == "s" and lemma.endswith(("s", "x", "z", "ch", "sh"))) and not (
+            ending == "es" and not lemma.endswith(("s", "x", "z", "ch", "sh", "o"))
+        )
+    return True
+
+
+def _doubles(lemma: str) -> bool:
+    """Whether a lemma of one syllable doubles its last letter before -ed, -ing, -er."""
+    return (
+        len(lemma) > 2 and lemma[-1] not in "aeiouwxy" and lemma[-2] in _VOWELS and lemma[-3] not in _VOWELS
+        and sum(letter in _VOWELS for letter in lemma[:-1]) == 1
+    )  # fmt: skip
+
+
+def _regular(word: str, parts: tuple[str, ...]) -> str:
+    """A word that the lexicon does not have without its regular ending."""
+    if NOUN in parts or VERB in parts:
+        if word.endswith("ies") and len(word) > 4:
+            return word[:-3] + "y"
+        if word.endswith(("sses", "xes", "zes", "ches", "shes")):
+            return word[:-2]
+        if word.endswith("s") and not word.endswith(("ss", "us", "is")) and len(word) > 3:
+            return word[:-1]
+    for ending in ("ing", "ed") if VERB in parts else ("est", "er") if ADJECTIVE in parts else ():
+        bare = word[: -len(ending)]
+        if word.endswith(ending) and len(bare) > 2 and any(each in "aeiouy" for each in bare):
+            return _whole(bare)
+    return word
+
+
+def _whole(bare: str) -> str:
+    """A stem as its lemma is spelt: one letter for two, i as y, or with an e."""
+    if bare[-1] == bare[-2] and bare[-1] not in "lsz":
+        return bare[:-1]
+    if bare[-1] == "i":
+        return bare[:-1] + "y"
+    return (
+        bare + "e" if _doubles(bare) or bare.endswith(("at", "iz", "bl", "v", "c", "u")) else bare
+    )
+
+
+def _by(options: Options) -> Form:
+    return lambda word: lemma(word, "", options.by_rule)
+
+
+METHOD = Method("lemma", "lemmas", ("English",), 1, _by)
