@@ -321,3 +321,46 @@ def test_a_corpus_of_two_languages_becomes_a_strand_for_each(served: TestClient)
     }
     refused = served.post(f"/api/strands/{made[0]['strand']}/split")
     assert refused.status_code == 422 and "nothing to split" in refused.json()["detail"]
+
+
+def test_word_forms_side_by_side(client: TestClient, strand: int) -> None:
+    want(client, strand, [{"kind": "case"}, {"kind": "word-forms"}])
+    rows = get(client, strand, "word-forms/sentence", text="Better moorings")
+    assert [each["title"] for each in rows["columns"]] == [
+        "stems (Porter)", "stems (Snowball)", "stems (Lancaster)", "lemmas",
+    ]  # fmt: skip
+    assert [each["forms"] for each in rows["rows"]] == [
+        ["better", "better", "bet", "good"], ["moor", "moor", "moor", "mooring"],
+    ]  # fmt: skip
+    found = get(client, strand, "word-forms")
+    for method in found["methods"]:
+        assert method["before"] >= method["after"] and method["n_alone"] >= len(method["alone"])
+        for family in method["alone"]:
+            assert len({each["word"] for each in family["members"]}) > 1
+    assert [each["wanted"] for each in found["methods"]] == [True, False, False, False]
+    family = next(each for each in found["wanted"] if len(each["members"]) > 1)
+    words = [each["word"] for each in family["members"]]
+    given = [f"{word} = {word}" for word in words]
+    want(client, strand, [{"kind": "case"}, {"kind": "word-forms", "given": given}])
+    again = get(client, strand, "word-forms")
+    assert again["methods"][-1]["title"] == f"stems (Porter) + {len(given)} by hand"
+    assert family["form"] not in [each["form"] for each in again["wanted"]]
+
+
+def test_a_table_of_forms_lies_on_the_shelf(client: TestClient, strand: int) -> None:
+    data = "launch\tlaunches\nlaunch\tlaunched\nberth\tmoorings\n"
+    sent = {"file": ("forms.tsv", data.encode(), "text/tab-separated-values")}
+    made = client.post("/api/lists/file", files=sent, data={"kind": "table"}).json()
+    assert (made["kind"], made["words"]) == ("table", 3)
+    ref = {"sha256": made["sha256"], "name": made["name"], "words": 3}
+    want(
+        client, strand, [{"kind": "case"}, {"kind": "word-forms", "method": "table", "table": ref}]
+    )
+    row = get(client, strand, "word-forms/sentence", text="Moorings here")["rows"][0]
+    assert row["forms"][-1] == "berth"
+    saved = client.get(f"/api/lists/{made['id']}/file", params={"form": "csv"}).text
+    assert saved.splitlines()[:2] == ["form,lemma", "launched,launch"]
+    refused = client.post(
+        "/api/lists/file", files={"file": ("x.tsv", b"no", "text/plain")}, data={"kind": "table"}
+    )
+    assert refused.status_code == 422 and "two columns" in refused.json()["message"]

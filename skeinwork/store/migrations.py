@@ -75,7 +75,9 @@ CREATE TABLE word_list (id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, name TEXT
   note TEXT NOT NULL, origin TEXT NOT NULL, sha256 VARCHAR(255) NOT NULL, words INTEGER NOT NULL,
   created DATETIME NOT NULL);
 """
-STEPS = (_FIRST, _BASE, _MADE, _DELETED, _LISTS)
+# Tables of forms and lemmas lie beside lists of words.
+_KINDS = "ALTER TABLE word_list ADD COLUMN kind VARCHAR(255) NOT NULL DEFAULT 'words'"
+STEPS = (_FIRST, _BASE, _MADE, _DELETED, _LISTS, _KINDS)
 
 
 def migrate(database: Any) -> None:

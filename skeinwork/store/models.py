@@ -160,9 +160,13 @@ class LeftOut(Record):
 
 
 class WordList(Record):
-    """A list of words with a name; the words lie under the checksum, and any skein may use it."""
+    """A list of words with a name; the words lie under the checksum, and any skein may use it.
+
+    Of the kind ``table`` its lines are forms and lemmas.
+    """
 
     id = AutoField()
+    kind: Any = CharField(default="words")
     name = TextField()
     note = TextField(default="")
     origin = TextField(default="")

@@ -6,7 +6,7 @@ import hashlib
 import os
 import shutil
 import tempfile
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
@@ -22,9 +22,8 @@ from skeinwork.core.formats.dates import MISSING
 from skeinwork.core.formats.records import FileSettings
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.text.clean import CleanSettings
-from skeinwork.core.text.passes.own_list import OwnListPass
 from skeinwork.store.artefacts import ArtefactStore
-from skeinwork.work import exports, steps
+from skeinwork.work import exports, steps, word_lists
 from skeinwork.work.pattern import Pattern
 from skeinwork.work.steps.corpus import load_corpus
 from skeinwork.work.track import FILE
@@ -131,18 +130,27 @@ def lists_for(settings: CleanSettings, paths: Sequence[Path]) -> dict[str, bytes
     BadInputError
         naming the lists that none of the files is.
     """
-    given = [word_list.kept(word_list.read_words(p.name, _bytes_of(p))) for p in paths]
+    given = [data for path in paths for data in _as_kept(path)]
     known = {hashlib.sha256(data).hexdigest(): data for data in given}
-    wanted = {
-        each.sha256: each for step in settings.passes if isinstance(step, OwnListPass) and step.on
-        for each in step.lists
-    }  # fmt: skip
+    wanted = {each.sha256: each for each in settings.refs()}
     if missing := [each.name or each.sha256 for key, each in wanted.items() if key not in known]:
         raise BadInputError(
             f"The pattern's passes read the lists {', '.join(missing)}. Give each as it was saved, with "
             "--lists."
         )
     return {key: known[key] for key in wanted}
+
+
+def _as_kept(path: Path) -> Iterator[bytes]:
+    """A file as the lists of each kind that it can be read as are kept."""
+    data, faults = _bytes_of(path), list[BadInputError]()
+    for read in word_lists.READERS.values():
+        try:
+            yield word_list.kept(read(path.name, data))
+        except BadInputError as fault:
+            faults.append(fault)
+    if len(faults) == len(word_lists.READERS):
+        raise faults[0]
 
 
 def _bytes_of(path: Path) -> bytes:

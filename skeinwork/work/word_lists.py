@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import BadInputError, NotFoundError
-from skeinwork.core.formats import word_list
+from skeinwork.core.formats import lemma_table, word_list
 from skeinwork.core.formats.export import to_csv
 from skeinwork.store.models import WordList
 from skeinwork.store.store import Store
@@ -17,12 +17,23 @@ from skeinwork.work.schemas import Moment
 
 _SHOWN = 30
 Form = Literal["txt", "csv", "json"]
+Kind = Literal["words", "table"]
+
+
+def _table(name: str, data: bytes) -> list[str]:
+    return lemma_table.lines(lemma_table.read_table(name, data))
+
+
+READERS: dict[Kind, Callable[[str, bytes], list[str]]] = {
+    "words": word_list.read_words, "table": _table
+}  # fmt: skip
 
 
 class ListRecord(BaseModel):
-    """A list; ``first`` are some of its words."""
+    """A list of words, or a table of forms and lemmas; ``first`` are some of its lines."""
 
     id: int
+    kind: Kind
     name: str
     note: str
     origin: str
@@ -56,7 +67,7 @@ def every(store: Store) -> list[ListRecord]:
 def record(store: Store, row: WordList) -> ListRecord:
     words = _words(store, row)
     return ListRecord(
-        id=row.id, name=row.name, note=row.note, origin=row.origin, sha256=row.sha256,
+        id=row.id, kind=row.kind, name=row.name, note=row.note, origin=row.origin, sha256=row.sha256,
         words=len(words), created=row.created, first=list(words[:_SHOWN]),
     )  # fmt: skip
 
@@ -75,15 +86,20 @@ def find(number: int) -> WordList:
     return found
 
 
-def save(store: Store, said: ListName, words: Sequence[str]) -> WordList:
-    """Keep words under a name."""
-    tidy = word_list.tidy(words)
+def save(store: Store, said: ListName, words: Sequence[str], kind: Kind = "words") -> WordList:
+    """Keep words, or the lines of a table, under a name."""
+    tidy = list(words) if kind == "table" else word_list.tidy(words)
     if not tidy:
         raise BadInputError("A list needs a word at least.")
     data = word_list.kept(tidy)
     upload = store.keep_upload(f"{said.name}.txt", [data], len(data))
     made: WordList = WordList.create(
-        name=said.name, note=said.note, origin=said.origin, sha256=upload.sha256, words=len(tidy)
+        kind=kind,
+        name=said.name,
+        note=said.note,
+        origin=said.origin,
+        sha256=upload.sha256,
+        words=len(tidy),
     )
     return made
 
@@ -115,6 +131,8 @@ def as_file(store: Store, row: WordList, form: Form) -> bytes:
     if form == "json":
         said = {"name": row.name, "note": row.note, "origin": row.origin, "words": list(words)}
         return (json.dumps(said, ensure_ascii=False, indent=1) + "\n").encode()
+    if form == "csv" and row.kind == "table":
+        return to_csv(["form", "lemma"], (line.split("\t", 1) for line in words))
     if form == "csv":
         return to_csv(["word"], ([word] for word in words))
     return word_list.kept(words)

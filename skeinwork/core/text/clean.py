@@ -15,7 +15,7 @@ from skeinwork.core.text import passes
 from skeinwork.core.text.about import About, unknown
 from skeinwork.core.text.applying import Applying, Survival
 from skeinwork.core.text.passes import Pass
-from skeinwork.core.text.passes.base import BasePass, TextPass
+from skeinwork.core.text.passes.base import BasePass, ListRef, TextPass
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import TokeniseSettings, TokensSettings
 
@@ -55,7 +55,10 @@ class CleanSettings(BaseModel):
 
     def files(self) -> list[str]:
         """Checksums of the saved lists that its passes read."""
-        return [sha256 for each in self.passes if each.on for sha256 in each.files()]
+        return [ref.sha256 for ref in self.refs()]
+
+    def refs(self) -> list[ListRef]:
+        return [ref for each in self.passes if each.on for ref in each.refs()]
 
     def until(self, key: str) -> CleanSettings:
         """The same with the passes after one of them switched off."""
@@ -146,18 +149,6 @@ class Cleaning:
         """Whether a pass removed, joined or was the last to change each token of a document, or of all."""
         ids = self.tokens.ids if document is None else self.tokens.ids[self.rows(document)]
         return (self.removed_by[ids] == by) | (self.changed_by[ids] == by)
-
-    def families(self, most: int) -> list[tuple[str, dict[str, int]]]:
-        """Forms that bring several words together, the widest first, with the tokens of each word."""
-        counts = np.bincount(self.tokens.ids, minlength=len(self.tokens.types))
-        members: dict[int, dict[str, int]] = {}
-        for kind in np.flatnonzero(self.form_of >= 0).tolist():
-            family = members.setdefault(int(self.form_of[kind]), {})
-            word = self.tokens.types[kind].casefold()
-            family[word] = family.get(word, 0) + int(counts[kind])
-        wide = [item for item in members.items() if len(item[1]) > 1]
-        wide.sort(key=lambda item: (-len(item[1]), -sum(item[1].values())))
-        return [(self.forms[form], words) for form, words in wide[:most]]
 
 
 def _display_forms(

@@ -11,7 +11,7 @@ from skeinwork.server.state import StateOf, StrandOf, ViewOf
 from skeinwork.work import cleaned_text, documents, left_out, other_cleanings, strands
 from skeinwork.work.left_out import Leaving, Tray
 from skeinwork.work.other_cleanings import OtherCleaning
-from skeinwork.work.screens import clean, specimen, survivors
+from skeinwork.work.screens import clean, specimen, survivors, word_forms
 from skeinwork.work.screens.clean import Passes
 from skeinwork.work.screens.idle import Idle, idle_passes
 from skeinwork.work.screens.specimen import Specimen, SpecimenQuery
@@ -19,6 +19,12 @@ from skeinwork.work.screens.strand import StrandRecord, describe
 from skeinwork.work.screens.suggested_words import SuggestedWords, suggested_words
 from skeinwork.work.screens.survivors import PassEffect, Survivors
 from skeinwork.work.screens.word import WordStory, story
+from skeinwork.work.screens.word_forms import (
+    DoubtfulFamilies,
+    FormsSideBySide,
+    RulesChecked,
+    Sentence,
+)
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["clean"])
 
@@ -79,6 +85,34 @@ def trace_word(
 ) -> WordStory:
     """Why a word is in the vocabulary or not, and how it comes back."""
     return story(view, strands.wanted(strand), word)
+
+
+@router.get("/word-forms")
+def compare_word_forms(strand: StrandOf, view: ViewOf, quick: bool = False) -> FormsSideBySide:
+    """What every method of word forms makes of the vocabulary."""
+    return word_forms.side_by_side(view, strands.wanted(strand).clean, quick)
+
+
+@router.get("/word-forms/sentence")
+def compare_a_sentence(
+    strand: StrandOf, view: ViewOf, text: Annotated[str, Query(max_length=2000)]
+) -> Sentence:
+    """What every method of word forms makes of a sentence."""
+    return word_forms.sentence(view, strands.wanted(strand).clean, text)
+
+
+@router.get("/word-forms/rules")
+def check_stemming_rules(
+    strand: StrandOf, text: Annotated[str, Query(max_length=5000)]
+) -> RulesChecked:
+    """Whether rules that are being typed can be taken, and what is wrong if not."""
+    return word_forms.check_rules(text)
+
+
+@router.get("/word-forms/doubtful")
+def list_doubtful_families(strand: StrandOf, view: ViewOf) -> DoubtfulFamilies:
+    """Families of the wanted word forms whose members have unlike neighbours in this corpus."""
+    return word_forms.doubtful(view, strands.wanted(strand).clean)
 
 
 @router.get("/cleaned.csv", **saves("text/csv"))

@@ -6,7 +6,6 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, File, Form, Response, UploadFile
 
-from skeinwork.core.formats import word_list
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.state import RecordNumber, StateOf
 from skeinwork.store.models import WordList
@@ -43,13 +42,14 @@ def make_word_list(state: StateOf, new: NewList) -> ListRecord:
 def upload_word_list(
     state: StateOf, file: Annotated[UploadFile, File()],
     name: Annotated[str, Form(max_length=200)] = "",
+    kind: Annotated[word_lists.Kind, Form()] = "words",
 ) -> ListRecord:  # fmt: skip
-    """Bring a list in as text, CSV or JSON."""
+    """Bring a list in as text, CSV or JSON, or a table of forms and lemmas, tab-separated."""
     called = (file.filename or "list").replace("\\", "/").rsplit("/", 1)[-1][:255]
-    words = word_list.read_words(called, file.file.read(min(_MOST, state.upload_limit)))
+    words = word_lists.READERS[kind](called, file.file.read(min(_MOST, state.upload_limit)))
     said = ListName(name=name.strip() or called.rsplit(".", 1)[0] or "list", origin=called)
     with state.store.connection():
-        return word_lists.record(state.store, word_lists.save(state.store, said, words))
+        return word_lists.record(state.store, word_lists.save(state.store, said, words, kind))
 
 
 @router.put("/{list_id:int}")

@@ -40,20 +40,11 @@ class PassSurvival(BaseModel):
     offered: tuple[str, ...] = ()
 
 
-class Family(BaseModel):
-    """Words that share a form, the most frequent first, and their tokens."""
-
-    form: str
-    words: list[str]
-    tokens: int
-
-
 class Survivors(BaseModel):
     """What is left after each pass; ``sample``: counted in so many documents only."""
 
     survivals: list[PassSurvival]
     sample: int | None
-    families: list[Family]
     emptied: str
     change: str
 
@@ -113,17 +104,6 @@ def _survivals(settings: CleanSettings, cleaning: Cleaning) -> list[PassSurvival
         for step, before, after, empty in zip(
             settings.passes, rows, rows[1:], emptied[1:], strict=False
         )
-    ]  # fmt: skip
-
-
-def _families(cleaning: Cleaning) -> list[Family]:
-    """The widest families: words that share a form, with their tokens."""
-    return [
-        Family(
-            form=form, tokens=sum(words.values()),
-            words=sorted(words, key=lambda word: (-words[word], word))[:8],
-        )
-        for form, words in cleaning.families(12)
     ]  # fmt: skip
 
 
@@ -206,11 +186,9 @@ def survivors(
 
     tried = find(settings)
     key = ("survivors", trying.identities(view, settings)[1], tried.sample)
-    families, survivals = view.cache.get(
-        key, lambda: (_families(tried.cleaning), _survivals(settings, tried.cleaning))
-    )
+    survivals = view.cache.get(key, lambda: _survivals(settings, tried.cleaning))
     return Survivors(
-        survivals=survivals, sample=tried.sample, families=families,
+        survivals=survivals, sample=tried.sample,
         emptied=emptied_said(settings, tried.cleaning),
         change=change_said(find(before), tried) if before else "",
     )  # fmt: skip

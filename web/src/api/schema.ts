@@ -940,6 +940,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/word-forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Word Forms
+         * @description What every method of word forms makes of the vocabulary.
+         */
+        get: operations["compare_word_forms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/word-forms/sentence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare A Sentence
+         * @description What every method of word forms makes of a sentence.
+         */
+        get: operations["compare_a_sentence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/word-forms/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Check Stemming Rules
+         * @description Whether rules that are being typed can be taken, and what is wrong if not.
+         */
+        get: operations["check_stemming_rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/word-forms/doubtful": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Doubtful Families
+         * @description Families of the wanted word forms whose members have unlike neighbours in this corpus.
+         */
+        get: operations["list_doubtful_families"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/cleaned.csv": {
         parameters: {
             query?: never;
@@ -1079,7 +1159,7 @@ export interface paths {
         put?: never;
         /**
          * Upload Word List
-         * @description Bring a list in as text, CSV or JSON.
+         * @description Bring a list in as text, CSV or JSON, or a table of forms and lemmas, tab-separated.
          */
         post: operations["upload_word_list"];
         delete?: never;
@@ -1663,6 +1743,12 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Kind
+             * @default words
+             * @enum {string}
+             */
+            kind: "words" | "table";
         };
         /**
          * Brought
@@ -1879,7 +1965,13 @@ export interface components {
              *         "kind": "word-forms",
              *         "on": true,
              *         "key": "",
-             *         "method": "porter"
+             *         "method": "porter",
+             *         "language": "English",
+             *         "unsure": "none",
+             *         "prefixes": false,
+             *         "rules": [],
+             *         "unknown": "stay",
+             *         "given": []
              *       },
              *       {
              *         "kind": "domain-words",
@@ -2198,6 +2290,42 @@ export interface components {
             words: string[];
         };
         /**
+         * Doubtful
+         * @description Two words of a family whose neighbours are unlike, with the neighbours that tell them apart.
+         *
+         *     ``alike`` is 1 where the words are as alike as each is to itself; ``low`` and ``high`` over splits.
+         */
+        Doubtful: {
+            /** Form */
+            form: string;
+            first: components["schemas"]["Member"];
+            second: components["schemas"]["Member"];
+            /** Alike */
+            alike: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Beside First */
+            beside_first: string[];
+            /** Beside Second */
+            beside_second: string[];
+        };
+        /**
+         * DoubtfulFamilies
+         * @description ``looked_at``: pairs of words that are frequent enough to be compared.
+         */
+        DoubtfulFamilies: {
+            /** Doubtful */
+            doubtful: components["schemas"]["Doubtful"][];
+            /** Looked At */
+            looked_at: number;
+            /** Least Tokens */
+            least_tokens: number;
+            /** Sample */
+            sample: number | null;
+        };
+        /**
          * Duplicates
          * @description Leave out documents that repeat another.
          */
@@ -2317,18 +2445,6 @@ export interface components {
             beginning: string;
             /** Whole */
             whole: boolean;
-        };
-        /**
-         * Family
-         * @description Words that share a form, the most frequent first, and their tokens.
-         */
-        Family: {
-            /** Form */
-            form: string;
-            /** Words */
-            words: string[];
-            /** Tokens */
-            tokens: number;
         };
         /**
          * FieldSummary
@@ -2689,6 +2805,70 @@ export interface components {
             out: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"]) | null;
         };
         /**
+         * FormFamily
+         * @description Words that become one form, the most frequent first.
+         */
+        FormFamily: {
+            /** Form */
+            form: string;
+            /** Members */
+            members: components["schemas"]["Member"][];
+        };
+        /**
+         * FormsColumn
+         * @description A way to bring words together: its settings in the pass, and its name in words.
+         */
+        FormsColumn: {
+            /** Title */
+            title: string;
+            /** Settings */
+            settings: {
+                [key: string]: string;
+            };
+            /** Wanted */
+            wanted: boolean;
+        };
+        /**
+         * FormsMethod
+         * @description What a column makes of the vocabulary.
+         *
+         *     ``alone``: families that no other column makes, ``n_alone`` of them; ``seconds``: for all words.
+         */
+        FormsMethod: {
+            /** Title */
+            title: string;
+            /** Settings */
+            settings: {
+                [key: string]: string;
+            };
+            /** Wanted */
+            wanted: boolean;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Families */
+            families: number;
+            /** N Alone */
+            n_alone: number;
+            /** Alone */
+            alone: components["schemas"]["FormFamily"][];
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * FormsSideBySide
+         * @description ``wanted``: the widest families of the wanted pass; ``sample``: of so many documents.
+         */
+        FormsSideBySide: {
+            /** Methods */
+            methods: components["schemas"]["FormsMethod"][];
+            /** Wanted */
+            wanted: components["schemas"]["FormFamily"][];
+            /** Sample */
+            sample: number | null;
+        };
+        /**
          * FoundName
          * @description A word with a capital inside sentences; ``place`` where it mostly follows a word like *at*.
          */
@@ -3031,11 +3211,16 @@ export interface components {
         };
         /**
          * ListRecord
-         * @description A list; ``first`` are some of its words.
+         * @description A list of words, or a table of forms and lemmas; ``first`` are some of its lines.
          */
         ListRecord: {
             /** Id */
             id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "words" | "table";
             /** Name */
             name: string;
             /** Note */
@@ -3268,6 +3453,13 @@ export interface components {
              * @default 0
              */
             words: number;
+        };
+        /** Member */
+        Member: {
+            /** Word */
+            word: string;
+            /** Tokens */
+            tokens: number;
         };
         /**
          * MethodKind
@@ -3997,6 +4189,16 @@ export interface components {
             back: string[];
         };
         /**
+         * RulesChecked
+         * @description Rules of the Lancaster stemmer in order, and what is wrong with them; empty where nothing is.
+         */
+        RulesChecked: {
+            /** Rules */
+            rules: string[];
+            /** Fault */
+            fault: string;
+        };
+        /**
          * Said
          * @description What a result is called, and how much it is.
          */
@@ -4052,6 +4254,13 @@ export interface components {
              * @default 0
              */
             weight: number;
+        };
+        /** Sentence */
+        Sentence: {
+            /** Columns */
+            columns: components["schemas"]["FormsColumn"][];
+            /** Rows */
+            rows: components["schemas"]["WordRow"][];
         };
         /**
          * ShapeStep
@@ -4331,8 +4540,6 @@ export interface components {
             survivals: components["schemas"]["PassSurvival"][];
             /** Sample */
             sample: number | null;
-            /** Families */
-            families: components["schemas"]["Family"][];
             /** Emptied */
             emptied: string;
             /** Change */
@@ -4674,10 +4881,16 @@ export interface components {
              *           "under": 3
              *         },
              *         {
+             *           "given": [],
              *           "key": "word-forms",
              *           "kind": "word-forms",
+             *           "language": "English",
              *           "method": "porter",
-             *           "on": true
+             *           "on": true,
+             *           "prefixes": false,
+             *           "rules": [],
+             *           "unknown": "stay",
+             *           "unsure": "none"
              *         },
              *         {
              *           "key": "domain-words",
@@ -4808,7 +5021,7 @@ export interface components {
          * @description Bring the forms of a word together.
          *
          *     Capitals and a possessive ’s stay as they are, so that it does not matter whether they go before
-         *     or after.
+         *     or after. What is given by hand goes before the method.
          */
         WordFormsPass: {
             /**
@@ -4833,9 +5046,50 @@ export interface components {
              * Method
              * @description method
              * @default porter
-             * @constant
+             * @enum {string}
              */
-            method: "porter";
+            method: "porter" | "snowball" | "lancaster" | "lemma" | "table";
+            /**
+             * Language
+             * @description language
+             * @default English
+             * @enum {string}
+             */
+            language: "English" | "of each document" | "French" | "German" | "Spanish" | "Italian" | "Portuguese" | "Dutch" | "Swedish" | "Norwegian" | "Danish" | "Russian";
+            /**
+             * Unsure
+             * @description stems where the language is unsure
+             * @default none
+             * @enum {string}
+             */
+            unsure: "none" | "English" | "French" | "German" | "Spanish" | "Italian" | "Portuguese" | "Dutch" | "Swedish" | "Norwegian" | "Danish" | "Russian";
+            /**
+             * Prefixes
+             * @description prefixes go too (kilo, micro, …)
+             * @default false
+             */
+            prefixes: boolean;
+            /**
+             * Rules
+             * @description own rules, before the published ones, as in sei3y>
+             * @default []
+             */
+            rules: string[];
+            /**
+             * Unknown
+             * @description words that the lexicon does not have
+             * @default stay
+             * @enum {string}
+             */
+            unknown: "stay" | "by rule";
+            /** @description table of forms and lemmas */
+            table?: components["schemas"]["ListRef"] | null;
+            /**
+             * Given
+             * @description by hand, word = form, a line each
+             * @default []
+             */
+            given: string[];
         };
         /**
          * WordGone
@@ -4856,6 +5110,16 @@ export interface components {
             tokens: number;
             /** Documents */
             documents: number;
+        };
+        /**
+         * WordRow
+         * @description A word, and its form in every column.
+         */
+        WordRow: {
+            /** Word */
+            word: string;
+            /** Forms */
+            forms: string[];
         };
         /**
          * WordStep
@@ -6847,6 +7111,148 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WordStory"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    compare_word_forms: {
+        parameters: {
+            query?: {
+                quick?: boolean;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormsSideBySide"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    compare_a_sentence: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sentence"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    check_stemming_rules: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesChecked"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_doubtful_families: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoubtfulFamilies"];
                 };
             };
             400: components["responses"]["Problem400"];

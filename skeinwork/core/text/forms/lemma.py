@@ -8,8 +8,6 @@ International Journal of Lexicography 3(4), 1990.)
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 from skeinwork.core.text.forms.base import Form, Method, Options
 from skeinwork.core.text.forms.lexicon import ADJECTIVE, ADVERB, NOUN, VERB, english
 
@@ -17,13 +15,19 @@ _PARTS = {
     "NOUN": (NOUN,), "VERB": (VERB,), "ADJ": (ADJECTIVE,), "ADV": (ADVERB,),
     "": (NOUN, VERB, ADJECTIVE, ADVERB),
 }  # fmt: skip
-_RULES = {
-    NOUN: (("ies", "y"), ("es", ""), ("s", ""), ("men", "man")),
-    VERB: (("ies", "y"), ("es", "e"), ("es", ""), ("s", ""), ("ied", "y"), ("ed", "e"), ("ed", ""),
-           ("ing", "e"), ("ing", ""), ("ying", "ie")),
-    ADJECTIVE: (("ier", "y"), ("iest", "y"), ("er", "e"), ("est", "e"), ("er", ""), ("est", "")),
-    ADVERB: (("ier", "y"), ("iest", "y"), ("er", "e"), ("est", "e"), ("er", ""), ("est", "")),
+_RULES: dict[str, dict[str, tuple[tuple[str, str], ...]]] = {
+    NOUN: {"s": (("ies", "y"), ("es", ""), ("s", "")), "n": (("men", "man"),)},
+    VERB: {
+        "s": (("ies", "y"), ("es", "e"), ("es", ""), ("s", "")),
+        "d": (("ied", "y"), ("ed", "e"), ("ed", "")),
+        "g": (("ing", "e"), ("ing", ""), ("ying", "ie")),
+    },
+    ADJECTIVE: {
+        "r": (("ier", "y"), ("er", "e"), ("er", "")), "t": (("iest", "y"), ("est", "e"), ("est", "")),
+    },
 }  # fmt: skip
+_RULES[ADVERB] = _RULES[ADJECTIVE]
+_ENDINGS = ("s", "men", "ed", "ing", "er", "est")
 _CLOSED = {
     "AUX": {
         **dict.fromkeys("am is are was were been being be 's 'm 're ’s ’m ’re m".split(), "be"),
@@ -46,7 +50,6 @@ _OWN_LEAD = 5  # times that an inflected form is the more frequent as a word of 
 _VOWELS = "aeiou"
 
 
-@lru_cache(maxsize=300_000)
 def lemma(word: str, tag: str = "", by_rule: bool = False) -> str:
     """The lemma of a lower-case word.
 
@@ -68,6 +71,8 @@ def lemma(word: str, tag: str = "", by_rule: bool = False) -> str:
     if tag not in _PARTS and tag != "AUX":
         return word
     parts = _PARTS.get(tag, (VERB,))
+    if not word.endswith(_ENDINGS) and not any(word in english().irregular[part] for part in parts):
+        return word
     readings = [reading for part in parts if (reading := _reading(word, part))]
     if readings:
         return max(readings)[2]
@@ -106,7 +111,7 @@ def _kind(word: str, part: str) -> str:
 def _detached(word: str, part: str) -> list[str]:
     """The lemmas that rules lead to; where some would be written so when inflected, those alone."""
     known, found = english().counts[part], list[str]()
-    for ending, put in _RULES[part]:
+    for ending, put in _RULES[part].get(word[-1:], ()):
         bare = word[: -len(ending)]
         if word.endswith(ending) and len(bare) > 1:
             tries = [bare + put]

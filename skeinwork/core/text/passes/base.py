@@ -170,6 +170,16 @@ class Changed(Protocol):
     ) -> tuple[NDArray[np.int32], NDArray[np.int32]]: ...
 
 
+class ListRef(BaseModel):
+    """A list by the checksum of its words; the name is what it was called."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    sha256: str = Field(pattern="^[0-9a-f]{64}$")
+    name: str = Field("", max_length=200)
+    words: int = Field(0, ge=0)
+
+
 class BasePass(BaseModel):
     """One step of cleaning. A subclass with a field ``kind`` is offered to the analyst.
 
@@ -199,9 +209,9 @@ class BasePass(BaseModel):
     def said(self) -> str:
         """The settings in a few words."""
 
-    def files(self) -> list[str]:
-        """Checksums of the lists of words that it reads."""
-        return []
+    def refs(self) -> Sequence[ListRef]:
+        """The saved lists that it reads."""
+        return ()
 
     def by_language(self) -> bool:
         """Whether the language of a document decides what the pass does to it."""

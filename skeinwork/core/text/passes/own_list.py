@@ -2,22 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Literal
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-from skeinwork.core.text.passes.base import Forms, Mask, TypePass, named_words
-
-
-class ListRef(BaseModel):
-    """A list by the checksum of its words; the name is what it was called."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-    sha256: str = Field(pattern="^[0-9a-f]{64}$")
-    name: str = Field("", max_length=200)
-    words: int = Field(0, ge=0)
+from skeinwork.core.text.passes.base import Forms, ListRef, Mask, TypePass, named_words
 
 
 class OwnListPass(TypePass):
@@ -32,8 +23,8 @@ class OwnListPass(TypePass):
     def said(self) -> str:
         return named_words([each.name or each.sha256[:8] for each in self.lists], "no list chosen")
 
-    def files(self) -> list[str]:
-        return [each.sha256 for each in self.lists]
+    def refs(self) -> Sequence[ListRef]:
+        return self.lists
 
     def reason(self, word: str, language: str) -> str:
         if len(self.lists) == 1:

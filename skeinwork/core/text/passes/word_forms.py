@@ -13,8 +13,7 @@ from skeinwork.core.text.forms import METHODS, MethodName, former
 from skeinwork.core.text.forms.base import Form, Options
 from skeinwork.core.text.forms.lancaster import Lancaster
 from skeinwork.core.text.forms.snowball import STEMS
-from skeinwork.core.text.passes.base import Forms, Mask, TypePass, Words
-from skeinwork.core.text.passes.own_list import ListRef
+from skeinwork.core.text.passes.base import Forms, ListRef, Mask, TypePass, Words
 from skeinwork.core.text.passes.replacements import Lines, halves, tidy_lines
 
 BY_DOCUMENT, NONE = "of each document", "none"
@@ -85,12 +84,14 @@ class WordFormsPass(TypePass):
         title = METHODS[self.method].title
         if self.method == "snowball" and self.language != "English":
             title = f"stems (Snowball, {self.language})"
+        if self.method == "lancaster" and self.rules:
+            title = f"stems (Lancaster, {len(self.rules)} own {'rule' if len(self.rules) == 1 else 'rules'})"
         if self.method == "table":
             title = f"lemmas of {self.table.name or 'a table'}" if self.table else "no table chosen"
         return f"{title} + {len(self.given)} by hand" if self.given else title
 
-    def files(self) -> list[str]:
-        return [self.table.sha256] if self.table and self.method == "table" else []
+    def refs(self) -> Sequence[ListRef]:
+        return [self.table] if self.table and self.method == "table" else []
 
     def by_language(self) -> bool:
         return self.method == "snowball" and self.language == BY_DOCUMENT
@@ -124,11 +125,11 @@ class WordFormsPass(TypePass):
             "snowball": Options(language=spoken),
             "lancaster": Options(prefixes=self.prefixes, rules=self.rules),
             "lemma": Options(by_rule=self.unknown == "by rule"),
-            "table": Options(checksum="".join(self.files()), table=table),
+            "table": Options(checksum="".join(ref.sha256 for ref in self.refs()), table=table),
         }.get(self.method, Options())  # fmt: skip
 
     def apply(self, forms: Forms) -> Mask:
-        lines = [forms.lists.get(each, frozenset()) for each in self.files()]
+        lines = [forms.lists.get(ref.sha256, frozenset()) for ref in self.refs()]
         table = dict(line.split("\t", 1) for each in lines for line in each if "\t" in line)
         given = {old.casefold(): new for old, new in map(halves, self.given)}
         opened, elided = forms.open, self.method == "snowball"
@@ -143,6 +144,8 @@ class WordFormsPass(TypePass):
 
 def _formed(word: str, form: Form, given: dict[str, str], elided: bool) -> str:
     """A word brought to its form, with its capitals and its possessive."""
+    if not given and word.islower() and word.isalpha():
+        return form(word)
     if given and (by_hand := given.get(word.casefold())) is not None:
         return by_hand
     for ending in ("'s", "’s", "'", "’"):
@@ -161,10 +164,3 @@ def _is_word(word: str, elided: bool) -> bool:
     bare = word.replace("-", "")
     head, _, tail = bare.replace("’", "'").rpartition("'")
     return bare.isalpha() or (elided and head.isalpha() and tail.isalpha() and len(tail) > 2)
-
-
-def broken(given: Sequence[str], words: Sequence[str]) -> tuple[str, ...]:
-    """What is given by hand, when some words are each to stand alone."""
-    taken = {word.casefold() for word in words}
-    rest = [line for line in given if halves(line)[0].casefold() not in taken]
-    return (*rest, *(f"{word} = {word}" for word in words))

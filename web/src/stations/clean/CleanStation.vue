@@ -13,6 +13,7 @@ import PassList from './PassList.vue'
 import SpecimenPanel from './SpecimenPanel.vue'
 import SuggestedWords from './SuggestedWords.vue'
 import SurvivorsPanel from './SurvivorsPanel.vue'
+import WordForms from './WordForms.vue'
 import WordTrace from './WordTrace.vue'
 
 const { strand, ply, made } = useStrand()
@@ -35,6 +36,20 @@ const found = computed(() =>
   whole.value || soon.isPlaceholderData.value || !soon.data.value ? all.data.value : soon.data.value,
 )
 const error = computed(() => all.error.value)
+const sideBySide = (name: string, quick: boolean) =>
+  useStrandQuery(
+    name,
+    () => strand.value?.wanted.clean,
+    (id) => ask(client.GET('/api/strands/{strand_id}/word-forms', { params: { ...strandPath(id), query: { quick } } })),
+    () => total.value > 0,
+  )
+const formsSoon = sideBySide('word forms, soon', true)
+const formsAll = sideBySide('word forms', false)
+const forms = computed(() =>
+  formsAll.data.value && !formsAll.isPlaceholderData.value ? formsAll.data.value : formsSoon.data.value,
+)
+/** The beginning of the specimen, to compare word forms on. */
+const sentence = ref('')
 const stale = computed(() => ply('cleaning')?.state === 'stale')
 const until = computed(() => (open.value === 'rule' ? 'tokens' : open.value))
 const isPass = computed(() => strand.value?.wanted.clean?.passes?.some((each) => each.key === open.value && each.on))
@@ -61,7 +76,12 @@ useKey('w', 'trace a word', () => document.querySelector<HTMLElement>('.trace in
       <PassList v-model:open="open" :survivals="found?.survivals ?? []" />
     </section>
     <div class="right">
-      <SpecimenPanel :until="until" :whole="whole" @all="open = ''" @trace="traced = $event" />
+      <SpecimenPanel
+        :until="until"
+        :whole="whole"
+        @all="open = ''"
+        @trace="traced = $event"
+        @shown="sentence = $event" />
       <p v-if="found?.change" class="small change" role="status">{{ found.change }}</p>
       <Waiting v-if="!found && !error && total" :what="`Counting what survives of ${counted(total, 'document')}`" />
       <div v-if="found" class="two">
@@ -70,8 +90,9 @@ useKey('w', 'trace a word', () => document.querySelector<HTMLElement>('.trace in
           <WordTrace v-model="traced" />
         </div>
         <EffectPanel v-if="isPass" :pass="open" />
-        <FamiliesTable v-else :families="found.families" />
+        <FamiliesTable v-else :families="forms?.wanted ?? []" />
       </div>
+      <WordForms v-if="found" :found="forms" :sentence="sentence" />
       <SuggestedWords v-if="ply('cleaning')?.identity" />
     </div>
   </div>

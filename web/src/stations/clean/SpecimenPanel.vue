@@ -12,11 +12,11 @@ import { count, counted } from '@/marks/format'
 
 import SpecimenPaper from './SpecimenPaper.vue'
 import { usePasses } from './passes'
-import { differing, said } from './specimen'
+import { begun, differing, said } from './specimen'
 
 /** `until`: the last pass to apply; `whole`: what the whole corpus says is known by now. */
 const props = defineProps<{ until: string; whole: boolean }>()
-const emit = defineEmits<{ all: []; trace: [string] }>()
+const emit = defineEmits<{ all: []; trace: [string]; shown: [string] }>()
 const { strand, made } = useStrand()
 const passes = usePasses()
 const { get, set } = useAddress()
@@ -46,6 +46,7 @@ const specimen = useStrandQuery(
   () => total.value > 0,
 )
 const found = computed(() => specimen.data.value)
+watch(found, (specimen) => specimen && emit('shown', begun(specimen.segments)))
 const others = useStrandQuery(
   'other cleanings',
   () => strand.value?.wanted.clean,

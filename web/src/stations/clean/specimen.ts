@@ -34,3 +34,15 @@ export function differing(left: Piece[], right: Piece[]): [Set<number>, Set<numb
     new Set(list.filter((each) => each.token && other.get(each.begin) !== each.fate).map((each) => each.at))
   return [unlike(one, second), unlike(two, first)]
 }
+
+const BEGUN = 90
+
+/** The beginning of a text, up to the end of a word. */
+export function begun(pieces: Piece[]): string {
+  let text = ''
+  for (const piece of pieces) {
+    if (text.length + piece.text.length > BEGUN) break
+    text += piece.text
+  }
+  return text.trim()
+}

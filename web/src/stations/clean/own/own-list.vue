@@ -19,7 +19,7 @@ const { wanted } = useWanted()
 const queries = useQueryClient()
 const shelf = useQuery({ queryKey: ['lists'], queryFn: () => ask(client.GET('/api/lists')) })
 const chosen = computed(() => ((props.pass as { lists?: Ref[] }).lists ?? []) as Ref[])
-const lists = computed(() => shelf.data.value ?? [])
+const lists = computed(() => (shelf.data.value ?? []).filter((each) => each.kind === 'words'))
 const isChosen = (list: List) => chosen.value.some((each) => each.sha256 === list.sha256)
 /** Chosen lists that are not on the shelf any more, or came with a pattern. */
 const elsewhere = computed(() =>
