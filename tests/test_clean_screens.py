@@ -267,7 +267,7 @@ def test_the_cleaned_text_is_the_same_on_screen_as_a_file_and_at_the_command_lin
     reader = get(client, strand, "documents/0", marks="cleaned")
     assert reader["segments"][0]["text"] == "ferry left late\nferry ramp broke"
     pattern = {
-        "skeinwork_pattern": 4,
+        "skeinwork_pattern": 5,
         "gather": {"files": [{}]},
         "clean": {"passes": passes},
         "weigh": {},

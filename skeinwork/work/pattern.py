@@ -18,7 +18,7 @@ from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods import FitSettings
 from skeinwork.work.track import TrackSettings
 
-FORMAT_VERSION = 4
+FORMAT_VERSION = 5
 
 
 class Pattern(BaseModel):
@@ -26,10 +26,11 @@ class Pattern(BaseModel):
 
     model_config = ConfigDict(extra="forbid", title="Skeinwork pattern")
 
-    skeinwork_pattern: Literal[1, 2, 3, 4] = Field(
-        4,
+    skeinwork_pattern: Literal[1, 2, 3, 4, 5] = Field(
+        5,
         description="version of this format; 2 knows more file formats, and shape; 3 multiword terms, "
-        "passes of one kind more than once, and the method of a fit; 4 more passes, and their limits",
+        "passes of one kind more than once, and the method of a fit; 4 more passes, and their limits; 5 more methods of "
+        "word forms, and quoted mail",
     )
     name: str = Field("", max_length=500)
     gather: GatherSettings

@@ -28,13 +28,21 @@ _RULES: dict[str, dict[str, tuple[tuple[str, str], ...]]] = {
 }  # fmt: skip
 _RULES[ADVERB] = _RULES[ADJECTIVE]
 _ENDINGS = ("s", "men", "ed", "ing", "er", "est")
+# What the lexicon lacks, or where a rule would mislead.
+_OWN = {
+    NOUN: {"algae": "alga", "bacteria": "bacterium", "dice": "die", "monies": "money",
+           "passersby": "passerby", "courts-martial": "court-martial"},
+    ADJECTIVE: {"eldest": "old", "farthest": "far",
+                **{word: word for word in ("inner", "outer", "upper", "lesser")}},
+    ADVERB: {"worse": "badly", "worst": "badly", "deeper": "deep", "after": "after"},
+}  # fmt: skip
 _CLOSED = {
     "AUX": {
         **dict.fromkeys("am is are was were been being be 's 'm 're ’s ’m ’re m".split(), "be"),
         **dict.fromkeys("has had having 've ’ve".split(), "have"),
         **dict.fromkeys("does did doing done".split(), "do"),
         **dict.fromkeys("'ll ’ll wo".split(), "will"), "got": "get", "ca": "can",
-        **dict.fromkeys("'d ’d".split(), "would"),
+        **dict.fromkeys("'d ’d".split(), "would"), "might": "might",
     },
     "DET": {"an": "a", "these": "this", "those": "that"},
     "PRON": {"these": "this", "those": "that"},
@@ -65,12 +73,12 @@ def lemma(word: str, tag: str = "", by_rule: bool = False) -> str:
     >>> lemma("worse", "ADJ"), lemma("left", "VERB"), lemma("left", "NOUN")
     ('bad', 'leave', 'left')
     """
-    closed = _CLOSED.get(tag, {})
-    if word in closed:
-        return closed[word]
-    if tag not in _PARTS and tag != "AUX":
+    if tag not in _PARTS and tag not in _CLOSED:
         return word
-    parts = _PARTS.get(tag, (VERB,))
+    closed, parts = _CLOSED.get(tag, {}), _PARTS.get(tag, (VERB,) if tag == "AUX" else ())
+    own = closed or (_OWN.get(parts[0], {}) if tag else {})
+    if word in own or not parts:
+        return own.get(word, word)
     if not word.endswith(_ENDINGS) and not any(word in english().irregular[part] for part in parts):
         return word
     readings = [reading for part in parts if (reading := _reading(word, part))]
