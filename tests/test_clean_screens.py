@@ -363,4 +363,19 @@ def test_a_table_of_forms_lies_on_the_shelf(client: TestClient, strand: int) -> 
     refused = client.post(
         "/api/lists/file", files={"file": ("x.tsv", b"no", "text/plain")}, data={"kind": "table"}
     )
-    assert refused.status_code == 422 and "two columns" in refused.json()["message"]
+    assert refused.status_code == 422 and "two columns" in refused.text
+
+
+def test_side_by_side_the_language_of_most_of_a_words_documents_decides(
+    client: TestClient, strand: int
+) -> None:
+    by_document = {"kind": "word-forms", "method": "snowball", "language": "of each document"}
+    want(client, strand, [{"kind": "case"}, by_document])
+    for text, form in (
+        ("die Häfen sind auf dem Meer", "haf"),
+        ("the moorings of the ferries", "moor"),
+    ):
+        rows = get(client, strand, "word-forms/sentence", text=text)["rows"]
+        assert form in [each["forms"][-1] for each in rows]
+    methods = get(client, strand, "word-forms")["methods"]
+    assert methods[-1]["title"] == "stems (Snowball, of each document)" and methods[-1]["wanted"]

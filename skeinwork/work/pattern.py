@@ -29,8 +29,8 @@ class Pattern(BaseModel):
     skeinwork_pattern: Literal[1, 2, 3, 4, 5] = Field(
         5,
         description="version of this format; 2 knows more file formats, and shape; 3 multiword terms, "
-        "passes of one kind more than once, and the method of a fit; 4 more passes, and their limits; 5 more methods of "
-        "word forms, and quoted mail",
+        "passes of one kind more than once, and the method of a fit; 4 more passes, and their limits; "
+        "5 more methods of word forms, and quoted mail",
     )
     name: str = Field("", max_length=500)
     gather: GatherSettings

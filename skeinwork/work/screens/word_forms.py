@@ -15,8 +15,9 @@ from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.text.forms import METHODS
 from skeinwork.core.text.forms.lancaster import Lancaster
 from skeinwork.core.text.forms.snowball import STEMS
+from skeinwork.core.text.language import LANGUAGES, detect_languages
 from skeinwork.core.text.passes.base import Forms
-from skeinwork.core.text.passes.word_forms import BY_DOCUMENT, WordFormsPass
+from skeinwork.core.text.passes.word_forms import WordFormsPass
 from skeinwork.work import trying
 from skeinwork.work.trying import Tried
 from skeinwork.work.view import View
@@ -112,11 +113,13 @@ class RulesChecked(BaseModel):
 
 @dataclass(frozen=True)
 class _Words:
-    """The words that are left without word forms, and their tokens."""
+    """The words that are left without word forms, their tokens, and the language of most of these."""
 
     tried: Tried
     words: list[str]
     counts: NDArray[np.int64]
+    languages: Sequence[str]
+    language: NDArray[np.int32]
 
 
 def _wanted_pass(settings: CleanSettings) -> WordFormsPass:
@@ -157,10 +160,13 @@ def _same(one: WordFormsPass, other: WordFormsPass) -> bool:
     )
 
 
-def _formed(view: View, step: WordFormsPass, words: Sequence[str], spoken: str) -> list[str]:
+def _formed(
+    view: View, step: WordFormsPass, words: Sequence[str], languages: Sequence[str],
+    language: NDArray[np.int32],
+) -> list[str]:  # fmt: skip
     forms = Forms(words, np.full(len(words), segment.WORD, dtype=np.uint8))
     forms.lists = trying.lists_of(view, CleanSettings(passes=(step,)))
-    forms.languages = (spoken if step.language == BY_DOCUMENT else "unsure",)
+    forms.languages, forms.scope = languages, language
     step.apply(forms)
     return forms.current
 
@@ -170,8 +176,11 @@ def sentence(view: View, settings: CleanSettings, text: str) -> Sentence:
     tokens = tokenise.tokenise([text], settings.tokenising())
     kinds = [int(at) for at in tokens.ids if tokens.classes[at] == segment.WORD]
     words = [tokens.types[at] for at in dict.fromkeys(kinds)]
-    columns, spoken = _columns(view, settings), _spoken(view)
-    made = [_formed(view, step, [word.lower() for word in words], spoken) for _, step in columns]
+    columns, small = _columns(view, settings), [word.lower() for word in words]
+    guess = int(detect_languages(tokens)[0])
+    spoken = _spoken(view) if guess < 0 else LANGUAGES[guess]
+    one = np.zeros(len(words), dtype=np.int32)
+    made = [_formed(view, step, small, (spoken,), one) for _, step in columns]
     rows = [WordRow(word=word, forms=list(each)) for word, *each in zip(words, *made, strict=True)]
     return Sentence(columns=[column for column, _ in columns], rows=rows)
 
@@ -194,9 +203,14 @@ def _without_forms(view: View, settings: CleanSettings, quick: bool) -> _Words:
     )
     bare = settings.model_copy(update={"passes": passes})
     tried = trying.quick(view, bare, 0) if quick else trying.whole(view, bare)
-    ids = tried.cleaning.token_forms()
-    words = tried.cleaning.forms
-    return _Words(tried, words, np.bincount(ids[ids >= 0], minlength=len(words)))
+    ids, words, about = tried.cleaning.token_forms(), tried.cleaning.forms, tried.about
+    spoken = np.repeat(about.language, np.diff(tried.cleaning.tokens.doc_ptr))
+    shape = (len(words), len(about.languages))
+    often = np.bincount(
+        (ids.astype(np.int64) * shape[1] + spoken)[ids >= 0], minlength=shape[0] * shape[1]
+    ).reshape(shape)
+    language = often.argmax(axis=1).astype(np.int32)
+    return _Words(tried, words, often.sum(axis=1), about.languages, language)
 
 
 def _families(forms: Sequence[str], counts: NDArray[np.int64]) -> dict[str, list[int]]:
@@ -235,8 +249,10 @@ def side_by_side(view: View, settings: CleanSettings, quick: bool) -> FormsSideB
 
 
 def _side_by_side(view: View, settings: CleanSettings, found: _Words) -> FormsSideBySide:
-    columns, spoken = _columns(view, settings), _spoken(view)
-    made = [_formed(view, step, found.words, spoken) for _, step in columns]
+    columns = _columns(view, settings)
+    made = [
+        _formed(view, step, found.words, found.languages, found.language) for _, step in columns
+    ]
     families = [_families(forms, found.counts) for forms in made]
     as_sets = [{frozenset(words): form for form, words in each.items()} for each in families]
     methods, wanted = list[FormsMethod](), list[FormFamily]()
@@ -264,7 +280,8 @@ def doubtful(view: View, settings: CleanSettings) -> DoubtfulFamilies:
 
 
 def _doubtful(view: View, settings: CleanSettings, found: _Words) -> DoubtfulFamilies:
-    forms = _formed(view, _wanted_pass(settings), found.words, _spoken(view))
+    wanted = _wanted_pass(settings)
+    forms = _formed(view, wanted, found.words, found.languages, found.language)
     pairs = [
         (words[0], other) for words in _families(forms, found.counts).values() for other in words[1:]
         if found.counts[other] >= neighbours.LEAST_TOKENS

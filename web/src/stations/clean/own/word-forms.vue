@@ -101,6 +101,11 @@ function bring(event: Event) {
 </template>
 
 <style scoped>
+textarea {
+  width: 100%;
+  font-family: var(--book);
+  resize: vertical;
+}
 .fault {
   display: block;
   color: var(--madder);
