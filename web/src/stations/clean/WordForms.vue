@@ -183,7 +183,8 @@ th {
   font-size: 0.85rem;
   padding: 0 1rem 0.2rem 0;
 }
-th.numbers {
+th.numbers,
+td.numbers {
   text-align: right;
 }
 td {

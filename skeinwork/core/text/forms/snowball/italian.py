@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from skeinwork.core.text.forms.snowball.endings import Endings, Regions, between_vowels
+from skeinwork.core.text.forms.snowball.romance import Standard
 
 _REGIONS = Regions("aeiouàèìòù")
 _GRAVE = str.maketrans("áéíóú", "àèìòù")
@@ -11,18 +12,15 @@ _PRONOUN = Endings({
     " tela tele teli telo tene cela cele celi celo cene vela vele veli velo vene": "delete"
 })  # fmt: skip
 _BEFORE_PRONOUN = Endings({"ando endo": "", "ar er ir": "e"})
-_STANDARD = Endings({
+_STANDARD = Standard({
     "anza anze ico ici ica ice iche ichi ismo ismi abile abili ibile ibili ista iste isti istà istè istì"
     " oso osi osa ose mente atrice atrici ante anti": "",
     "azione azioni atore atori": "and ic", "logia logie": "log",
     "uzione uzioni usione usioni": "u", "enza enze": "ente", "amento amenti imento imenti": "in RV",
     "amente": "in R1", "ità": "and abil", "ivo ivi iva ive": "and at",
-})  # fmt: skip
-_BEFORE = {
-    "and ic": Endings({"ic": ""}), "and abil": Endings({"abil ic iv": ""}), "and at": Endings({"at": ""}),
-}  # fmt: skip
-_BEFORE_AMENTE = Endings({"iv os ic abil": ""})
-_THEN = {("in R1", "iv"): "at", ("and at", "at"): "ic"}
+}, {
+    "in R1": "iv os ic abil", "and ic": "ic", "and abil": "abil ic iv", "and at": "at"
+}, {("in R1", "iv"): "at", ("and at", "at"): "ic"})  # fmt: skip
 _VERB = Endings({
     "ammo ando ano are arono asse assero assi assimo ata ate ati ato ava avamo avano avate avi avo emmo"
     " enda ende endi endo erà erai eranno ere erebbe erebbero erei eremmo eremo ereste eresti erete erò"
@@ -44,7 +42,7 @@ def stem(word: str) -> str:
     vowel = _REGIONS.romance(word)
     first, second = _REGIONS.both(word)
     word = _without_pronoun(word, vowel)
-    without = _standard(word, first, second, vowel)
+    without = _STANDARD.without(word, vowel, first, second)
     if without is None:
         ending = _VERB.find(word, vowel)[0]
         without = word[: -len(ending)] if ending else word
@@ -56,25 +54,6 @@ def _without_pronoun(word: str, vowel: int) -> str:
     before = word[: -len(pronoun)] if pronoun else ""
     ending, after = _BEFORE_PRONOUN.find(before)
     return before + after if ending and len(before) - len(ending) >= vowel else word
-
-
-def _standard(word: str, first: int, second: int, vowel: int) -> str | None:
-    """A word without a standard ending; None where it has none that may go."""
-    ending, done = _STANDARD.find(word)
-    bare = word[: -len(ending)] if ending else ""
-    if not ending or len(bare) < {"in R1": first, "in RV": vowel}.get(done, second):
-        return None
-    if done == "in RV":
-        return bare
-    endings = _BEFORE_AMENTE if done == "in R1" else _BEFORE.get(done)
-    if endings is None:
-        return bare + done
-    more = endings.find(bare)[0]
-    if not more or len(bare) - len(more) < second:
-        return bare
-    bare = bare[: -len(more)]
-    then = _THEN.get((done, more))
-    return bare[:-2] if then and bare.endswith(then) and len(bare) - 2 >= second else bare
 
 
 def _without_vowel(word: str, vowel: int) -> str:

@@ -3,20 +3,18 @@
 from __future__ import annotations
 
 from skeinwork.core.text.forms.snowball.endings import Endings, Regions
+from skeinwork.core.text.forms.snowball.romance import Standard
 
 _REGIONS = Regions("aeiouáéíóúâêô")
-_STANDARD = Endings({
+_STANDARD = Standard({
     "eza ezas ico ica icos icas ismo ismos ável ível ista istas oso osa osos osas amento amentos"
     " imento imentos adora ador aça~o adoras adores aço~es ante antes ância": "",
     "logia logias": "log", "uça~o uço~es": "u", "ência ências": "ente", "amente": "in R1",
     "mente": "and avel", "idade idades": "and abil", "iva ivo ivas ivos": "and at",
-    "ira iras": "in RV",
-})  # fmt: skip
-_BEFORE = {
-    "and avel": Endings({"ante avel ível": ""}), "and abil": Endings({"abil ic iv": ""}),
-    "and at": Endings({"at": ""}),
-}  # fmt: skip
-_BEFORE_AMENTE = Endings({"iv os ic ad": ""})
+    "ira iras": "eir in RV",
+}, {
+    "in R1": "iv os ic ad", "and avel": "ante avel ível", "and abil": "abil ic iv", "and at": "at"
+}, {("in R1", "iv"): "at"})  # fmt: skip
 _VERB = Endings({
     "ada ida ia aria eria iria ará ara erá era irá ava asse esse isse aste este iste ei arei erei irei"
     " am iam ariam eriam iriam aram eram iram avam em arem erem irem assem essem issem ado ido ando"
@@ -38,7 +36,7 @@ def stem(word: str) -> str:
     word = word.replace("ã", "a~").replace("õ", "o~")
     vowel = _REGIONS.romance(word)
     first, second = _REGIONS.both(word)
-    without = _standard(word, first, second, vowel)
+    without = _STANDARD.without(word, vowel, first, second)
     if without is None:
         without = _verb(word, vowel)
     if without is None:
@@ -47,29 +45,6 @@ def stem(word: str) -> str:
         ends = without.endswith("ci") and len(without) - 1 >= vowel
         word = without[:-1] if ends else without
     return _form(word, vowel).replace("a~", "ã").replace("o~", "õ")
-
-
-def _standard(word: str, first: int, second: int, vowel: int) -> str | None:
-    """A word without a standard ending; None where it has none that may go."""
-    ending, done = _STANDARD.find(word)
-    bare = word[: -len(ending)] if ending else ""
-    region = {"in R1": first, "in RV": vowel}.get(done, second)
-    if not ending or len(bare) < region:
-        return None
-    if done == "in RV":
-        return bare + "ir" if bare.endswith("e") else None
-    if done == "in R1":
-        more = _BEFORE_AMENTE.find(bare)[0]
-        if not more or len(bare) - len(more) < second:
-            return bare
-        bare = bare[: -len(more)]
-        return (
-            bare[:-2] if more == "iv" and bare.endswith("at") and len(bare) - 2 >= second else bare
-        )
-    if done in _BEFORE:
-        more = _BEFORE[done].find(bare)[0]
-        return bare[: -len(more)] if more and len(bare) - len(more) >= second else bare
-    return bare + done
 
 
 def _verb(word: str, vowel: int) -> str | None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from skeinwork.core.text.forms.snowball.endings import Endings, Regions
+from skeinwork.core.text.forms.snowball.romance import Standard
 
 _REGIONS = Regions("aeiouáéíóúü")
 _PRONOUN = Endings({"me se sela selo selas selos la le lo las les los nos": "delete"})
@@ -10,18 +11,15 @@ _BEFORE_PRONOUN = Endings({
     "iéndo": "iendo", "ándo": "ando", "ár": "ar", "ér": "er", "ír": "ir",
     "ando iendo ar er ir": "stays", "yendo": "after u",
 })  # fmt: skip
-_STANDARD = Endings({
+_STANDARD = Standard({
     "anza anzas ico ica icos icas ismo ismos able ables ible ibles ista istas oso osa osos osas"
     " amiento amientos imiento imientos": "",
     "adora ador ación adoras adores aciones ante antes ancia ancias": "and ic",
     "logía logías": "log", "ución uciones": "u", "encia encias": "ente", "amente": "in R1",
     "mente": "and able", "idad idades": "and abil", "iva ivo ivas ivos": "and at",
-})  # fmt: skip
-_BEFORE = {
-    "and ic": Endings({"ic": ""}), "and able": Endings({"ante able ible": ""}),
-    "and abil": Endings({"abil ic iv": ""}), "and at": Endings({"at": ""}),
-}  # fmt: skip
-_BEFORE_AMENTE = Endings({"iv os ic ad": ""})
+}, {
+    "in R1": "iv os ic ad", "and ic": "ic", "and able": "ante able ible", "and abil": "abil ic iv", "and at": "at"
+}, {("in R1", "iv"): "at"})  # fmt: skip
 _Y_VERB = Endings({"ya ye yan yen yeron yendo yo yó yas yes yais yamos": "after u"})
 _VERB = Endings({
     "en es éis emos": "and u after g",
@@ -45,7 +43,7 @@ def stem(word: str) -> str:
     vowel = _REGIONS.romance(word)
     first, second = _REGIONS.both(word)
     word = _without_pronoun(word, vowel)
-    without = _standard(word, first, second)
+    without = _STANDARD.without(word, vowel, first, second)
     if without is None:
         without = _verb(word, vowel)
     return _residual(without, vowel).translate(_PLAIN)
@@ -59,26 +57,6 @@ def _without_pronoun(word: str, vowel: int) -> str:
     if not done or len(bare) < vowel or (done == "after u" and not bare.endswith("u")):
         return word
     return before if done in ("stays", "after u") else bare + done
-
-
-def _standard(word: str, first: int, second: int) -> str | None:
-    """A word without a standard ending; None where it has none that may go."""
-    ending, done = _STANDARD.find(word)
-    bare = word[: -len(ending)] if ending else ""
-    if not ending or len(bare) < (first if done == "in R1" else second):
-        return None
-    if done == "in R1":
-        more = _BEFORE_AMENTE.find(bare)[0]
-        if not more or len(bare) - len(more) < second:
-            return bare
-        bare = bare[: -len(more)]
-        return (
-            bare[:-2] if more == "iv" and bare.endswith("at") and len(bare) - 2 >= second else bare
-        )
-    if done in _BEFORE:
-        more = _BEFORE[done].find(bare)[0]
-        return bare[: -len(more)] if more and len(bare) - len(more) >= second else bare
-    return bare + done
 
 
 def _verb(word: str, vowel: int) -> str:

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 
 import { ask, client, type Problem, type Schemas } from '@/api/client'
 import { useWanted } from '@/api/strand'
+import FileLink from '@/frame/FileLink.vue'
 import { say } from '@/frame/notices'
 import { counted } from '@/marks/format'
 import { sendForm } from '@/stations/gather/uploads'
@@ -39,14 +40,10 @@ const change = useMutation<unknown, Problem, () => Promise<unknown>>({
   onError: (fault) => say(fault.message, 'bad'),
   onSettled: again,
 })
-function upload(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
+function upload(file: File) {
   const form = new FormData()
   form.append('file', file)
   change.mutate(async () => choose(await sendForm<List>('/api/lists/file', form), true))
-  input.value = ''
 }
 const merge = () =>
   change.mutate(async () => {
@@ -119,9 +116,7 @@ const forget = (list: List) =>
     >
     <p v-if="!lists.length" class="soft">No lists yet.</p>
     <span class="row wrap">
-      <label class="plain link file"
-        >bring a list in<input type="file" accept=".txt,.csv,.tsv,.json" aria-label="Bring a list in" @change="upload"
-      /></label>
+      <FileLink accept=".txt,.csv,.tsv,.json" name="Bring a list in" @chosen="upload">bring a list in</FileLink>
       <button v-if="lists.filter(isChosen).length > 1" class="plain link" @click="merge">merge the chosen</button>
       <button v-if="byHand.length" class="plain link" @click="keepByHand">
         save the {{ counted(byHand.length, 'word') }} left out by hand
@@ -152,14 +147,5 @@ p {
 }
 input[type='text'] {
   width: 9rem;
-}
-.file input {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  opacity: 0;
-}
-.file:focus-within {
-  outline: 2px solid var(--woad);
 }
 </style>

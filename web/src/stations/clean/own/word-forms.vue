@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 
 import { ask, client, type Problem, type Schemas } from '@/api/client'
 import { strandPath, useStrandId } from '@/api/strand'
+import FileLink from '@/frame/FileLink.vue'
 import { say } from '@/frame/notices'
 import SettingField from '@/frame/SettingField.vue'
 import { counted } from '@/marks/format'
@@ -52,15 +53,11 @@ const upload = useMutation<List, Problem, FormData>({
   onError: (fault) => say(fault.message, 'bad'),
   onSettled: () => queries.invalidateQueries({ queryKey: ['lists'] }),
 })
-function bring(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
+function bring(file: File) {
   const form = new FormData()
   form.append('file', file)
   form.append('kind', 'table')
   upload.mutate(form)
-  input.value = ''
 }
 </script>
 
@@ -89,13 +86,9 @@ function bring(event: Event) {
         </option>
       </select></label
     >
-    <label class="plain link file"
-      >bring a table in<input
-        type="file"
-        accept=".tsv,.txt,.tab"
-        aria-label="Bring a table of forms and lemmas in"
-        @change="bring"
-    /></label>
+    <FileLink accept=".tsv,.txt,.tab" name="Bring a table of forms and lemmas in" @chosen="bring"
+      >bring a table in</FileLink
+    >
     <span class="soft">two columns with a tab between: forms and lemmas, in either order</span>
   </template>
 </template>
@@ -109,14 +102,5 @@ textarea {
 .fault {
   display: block;
   color: var(--madder);
-}
-.file input {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  opacity: 0;
-}
-.file:focus-within {
-  outline: 2px solid var(--woad);
 }
 </style>
