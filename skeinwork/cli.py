@@ -5,19 +5,14 @@ from __future__ import annotations
 import argparse
 import os
 import sys
-from collections.abc import Callable, Iterable, Sequence
-from itertools import pairwise
+from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import IO, TYPE_CHECKING, NoReturn
+from typing import NoReturn
 
-from skeinwork import __version__
+from skeinwork import __version__, filters
 from skeinwork.core.text.forms import METHODS
 
-if TYPE_CHECKING:
-    from skeinwork.core.text.sentences import SentenceRule
-    from skeinwork.work.pattern import Pattern
-
-_BATCH = 20_000
+MEASURES = ("g2", "npmi", "pmi", "t", "c_value", "tokens")
 _UNKEPT = (
     "Compiled code can't be kept: neither the folder of the program nor the user's cache can be "
     "written. Set NUMBA_CACHE_DIR to a folder that can."
@@ -140,6 +135,17 @@ def _parser() -> argparse.ArgumentParser:
         help="uax29: the standard's rules alone (default: abbreviations)",
     )  # fmt: skip
     sentences.add_argument("--language", help="by name or code; decides what is shortened")
+    phrases = command(
+        "phrases", "Phrases of standard input: a document a line in, a table of phrases out, as CSV.",
+        "skeinwork phrases --by npmi < documents.txt",
+    )  # fmt: skip
+    phrases.add_argument("--by", choices=MEASURES, default="g2", help="the order (default: g2)")
+    phrases.add_argument(
+        "--least", type=_between(2, 1_000_000), default=5, help="tokens (default: 5)"
+    )
+    phrases.add_argument("--longest", type=_between(2, 6), default=4, help="words (default: 4)")
+    phrases.add_argument("--inside", action="store_true", help="function words may stand inside")
+    phrases.add_argument("--language", default="English", help="of the function words")
     forms = command(
         "forms", "Word forms of standard input: a word a line in (and behind a tab its part of speech), its form out.",
         "skeinwork forms --method snowball --language German < words.txt",
@@ -158,151 +164,6 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _batches(lines: Iterable[bytes]) -> Iterable[list[str]]:
-    batch: list[str] = []
-    for line in lines:
-        batch.append(line.decode("utf-8", "replace").removesuffix("\n").removesuffix("\r"))
-        if len(batch) == _BATCH:
-            yield batch
-            batch = []
-    if batch:
-        yield batch
-
-
-def tokens_filter(lines: Iterable[bytes], out: IO[bytes], rule: str, punctuation: bool) -> None:
-    """Write the tokens of each line, tab-separated; empty lines stay empty."""
-    from skeinwork.core.text import segment
-
-    dropped = set() if punctuation else {segment.PUNCTUATION, segment.SYMBOL}
-    for batch in _batches(lines):
-        found = segment.segment(batch, rule)  # type: ignore[arg-type]
-        words = [
-            None if rule == "unicode" and kind in dropped else word.replace("\t", " ")
-            for word, kind in zip(found.types, found.classes.tolist(), strict=True)
-        ]
-        ids, ends = found.ids.tolist(), found.doc_ptr.tolist()
-        for first, last in pairwise(ends):
-            row = [word for at in ids[first:last] if (word := words[at]) is not None]
-            out.write("\t".join(row).encode("utf-8", "replace") + b"\n")
-    out.flush()
-
-
-def sentences_filter(
-    lines: Iterable[bytes], out: IO[bytes], rule: SentenceRule, language: str | None
-) -> None:
-    """Write the sentences of each line, tab-separated, without the white space between them."""
-    from skeinwork.core.text.sentences import sentence_starts
-
-    for batch in _batches(lines):
-        for text in batch:
-            starts = sentence_starts(text, rule, language)
-            cut = [text[a:b].strip() for a, b in pairwise([*starts, len(text)])]
-            row = "\t".join(each.replace("\t", " ") for each in cut if each)
-            out.write(row.encode("utf-8", "replace") + b"\n")
-    out.flush()
-
-
-def _sentences(options: argparse.Namespace) -> int:
-    from skeinwork.core.errors import UsageError
-    from skeinwork.core.text.language_names import language_named
-
-    language = language_named(options.language) if options.language else None
-    if options.language and not language:
-        raise UsageError(f"“{options.language[:40]}” names no language that is known.")
-    sentences_filter(sys.stdin.buffer, sys.stdout.buffer, options.rule, language)
-    return 0
-
-
-def _clean(options: argparse.Namespace) -> int:
-    """All lines are one corpus: some passes count."""
-    from skeinwork.core.errors import BadInputError, UsageError
-    from skeinwork.work import cleaned_text, weave
-
-    settings = _pattern(options).clean
-    try:
-        lists = weave.lists_for(settings, options.lists)
-    except BadInputError as fault:
-        raise UsageError(str(fault)) from fault
-    texts = [text for batch in _batches(sys.stdin.buffer) for text in batch]
-    for row in cleaned_text.of_texts(texts, settings, lists):
-        sys.stdout.buffer.write(row.encode("utf-8", "replace") + b"\n")
-    sys.stdout.buffer.flush()
-    return 0
-
-
-def forms_filter(lines: Iterable[bytes], out: IO[bytes], form: Callable[[str, str], str]) -> None:
-    """Write the form of each word, line for line; behind a tab a word's part of speech may stand."""
-    for batch in _batches(lines):
-        cells = (line.split("\t", 1) for line in batch)
-        text = "\n".join(
-            form(word.strip().lower(), tag[0].strip().upper() if tag else "")
-            for word, *tag in cells
-        )
-        out.write(text.encode("utf-8", "replace") + b"\n")
-    out.flush()
-
-
-def _form(options: argparse.Namespace) -> Callable[[str, str], str]:
-    """The form of a word and its tag, as the options have it."""
-    from skeinwork.core.errors import UsageError
-    from skeinwork.core.text.forms import former, lemma
-    from skeinwork.core.text.forms.base import Options
-    from skeinwork.core.text.language_names import language_named
-
-    language = language_named(options.language)
-    known = METHODS[options.method].languages
-    if known and language not in known:
-        raise UsageError(
-            f"There are no forms of “{options.language[:40]}” by {options.method}; there are of "
-            f"{', '.join(known)}."
-        )
-    if options.method == "lemma":
-        by_rule = options.unknown == "by-rule"
-        return lambda word, tag: lemma.lemma(word, tag, by_rule)
-    table: dict[str, str] = {}
-    if options.method == "table":
-        table = _table(options.table)
-    try:
-        rules = tuple(options.rules.read_text(encoding="utf-8").split()) if options.rules else ()
-        form = former(
-            options.method,
-            Options(
-                language or "", options.prefixes, rules, checksum=str(options.table), table=table
-            ),
-        )
-    except (OSError, ValueError) as fault:
-        raise UsageError(f"{str(fault)[:1].upper()}{str(fault)[1:]}.") from fault
-    return lambda word, _: form(word)
-
-
-def _table(path: Path | None) -> dict[str, str]:
-    from skeinwork.core.errors import BadInputError, UsageError
-    from skeinwork.core.formats import lemma_table
-
-    if path is None:
-        raise UsageError("A table of forms and lemmas is wanted: --table FILE.")
-    try:
-        return dict(lemma_table.read_table(path.name, path.read_bytes()))
-    except OSError as fault:
-        raise UsageError(f"{path} can't be read: {fault.strerror}.") from fault
-    except BadInputError as fault:
-        raise UsageError(str(fault)) from fault
-
-
-def _pattern(options: argparse.Namespace) -> Pattern:
-    from skeinwork.core.errors import BadInputError, UsageError
-    from skeinwork.work.pattern import read_pattern
-
-    try:
-        return read_pattern(options.pattern.read_text(encoding="utf-8"))
-    except OSError as fault:
-        raise UsageError(f"{options.pattern} can't be read: {fault.strerror}.") from fault
-    except ValueError as fault:
-        raise UsageError(f"{options.pattern} is not UTF-8 text. Save it as that.") from fault
-    except BadInputError as fault:
-        raise UsageError(str(fault)) from fault
-
-
 def _weave(options: argparse.Namespace) -> int:
     from skeinwork.work import weave
 
@@ -310,7 +171,7 @@ def _weave(options: argparse.Namespace) -> int:
         if not options.quiet and sys.stderr.isatty():
             sys.stderr.write(f"\r\x1b[K{phase} {done:.0%}")
 
-    pattern = _pattern(options)
+    pattern = filters.pattern(options)
     names = weave.run(
         pattern, options.documents, options.out, report, options.tables, options.lists
     )
@@ -325,19 +186,9 @@ def _serve(options: argparse.Namespace) -> int:
     return serve(options, demo=options.command == "demo")
 
 
-def _tokens(options: argparse.Namespace) -> int:
-    tokens_filter(sys.stdin.buffer, sys.stdout.buffer, options.rule, options.punctuation)
-    return 0
-
-
-def _forms(options: argparse.Namespace) -> int:
-    forms_filter(sys.stdin.buffer, sys.stdout.buffer, _form(options))
-    return 0
-
-
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "serve": _serve, "demo": _serve, "weave": _weave, "tokens": _tokens, "clean": _clean,
-    "sentences": _sentences, "forms": _forms,
+    "serve": _serve, "demo": _serve, "weave": _weave, "tokens": filters.tokens, "clean": filters.clean,
+    "sentences": filters.sentences, "forms": filters.forms, "phrases": filters.phrases,
 }  # fmt: skip
 
 

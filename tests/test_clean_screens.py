@@ -379,3 +379,14 @@ def test_side_by_side_the_language_of_most_of_a_words_documents_decides(
         assert form in [each["forms"][-1] for each in rows]
     methods = get(client, strand, "word-forms")["methods"]
     assert methods[-1]["title"] == "stems (Snowball, of each document)" and methods[-1]["wanted"]
+
+
+def test_phrases_lead_to_where_they_stand(client: TestClient, strand: int) -> None:
+    found = get(client, strand, "phrases", least=2, by="tokens")
+    assert found["total"] >= len(found["phrases"]) > 0 and found["why"] == ""
+    row = found["phrases"][0]
+    assert row["tokens"] == sum(each["tokens"] for each in row["variants"])
+    shown = get(client, strand, "evidence", word=row["variants"][0]["words"])
+    assert shown["total"] <= row["documents"] and shown["total"] > 0
+    table = client.get(f"/api/strands/{strand}/phrases.csv", params={"least": 2}).text
+    assert len(table.splitlines()) == found["total"] + 1

@@ -15,7 +15,7 @@ import jsonschema
 import pytest
 from fastapi.testclient import TestClient
 
-from skeinwork import cli
+from skeinwork import filters
 from skeinwork.core.errors import BadInputError
 from skeinwork.demo.generator import write_files
 from skeinwork.work.pattern import Pattern, read_pattern, schema
@@ -105,7 +105,7 @@ def test_a_pattern_reads_back() -> None:
     [
         ("{", "not JSON: line 1"),
         ("[]", "skeinwork_pattern is missing"),
-        (json.dumps(minimal(skeinwork_pattern=5)), "format version 5"),
+        (json.dumps(minimal(skeinwork_pattern=6)), "format version 6"),
         (json.dumps(minimal(colour=1)), "colour: Extra inputs"),
         (
             json.dumps(minimal(fit={"topics": 1})),
@@ -177,7 +177,7 @@ def test_every_command_has_help_with_an_example() -> None:
 
 def filtered(rule: str, text: bytes, punctuation: bool = False) -> bytes:
     out = io.BytesIO()
-    cli.tokens_filter(io.BytesIO(text), out, rule, punctuation)
+    filters.tokens_filter(io.BytesIO(text), out, rule, punctuation)
     return out.getvalue()
 
 
@@ -196,7 +196,7 @@ def test_the_tokens_filter_keeps_lines_and_empty_lines(rule: str, expected: byte
 
 
 def test_the_tokens_filter_works_in_batches(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(cli, "_BATCH", 2)
+    monkeypatch.setattr(filters, "_BATCH", 2)
     assert filtered("unicode", b"a b\n\nc, d\ne") == b"a\tb\n\nc\td\ne\n"
     assert filtered("unicode", b"c, d", punctuation=True) == b"c\t,\td\n"
     assert filtered("unicode", b"") == b""

@@ -78,3 +78,24 @@ def test_rules_are_checked_while_they_are_typed_and_a_table_is_brought_in(
     ).send_keys(str(path))
     browser.sees("lemmas of forms")
     browser.until(lambda: "berth" in browser.text("table.compared"), "the lemma of the table")
+
+
+def test_a_phrase_is_looked_at_and_becomes_a_term(browser: Browser, fitted: int) -> None:
+    browser.open(f"/strand/{fitted}/clean")
+    browser.click(".phrases th button", "NPMI")
+    browser.until(lambda: browser.all(".phrases th[aria-sort]"), "the order said")
+    words = browser.one(".phrases td.book button").text
+    browser.until(lambda: browser.one(".phrases td.book button").click() or True, "a phrase chosen")
+    browser.until(lambda: words in browser.text("aside").lower(), "where it stands")
+    browser.named(f"{words} is a term").click()
+
+    def terms() -> list[str]:
+        passes = browser.server.get(f"/strands/{fitted}")["wanted"]["clean"]["passes"]
+        found: list[str] = next(each for each in passes if each["kind"] == "multiword")["terms"]
+        return found
+
+    browser.until(lambda: words in terms(), "the phrase among the terms")
+    browser.until(lambda: browser.named(f"{words} is a term").is_selected(), "its tick")
+    browser.named(f"{words} is a term").click()
+    browser.until(lambda: words not in terms(), "the phrase gone")
+    assert browser.axe() == []

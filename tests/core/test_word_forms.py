@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from skeinwork.cli import forms_filter, main
+from skeinwork.cli import main
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import lemma_table
 from skeinwork.core.text.about import About
@@ -25,6 +25,7 @@ from skeinwork.core.text.forms.lexicon import english
 from skeinwork.core.text.forms.snowball import STEMS
 from skeinwork.core.text.passes.word_forms import WordFormsPass
 from skeinwork.core.text.tokenise import tokenise
+from skeinwork.filters import forms_filter
 
 DATA = Path(__file__).parent / "data" / "stems"
 

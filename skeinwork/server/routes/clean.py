@@ -12,8 +12,10 @@ from skeinwork.work import cleaned_text, documents, left_out, other_cleanings, s
 from skeinwork.work.left_out import Leaving, Tray
 from skeinwork.work.other_cleanings import OtherCleaning
 from skeinwork.work.screens import clean, specimen, survivors, word_forms
+from skeinwork.work.screens import phrases as phrase_screen
 from skeinwork.work.screens.clean import Passes
 from skeinwork.work.screens.idle import Idle, idle_passes
+from skeinwork.work.screens.phrases import PhraseQuery, Phrases
 from skeinwork.work.screens.specimen import Specimen, SpecimenQuery
 from skeinwork.work.screens.strand import StrandRecord, describe
 from skeinwork.work.screens.suggested_words import SuggestedWords, suggested_words
@@ -149,6 +151,18 @@ def leave_out(state: StateOf, strand: StrandOf, view: ViewOf, leaving: Leaving) 
 def suggest_words(view: ViewOf) -> SuggestedWords:
     """Words that tell nothing by their spread, and names."""
     return suggested_words(view)
+
+
+@router.get("/phrases")
+def list_phrases(view: ViewOf, query: Annotated[PhraseQuery, Query()]) -> Phrases:
+    """Runs of words that stand together more often than by chance."""
+    return phrase_screen.phrases(view, query)
+
+
+@router.get("/phrases.csv", **saves("text/csv"))
+def phrases_as_table(view: ViewOf, query: Annotated[PhraseQuery, Query()]) -> Response:
+    """All of them with every measure."""
+    return attachment(phrase_screen.phrases_table(view, query), "phrases.csv", "text/csv")
 
 
 @router.get("/passes")

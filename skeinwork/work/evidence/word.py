@@ -1,4 +1,4 @@
-"""Documents that hold a word as it stands in the text, whatever the cleaning makes of it."""
+"""Documents that hold a word, or a run of words, as it stands in the text, whatever becomes of it."""
 
 from __future__ import annotations
 
@@ -7,12 +7,15 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from skeinwork.core.text.passes.base import one_word
+from skeinwork.core.text.segment import Segments
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
 from skeinwork.work.view import View
 
 
 class AskedWord(Asked):
-    word: str | None = Field(None, max_length=400, description="a word of the texts, in any case")
+    word: str | None = Field(
+        None, max_length=400, description="a word of the texts, or several in a row, in any case"
+    )
 
 
 class Word(Leading):
@@ -23,33 +26,63 @@ class Word(Leading):
         return f"“{request.word}” in the texts"
 
     def scores(self, view: View, request: AskedWord) -> Scores:
-        running = np.concatenate([[0], np.cumsum(_is_word(view, request)[view.tokens.ids])])
+        running = np.concatenate([[0], np.cumsum(_begins(view, request))])
         counts = np.diff(running[view.tokens.doc_ptr])
         return Scores(counts / np.sqrt(np.maximum(view.lengths, 1)), "by count against length")
 
     def piece(self, view: View, request: AskedWord, document: int, score: float) -> Piece:
-        tokens = view.tokens
-        rows = slice(int(tokens.doc_ptr[document]), int(tokens.doc_ptr[document + 1]))
-        times = int(_is_word(view, request)[tokens.ids[rows]].sum())
+        first, last = view.tokens.doc_ptr[document : document + 2]
+        times = int(_begins(view, request)[first:last].sum())
         said = "once" if times == 1 else f"{times} times"
         return Piece(f"{times}×", f"{said} in {view.lengths[document]} words")
 
     def marks(self, view: View, request: AskedWord, document: int) -> Marks:
-        stream = view.cleaning.tokens
-        folded = one_word(request.word or "").casefold()
-        kinds = np.array(
-            [one_word(word).casefold() == folded for word in stream.types], dtype=float
+        rows = view.cleaning.rows(document)
+        return Marks(
+            view.cleaning, _within(view.cleaning.tokens, _parts(request), rows).astype(float)
         )
-        return Marks(view.cleaning, kinds[stream.ids[view.cleaning.rows(document)]])
 
 
-def _is_word(view: View, request: AskedWord) -> NDArray[np.bool_]:
-    """Types of the text that are the word."""
-    folded = one_word(request.word or "").casefold()
+def _parts(request: AskedWord) -> list[str]:
+    """The words that stand one behind the other, case folded."""
+    return one_word(request.word or "").casefold().split()
+
+
+def _bare(word: str) -> str:
+    folded = one_word(word).casefold()
+    return folded[:-2] if folded.endswith(("'s", "’s")) else folded
+
+
+def _begins(view: View, request: AskedWord) -> NDArray[np.bool_]:
+    """Tokens of the texts at which the word, or the run of words, begins."""
+    parts = _parts(request)
 
     def find() -> NDArray[np.bool_]:
-        return np.array(
-            [one_word(word).casefold() == folded for word in view.tokens.types], dtype=bool
-        )
+        return _found(view.tokens, parts, slice(0, len(view.tokens.ids)))
 
-    return view.cached("is word", find, folded)
+    return view.cached("word begins", find, " ".join(parts))
+
+
+def _found(tokens: Segments, parts: list[str], rows: slice) -> NDArray[np.bool_]:
+    """Which of some tokens begin a run of these words."""
+    read = _bare if len(parts) > 1 else lambda word: one_word(word).casefold()
+    folded = [read(word) for word in tokens.types]
+    kinds = [np.array([word == part for word in folded], dtype=bool) for part in parts]
+    ids, parted = tokens.ids[rows], tokens.breaks[rows]
+    begins = kinds[0][ids] if parts else np.zeros(len(ids), dtype=bool)
+    for gap, kind in enumerate(kinds[1:], start=1):
+        follows = kind[ids] & ~parted
+        begins[: len(ids) - gap] &= follows[gap:]
+        begins[max(len(ids) - gap, 0) :] = False
+    return begins
+
+
+def _within(tokens: Segments, parts: list[str], rows: slice) -> NDArray[np.bool_]:
+    """Which of some tokens stand in a run of these words, or were joined from them."""
+    begins = _found(tokens, parts, rows)
+    marked = begins.copy()
+    for gap in range(1, len(parts)):
+        marked[gap:] |= begins[: len(begins) - gap]
+    joined = {"_".join(parts), " ".join(parts)} if len(parts) > 1 else set[str]()
+    one = np.array([word.casefold() in joined for word in tokens.types], dtype=bool)
+    return marked | one[tokens.ids[rows]]

@@ -1104,6 +1104,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/phrases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Phrases
+         * @description Runs of words that stand together more often than by chance.
+         */
+        get: operations["list_phrases"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/phrases.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Phrases As Table
+         * @description All of them with every measure.
+         */
+        get: operations["phrases_as_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/passes": {
         parameters: {
             query?: never;
@@ -3491,8 +3531,9 @@ export interface components {
          * MultiwordPass
          * @description Join listed terms into one token each, the longest match first.
          *
-         *     *South-westerly wind* is found in any case, with its hyphen or without. A removed word or a sign
-         *     between the words keeps them apart, so the pass stands before those that remove.
+         *     *South-westerly wind* is found in any case, with its hyphen or without; ``winds from the south =
+         *     southerly`` makes one term of another. A removed word or a sign between the words keeps them
+         *     apart, so the pass stands before those that remove.
          */
         MultiwordPass: {
             /**
@@ -3515,7 +3556,7 @@ export interface components {
             within?: components["schemas"]["Within"] | null;
             /**
              * Terms
-             * @description terms of several words
+             * @description terms of several words; variant = term
              * @default []
              */
             terms: string[];
@@ -3900,6 +3941,44 @@ export interface components {
              * @enum {string}
              */
             between: "lines" | "blank-lines" | "nothing";
+        };
+        /**
+         * PhraseRow
+         * @description A phrase with its measures, and how else it is written.
+         */
+        PhraseRow: {
+            /** Words */
+            words: string;
+            /** Tokens */
+            tokens: number;
+            /** Documents */
+            documents: number;
+            /** Npmi */
+            npmi: number;
+            /** Pmi */
+            pmi: number;
+            /** G2 */
+            g2: number;
+            /** T */
+            t: number;
+            /** C Value */
+            c_value: number;
+            /** Variants */
+            variants: components["schemas"]["Variant"][];
+        };
+        /**
+         * Phrases
+         * @description ``least``: the tokens that a phrase needed, ``why`` so many where they were not given.
+         */
+        Phrases: {
+            /** Phrases */
+            phrases: components["schemas"]["PhraseRow"][];
+            /** Total */
+            total: number;
+            /** Least */
+            least: number;
+            /** Why */
+            why: string;
         };
         /**
          * Ply
@@ -4769,6 +4848,16 @@ export interface components {
              * @default line
              */
             unit: string;
+        };
+        /**
+         * Variant
+         * @description One way in which a phrase is written.
+         */
+        Variant: {
+            /** Words */
+            words: string;
+            /** Tokens */
+            tokens: number;
         };
         /**
          * Version
@@ -7443,6 +7532,90 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
+    list_phrases: {
+        parameters: {
+            query?: {
+                /** @description tokens; by the corpus where left out */
+                least?: number | null;
+                /** @description words */
+                longest?: number;
+                /** @description function words may stand inside */
+                inside?: boolean;
+                by?: "npmi" | "pmi" | "g2" | "t" | "c_value" | "tokens";
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Phrases"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    phrases_as_table: {
+        parameters: {
+            query?: {
+                /** @description tokens; by the corpus where left out */
+                least?: number | null;
+                /** @description words */
+                longest?: number;
+                /** @description function words may stand inside */
+                inside?: boolean;
+                by?: "npmi" | "pmi" | "g2" | "t" | "c_value" | "tokens";
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
     list_passes: {
         parameters: {
             query?: never;
@@ -8222,7 +8395,7 @@ export interface operations {
                 flag?: string | null;
                 /** @description the key of a pass */
                 removed_by?: string | null;
-                /** @description a word of the texts, in any case */
+                /** @description a word of the texts, or several in a row, in any case */
                 word?: string | null;
                 /** @description a term of the matrix */
                 term?: string | null;
@@ -8313,7 +8486,7 @@ export interface operations {
                 flag?: string | null;
                 /** @description the key of a pass */
                 removed_by?: string | null;
-                /** @description a word of the texts, in any case */
+                /** @description a word of the texts, or several in a row, in any case */
                 word?: string | null;
                 /** @description a term of the matrix */
                 term?: string | null;

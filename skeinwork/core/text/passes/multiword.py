@@ -32,17 +32,24 @@ def _parts(words: str) -> list[str]:
     return [part for part in _PARTS.split(words.casefold()) if part]
 
 
+def _halves(term: str) -> tuple[str, str]:
+    """The words that a term is found as, and what it is called."""
+    found, _, called = (part.strip() for part in term.partition("="))
+    return found, called or found
+
+
 class MultiwordPass(StreamPass):
     """Join listed terms into one token each, the longest match first.
 
-    *South-westerly wind* is found in any case, with its hyphen or without. A removed word or a sign
-    between the words keeps them apart, so the pass stands before those that remove.
+    *South-westerly wind* is found in any case, with its hyphen or without; ``winds from the south =
+    southerly`` makes one term of another. A removed word or a sign between the words keeps them
+    apart, so the pass stands before those that remove.
     """
 
     title = "Multiword terms"
     about = "listed words that stand together become one term"
     kind: Literal["multiword"] = "multiword"
-    terms: Words = Field((), description="terms of several words")
+    terms: Words = Field((), description="terms of several words; variant = term")
 
     _tidy = field_validator("terms")(tidy_words)
 
@@ -59,7 +66,7 @@ class MultiwordPass(StreamPass):
         tree: dict[str, Any] = {}
         for number, term in enumerate(self.terms):
             at = tree
-            for part in _parts(term):
+            for part in _parts(_halves(term)[0]):
                 at = at.setdefault(part, {})
             at.setdefault("", number)
         tree.pop("", None)
@@ -80,7 +87,7 @@ class MultiwordPass(StreamPass):
         found = self._matches(tokens, tree, parts, np.flatnonzero(begins[tokens.ids]))
         if not found:
             return None
-        runs = [(first, after, self.terms[number]) for first, after, number in found]
+        runs = [(first, after, _halves(self.terms[number])[1]) for first, after, number in found]
         return join_runs(tokens, forms, runs, segment.MULTIWORD)
 
     @staticmethod

@@ -10,6 +10,7 @@ import { counted } from '@/marks/format'
 import EffectPanel from './EffectPanel.vue'
 import FamiliesTable from './FamiliesTable.vue'
 import PassList from './PassList.vue'
+import PhrasesPanel from './PhrasesPanel.vue'
 import SpecimenPanel from './SpecimenPanel.vue'
 import SuggestedWords from './SuggestedWords.vue'
 import SurvivorsPanel from './SurvivorsPanel.vue'
@@ -93,6 +94,7 @@ useKey('w', 'trace a word', () => document.querySelector<HTMLElement>('.trace in
         <FamiliesTable v-else :families="forms?.wanted ?? []" />
       </div>
       <WordForms v-if="found" :found="forms" :sentence="sentence" />
+      <PhrasesPanel v-if="ply('cleaning')?.identity" />
       <SuggestedWords v-if="ply('cleaning')?.identity" />
     </div>
   </div>

@@ -57,6 +57,8 @@ export function usePasses() {
       setAll([...list.value, { kind, key, on: true } as Pass])
       return key
     },
+    /** Put a pass at the beginning, with some of its settings. */
+    addFirst: (kind: string, part: object) => setAll([{ kind, on: true, ...part } as Pass, ...list.value]),
     limits,
     /** What to know of a pass that finds nothing to do where it stands. */
     idle: (pass: Pass) => idles.value.get(pass.key ?? ''),

@@ -1,0 +1,274 @@
+"""Phrases: runs of words that stand together more often than their words would by chance."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from skeinwork.core.text import segment
+from skeinwork.core.text.forms.porter import stem
+from skeinwork.core.text.passes.base import one_word
+from skeinwork.core.text.segment import Segments
+
+_RARER = 3  # a variant may be so many times rarer than a phrase may be
+
+
+@dataclass(frozen=True)
+class Runs:
+    """The words of a stream as identifiers, with what parts them.
+
+    Attributes
+    ----------
+    words : the words, case folded, without possessive
+    ids : int64[n_tokens], the word of each token; -1 where it is none
+    joined : bool[n_tokens], whether a token continues the run of the one before it
+    """
+
+    words: list[str]
+    ids: NDArray[np.int64]
+    joined: NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Phrase:
+    """A run of words, and how firmly it holds together.
+
+    Where there are more than two words, the measures are those of the weakest place between them.
+
+    Attributes
+    ----------
+    words : as they are written most often among the variants
+    tokens, documents : how often it is found, and in how many documents, all variants together
+    pmi, npmi : pointwise mutual information in bits, and normalised to 1 (Church and Hanks,
+        Computational Linguistics 16(1), 1990; Bouma, GSCL 2009)
+    g2 : log-likelihood ratio, below 0 where there are fewer than by chance (Dunning, Computational
+        Linguistics 19(1), 1993)
+    t : t-score (Church and others 1991)
+    c_value : frequency by length, less what stands inside longer phrases (Frantzi, Ananiadou and Mima,
+        International Journal on Digital Libraries 3(2), 2000)
+    variants : the ways in which it is written, with their tokens, the most frequent first
+    """
+
+    words: str
+    tokens: int
+    documents: int
+    pmi: float
+    npmi: float
+    g2: float
+    t: float
+    c_value: float
+    variants: tuple[tuple[str, int], ...]
+
+
+@dataclass(frozen=True)
+class _Grams:
+    """All runs of so many words that are frequent enough.
+
+    ``at`` is the gram that begins at each token, or -1; ``rows`` are the words of each gram.
+    """
+
+    at: NDArray[np.int64]
+    rows: NDArray[np.int64]
+    counts: NDArray[np.int64]
+
+
+def runs_of(tokens: Segments) -> Runs:
+    """The words of a stream. Signs, numbers and addresses part runs, as lines and sentences do."""
+    index: dict[str, int] = {}
+    kinds = np.full(len(tokens.types), -1, dtype=np.int64)
+    for at in np.flatnonzero(tokens.classes == segment.WORD).tolist():
+        word = one_word(tokens.types[at]).casefold()
+        if len(word) > 2 and word.endswith(("'s", "’s")):
+            word = word[:-2]
+        if word.replace("-", "").replace("'", "").replace("’", "").isalpha():
+            kinds[at] = index.setdefault(word, len(index))
+    ids = kinds[tokens.ids]
+    joined = ~tokens.breaks & ~tokens.opens
+    joined[tokens.doc_ptr[:-1][np.diff(tokens.doc_ptr) > 0]] = False
+    return Runs(list(index), ids, joined)
+
+
+def _whole(runs: Runs, length: int) -> NDArray[np.int64]:
+    """The tokens at which a run of so many words begins."""
+    count = max(len(runs.ids) - length + 1, 0)
+    found = runs.ids[:count] >= 0
+    for gap in range(1, length):
+        found &= (runs.ids[gap : count + gap] >= 0) & runs.joined[gap : count + gap]
+    return np.flatnonzero(found)
+
+
+def _longer(runs: Runs, shorter: _Grams, length: int, least: int) -> _Grams:
+    """Runs that are one word longer, from those whose beginning and end are both frequent."""
+    begins = np.full(len(runs.ids), -1, dtype=np.int64)
+    whole = _whole(runs, length)
+    left, right = shorter.at[whole], shorter.at[whole + 1]
+    begins[whole] = np.where((left >= 0) & (right >= 0), left * len(shorter.rows) + right, -1)
+    keys, first, place, counts = np.unique(
+        begins, return_index=True, return_inverse=True, return_counts=True
+    )
+    often = (counts >= least) & (keys >= 0)
+    number = np.where(often, np.cumsum(often) - 1, -1)
+    starts = first[often]
+    rows = np.stack([runs.ids[starts + gap] for gap in range(length)], axis=1)
+    return _Grams(number[place], rows, counts[often])
+
+
+def _grams(runs: Runs, least: int, longest: int) -> list[_Grams]:
+    counts = np.bincount(runs.ids[runs.ids >= 0], minlength=len(runs.words))
+    often = counts >= least
+    number = np.where(often, np.cumsum(often) - 1, -1)
+    at = np.where(runs.ids >= 0, number[np.maximum(runs.ids, 0)], -1)
+    found = [_Grams(at, np.flatnonzero(often)[:, None], counts[often])]
+    while len(found) < longest and len(found[-1].rows):
+        found.append(_longer(runs, found[-1], len(found) + 1, least))
+    return found
+
+
+def _association(
+    both: NDArray[np.float64], left: NDArray[np.float64], right: NDArray[np.float64], total: float
+) -> dict[str, NDArray[np.float64]]:
+    """Measures of two parts that stand together ``both`` times, and ``left`` and ``right`` at all."""
+    expected = left * right / total
+    with np.errstate(divide="ignore", invalid="ignore"):
+        pmi = np.log2(both / expected)
+        npmi = np.where(both < total, pmi / -np.log2(both / total), 1.0)
+        table = [
+            (both, expected), (left - both, left - expected), (right - both, right - expected),
+            (total - left - right + both, total - left - right + expected),
+        ]  # fmt: skip
+        cells = [
+            np.where((seen > 0) & (by_chance > 0), seen * np.log(seen / by_chance), 0.0)
+            for seen, by_chance in table
+        ]
+    g2 = 2 * np.sum(cells, axis=0) * np.where(both >= expected, 1, -1)
+    return {"pmi": pmi, "npmi": npmi, "g2": g2, "t": (both - expected) / np.sqrt(both)}
+
+
+def _weakest(grams: list[_Grams], runs: Runs, length: int) -> dict[str, NDArray[np.float64]]:
+    """The measures of runs of a length at the place between words where they hold least (NPMI).
+
+    Chance is that of the runs of this length: how many begin with the one part, and end with the other.
+    """
+    these, whole = grams[length - 1], _whole(runs, length)
+    starts = np.full(len(these.rows), -1, dtype=np.int64)
+    seen = np.flatnonzero(these.at >= 0)
+    starts[these.at[seen[::-1]]] = seen[::-1]
+    best: dict[str, NDArray[np.float64]] = {}
+    for cut in range(1, length):
+        left, right = grams[cut - 1].at, grams[length - cut - 1].at
+        begin = np.bincount(left[whole] + 1)[left[starts] + 1]
+        end = np.bincount(right[whole + cut] + 1)[right[starts + cut] + 1]
+        found = _association(
+            these.counts.astype(float), begin.astype(float), end.astype(float), float(len(whole))
+        )
+        weaker = found["npmi"] < best["npmi"] if best else np.ones(len(starts), dtype=bool)
+        best = {
+            name: np.where(weaker, each, best[name]) if best else each
+            for name, each in found.items()
+        }
+    return best
+
+
+def _c_values(rows: dict[tuple[int, ...], int]) -> dict[tuple[int, ...], float]:
+    """Of runs with their tokens; those of the same words inside longer ones count for less."""
+    inside: dict[tuple[int, ...], list[int]] = {}
+    for row, tokens in rows.items():
+        for length in range(2, len(row)):
+            for first in range(len(row) - length + 1):
+                inside.setdefault(row[first : first + length], []).append(tokens)
+    return {
+        row: math.log2(len(row)) * (tokens - float(np.mean(inside.get(row, [0]))))
+        for row, tokens in rows.items()
+    }
+
+
+def find_phrases(
+    tokens: Segments, stop: frozenset[str], least: int = 5, longest: int = 4, inside: bool = False,
+    kept: Callable[[str], bool] = lambda word: True,
+) -> list[Phrase]:  # fmt: skip
+    """Runs of words that hold together, variants as one, the most frequent first.
+
+    Runs go over no line, sentence, sign or number. Those of the same stems in any order, with or
+    without hyphens, are variants of one phrase.
+
+    Parameters
+    ----------
+    stop : function words: no phrase begins or ends with one
+    least : tokens that a phrase needs, all variants together
+    longest : words that it has at most, from 2
+    inside : whether function words may stand between others (*harbour of refuge*)
+    kept : whether a word may belong to a phrase
+
+    Examples
+    --------
+    >>> from skeinwork.core.text.segment import segment
+    >>> text = "The pilot launch left. Pilot launches and a pilot launch went."
+    >>> [each.words for each in find_phrases(segment([text]), frozenset({"the", "a", "and"}), 1, 2)][0]
+    'pilot launch'
+    """
+    runs = runs_of(tokens)
+    if not runs.words:
+        return []
+    grams = _grams(runs, max(1, least // _RARER), longest)
+    outer = np.array([word not in stop and kept(word) for word in runs.words], dtype=bool)
+    inner = np.array(
+        [kept(word) and (inside or word not in stop) for word in runs.words], dtype=bool
+    )
+    tally = _Tally(tokens, runs)
+    for length, these in enumerate(grams[1:], start=2):
+        good = outer[these.rows[:, 0]] & outer[these.rows[:, -1]] & inner[these.rows].all(axis=1)
+        measures = _weakest(grams, runs, length)
+        tally.take(these, np.flatnonzero(good), measures)
+    return [each for each in tally.phrases() if each.tokens >= least]
+
+
+class _Tally:
+    """Runs that are phrases, by what makes them variants of each other."""
+
+    def __init__(self, tokens: Segments, runs: Runs) -> None:
+        self._document = np.repeat(np.arange(len(tokens.doc_ptr) - 1), np.diff(tokens.doc_ptr))
+        self._runs = runs
+        self._rows: dict[tuple[int, ...], int] = {}
+        self._measures: dict[tuple[int, ...], dict[str, float]] = {}
+        self._documents: dict[tuple[int, ...], NDArray[np.int64]] = {}
+
+    def take(
+        self, grams: _Grams, good: NDArray[np.int64], measures: dict[str, NDArray[np.float64]]
+    ) -> None:
+        order = np.argsort(grams.at, kind="stable")
+        bounds = np.searchsorted(grams.at[order], np.arange(len(grams.rows) + 1))
+        for at in good.tolist():
+            row = tuple(grams.rows[at].tolist())
+            self._rows[row] = int(grams.counts[at])
+            self._measures[row] = {name: float(each[at]) for name, each in measures.items()}
+            self._documents[row] = np.unique(self._document[order[bounds[at] : bounds[at + 1]]])
+
+    def _key(self, row: tuple[int, ...]) -> tuple[str, ...]:
+        parts = [part for word in row for part in self._runs.words[word].split("-") if part]
+        return tuple(sorted(stem(part) for part in parts))
+
+    def phrases(self) -> list[Phrase]:
+        c_values = _c_values(self._rows)
+        families: dict[tuple[str, ...], list[tuple[int, ...]]] = {}
+        for row in self._rows:
+            families.setdefault(self._key(row), []).append(row)
+        found = [self._phrase(rows, c_values) for rows in families.values()]
+        return sorted(found, key=lambda each: (-each.tokens, each.words))
+
+    def _phrase(
+        self, rows: list[tuple[int, ...]], c_values: dict[tuple[int, ...], float]
+    ) -> Phrase:
+        rows = sorted(rows, key=lambda row: (-self._rows[row], row))
+        documents = np.unique(np.concatenate([self._documents[row] for row in rows]))
+        return Phrase(
+            words=self._said(rows[0]), tokens=sum(self._rows[row] for row in rows),
+            documents=len(documents), **self._measures[rows[0]], c_value=c_values[rows[0]],
+            variants=tuple((self._said(row), self._rows[row]) for row in rows),
+        )  # fmt: skip
+
+    def _said(self, row: tuple[int, ...]) -> str:
+        return " ".join(self._runs.words[word] for word in row)

@@ -1,0 +1,122 @@
+"""Phrases of the corpus with their measures; ticked ones become terms in the pass Multiword terms."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from skeinwork.core.formats.export import to_csv
+from skeinwork.core.text import stopwords
+from skeinwork.core.text.phrases import Phrase, find_phrases
+from skeinwork.work import trying
+from skeinwork.work.steps.step import count
+from skeinwork.work.view import View
+
+_SHOWN = 200
+Measure = Literal["npmi", "pmi", "g2", "t", "c_value", "tokens"]
+_COLUMNS = ["phrase", "tokens", "documents", "npmi", "pmi", "g2", "t", "c_value", "variants"]
+
+
+class PhraseQuery(BaseModel):
+    """Which runs of words, and by what they are ordered."""
+
+    model_config = ConfigDict(extra="ignore", frozen=True)
+
+    least: int | None = Field(
+        None, ge=2, le=1_000_000, description="tokens; by the corpus where left out"
+    )
+    longest: int = Field(4, ge=2, le=6, description="words")
+    inside: bool = Field(False, description="function words may stand inside")
+    by: Measure = "g2"
+
+
+class Variant(BaseModel):
+    """One way in which a phrase is written."""
+
+    words: str
+    tokens: int
+
+
+class PhraseRow(BaseModel):
+    """A phrase with its measures, and how else it is written."""
+
+    words: str
+    tokens: int
+    documents: int
+    npmi: float
+    pmi: float
+    g2: float
+    t: float
+    c_value: float
+    variants: list[Variant]
+
+
+class Phrases(BaseModel):
+    """``least``: the tokens that a phrase needed, ``why`` so many where they were not given."""
+
+    phrases: list[PhraseRow]
+    total: int
+    least: int
+    why: str
+
+
+def suggested_least(tokens: int) -> int:
+    """Tokens that a phrase needs where nobody says: more in larger corpora, so that chance has no say.
+
+    Two words that each make up a thousandth of the tokens stand together by chance in a millionth of
+    the places; a phrase needs thrice that, and five at least.
+    """
+    return max(5, math.ceil(3e-6 * tokens))
+
+
+def _found(view: View, query: PhraseQuery) -> tuple[list[Phrase], int]:
+    """In the order that is asked for, with the tokens that a phrase needed."""
+    tokens = view.tokens
+    least = query.least or suggested_least(len(tokens.ids))
+    about = trying.about_of(view)
+    spoken = {about.languages[at] for at in set(about.language.tolist())}
+    stop = frozenset[str]().union(
+        *(stopwords.words_of(each) for each in sorted(spoken & set(stopwords.languages()))),
+        stopwords.words_of("English"),
+    )
+    found = view.cached(
+        "phrases", lambda: find_phrases(tokens, stop, least, query.longest, query.inside),
+        least, query.longest, query.inside,
+    )  # fmt: skip
+    return sorted(found, key=lambda each: (-getattr(each, query.by), each.words)), least
+
+
+def phrases(view: View, query: PhraseQuery) -> Phrases:
+    """The phrases that hold together most."""
+    found, least = _found(view, query)
+    rows = [
+        PhraseRow(**{name: getattr(each, name) for name in PhraseRow.model_fields if name != "variants"},
+                  variants=[Variant(words=words, tokens=tokens) for words, tokens in each.variants])
+        for each in found[:_SHOWN]
+    ]  # fmt: skip
+    why = (
+        ""
+        if query.least
+        else f"three in a million of {count(len(view.tokens.ids))} tokens, and five at least"
+    )
+    return Phrases(phrases=rows, total=len(found), least=least, why=why)
+
+
+def cells(found: list[Phrase]) -> Iterator[list[object]]:
+    for each in found:
+        measures = [round(getattr(each, name), 6) for name in _COLUMNS[3:8]]
+        variants = "; ".join(f"{words} {tokens}" for words, tokens in each.variants)
+        yield [each.words, each.tokens, each.documents, *measures, variants]
+
+
+def as_table(found: list[Phrase]) -> bytes:
+    """Phrases as CSV."""
+    return to_csv(_COLUMNS, cells(found))
+
+
+def phrases_table(view: View, query: PhraseQuery) -> bytes:
+    """All phrases of a corpus as CSV."""
+    return as_table(_found(view, query)[0])

@@ -1,0 +1,191 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import { ask, client, type Schemas } from '@/api/client'
+import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
+import { useEvidence } from '@/frame/evidence'
+import Waiting from '@/frame/Waiting.vue'
+import { count, counted, decimal } from '@/marks/format'
+
+import { isTicked, ticked, unticked } from './phrases'
+import { usePasses, type Pass } from './passes'
+
+/** Runs of words that hold together; ticked ones become terms, with their variants. */
+type Row = Schemas['PhraseRow']
+type By = 'g2' | 'npmi' | 'pmi' | 't' | 'c_value' | 'tokens'
+const { ply } = useStrand()
+const { select, isSelected } = useEvidence()
+const passes = usePasses()
+const by = ref<By>('g2')
+const longest = ref(4)
+const inside = ref(false)
+const least = ref<number>()
+const asked = computed(() => ({
+  by: by.value,
+  longest: longest.value,
+  inside: inside.value,
+  least: least.value || undefined,
+}))
+const query = useStrandQuery(
+  'phrases',
+  () => [ply('cleaning')?.identity, asked.value],
+  (id) => ask(client.GET('/api/strands/{strand_id}/phrases', { params: { ...strandPath(id), query: asked.value } })),
+  () => !!ply('cleaning')?.identity,
+)
+const found = computed(() => query.data.value)
+const SHOWN = 15
+const more = ref(false)
+const shown = computed(() => found.value?.phrases.slice(0, more.value ? undefined : SHOWN) ?? [])
+const at = computed(() => passes.list.value.findIndex((each) => each.kind === 'multiword'))
+const terms = computed(() => (passes.list.value[at.value] as (Pass & { terms?: string[] }) | undefined)?.terms ?? [])
+const address = computed(() => {
+  const parts = Object.entries(asked.value).filter(([, value]) => value !== undefined)
+  return new URLSearchParams(parts.map(([name, value]) => [name, String(value)])).toString()
+})
+const { id } = useStrand()
+function tick(rows: Row[], on: boolean) {
+  const next = rows.reduce((all, row) => (on ? ticked(all, row) : unticked(all, row)), terms.value)
+  if (at.value >= 0) passes.set(at.value, { terms: next, on: true })
+  else passes.addFirst('multiword', { terms: next })
+}
+const COLUMNS: [By, string, string][] = [
+  ['tokens', 'tokens', 'how often it is found, all variants together'],
+  ['npmi', 'NPMI', 'how much more often than by chance, 1: never apart'],
+  ['g2', 'G²', 'log-likelihood ratio: evidence that it is no chance'],
+  ['t', 't', 't-score: the difference to chance in standard errors, high for frequent ones'],
+  ['c_value', 'C-value', 'frequency by length, less what stands inside longer phrases'],
+]
+</script>
+
+<template>
+  <section class="phrases">
+    <div class="row wrap head">
+      <h2>Phrases</h2>
+      <label class="small"
+        >at most
+        <select v-model.number="longest" aria-label="Words of a phrase at most">
+          <option v-for="n in [2, 3, 4, 5, 6]" :key="n">{{ n }}</option>
+        </select>
+        words</label
+      >
+      <label class="small"
+        >from
+        <input
+          v-model.lazy.number="least"
+          type="number"
+          min="2"
+          :placeholder="found ? String(found.least) : ''"
+          aria-label="Tokens of a phrase at least" />
+        tokens</label
+      >
+      <label class="small"><input v-model="inside" type="checkbox" /> function words inside</label>
+      <a class="small" :href="`/api/strands/${id}/phrases.csv?${address}`" download>save as CSV</a>
+    </div>
+    <p v-if="query.error.value" class="notice bad">{{ query.error.value.message }}</p>
+    <Waiting v-else-if="!found" what="Looking for words that hold together" />
+    <template v-else>
+      <p class="soft small">
+        {{ counted(found.total, 'phrase') }} of {{ count(found.least) }} tokens and more{{
+          found.why ? ` (${found.why})` : ''
+        }}; over no line, sentence or sign. A ticked one becomes a term, its variants with it.
+      </p>
+      <table v-if="found.total" :class="{ waiting: query.isPlaceholderData.value }">
+        <thead class="soft small">
+          <tr>
+            <th />
+            <th>phrase</th>
+            <th
+              v-for="[key, name, title] in COLUMNS"
+              :key="key"
+              class="numbers"
+              :aria-sort="by === key ? 'descending' : undefined">
+              <button class="plain" :class="{ by: by === key }" :title="title" @click="by = key">{{ name }}</button>
+            </th>
+            <th>also written</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="row in shown" :key="row.words" :class="{ selected: isSelected({ word: row.words }) }">
+            <td>
+              <input
+                type="checkbox"
+                :checked="isTicked(terms, row.words)"
+                :aria-label="`${row.words} is a term`"
+                @change="tick([row], ($event.target as HTMLInputElement).checked)" />
+            </td>
+            <td class="book">
+              <button class="plain" @click="select({ word: row.words })">{{ row.words }}</button>
+            </td>
+            <td class="numbers" :title="`in ${counted(row.documents, 'document')}`">{{ count(row.tokens) }}</td>
+            <td class="numbers">{{ decimal(row.npmi) }}</td>
+            <td class="numbers">{{ count(Math.round(row.g2)) }}</td>
+            <td class="numbers">{{ decimal(row.t, 1) }}</td>
+            <td class="numbers">{{ count(Math.round(row.c_value)) }}</td>
+            <td class="book soft cut also">
+              {{
+                row.variants
+                  .slice(1)
+                  .map((each) => `${each.words} ${each.tokens}`)
+                  .join(', ')
+              }}
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <span class="row small">
+        <button v-if="found.phrases.length > SHOWN" class="plain link" @click="more = !more">
+          {{ more ? 'fewer' : `the first ${found.phrases.length}` }}
+        </button>
+        <button v-if="shown.length" class="plain link" @click="tick(shown, true)">
+          tick the {{ shown.length }} shown
+        </button>
+      </span>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.phrases {
+  margin-top: 1.4rem;
+}
+.head {
+  align-items: baseline;
+  gap: 0.9rem;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th {
+  text-align: left;
+  font-weight: 400;
+}
+th,
+td {
+  padding: 0.15rem 0.8rem 0.15rem 0;
+}
+td {
+  border-top: 1px solid var(--hairline);
+}
+th.numbers,
+td.numbers {
+  text-align: right;
+}
+th button,
+td button {
+  min-height: 24px;
+}
+.by {
+  color: var(--ink);
+  font-weight: 600;
+}
+.also {
+  max-width: 14rem;
+}
+.waiting {
+  opacity: 0.6;
+}
+input[type='number'] {
+  width: 4.5rem;
+}
+</style>
