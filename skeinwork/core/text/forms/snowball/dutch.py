@@ -17,7 +17,7 @@ def stem(word: str) -> str:
     """The stem of a lower-case word; accents but that of è go.
 
     >>> [stem(word) for word in ("havens", "vaartuigen", "gelegenheden", "bruikbare")]
-    ['haven', 'vaartuig', 'gelegen', 'bruikbar']
+    ['haven', 'vaartuig', 'geleg', 'bruikbar']
     """
     word = _marked(word.translate(_PLAIN))
     first = _REGIONS.after(word)
