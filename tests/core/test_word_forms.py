@@ -172,6 +172,11 @@ def test_a_table_of_forms_is_read_in_either_order_and_used() -> None:
     lines = frozenset(lemma_table.lines(table))
     settings = {"method": "table", "table": {"sha256": "a" * 64}}
     assert cleaned(["Havnen i havne"], settings, lists={"a" * 64: lines}) == ["Havn i havn"]
+    german = frozenset(
+        lemma_table.lines(lemma_table.read_table("t.tsv", "straßen\tstraße\n".encode()))
+    )
+    other = {"method": "table", "table": {"sha256": "b" * 64}}
+    assert cleaned(["straßen"], other, lists={"b" * 64: german}) == ["strasse"]
     with pytest.raises(BadInputError, match="two columns"):
         lemma_table.read_table("t.tsv", b"havnen havn\n")
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from functools import partial
 from typing import ClassVar, Literal
@@ -106,7 +107,7 @@ class WordFormsPass(TypePass):
         foreign = [each for each in spoken if each not in wanted and each != UNSURE]
         if len(foreign) <= _FOREIGN * len(spoken):
             return ""
-        named = ", ".join(sorted(set(foreign))[:4])
+        named = ", ".join(language for language, _ in Counter(foreign).most_common(4))
         if self.by_language():
             return f"There are no stems of {named}: words there stay."
         return (
