@@ -11,8 +11,8 @@ from typing import NoReturn
 
 from skeinwork import __version__, filters
 from skeinwork.core.text.forms import METHODS
+from skeinwork.core.text.phrase_measures import MEASURES
 
-MEASURES = ("g2", "npmi", "pmi", "t", "c_value", "tokens")
 _UNKEPT = (
     "Compiled code can't be kept: neither the folder of the program nor the user's cache can be "
     "written. Set NUMBA_CACHE_DIR to a folder that can."

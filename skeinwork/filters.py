@@ -106,7 +106,7 @@ def phrases(options: argparse.Namespace) -> int:
     from skeinwork.core.errors import UsageError
     from skeinwork.core.text import stopwords
     from skeinwork.core.text.language_names import language_named
-    from skeinwork.core.text.phrases import find_phrases
+    from skeinwork.core.text.phrases import find_phrases, ordered
     from skeinwork.core.text.segment import segment
     from skeinwork.work.screens.phrases import as_table
 
@@ -117,8 +117,7 @@ def phrases(options: argparse.Namespace) -> int:
     found = find_phrases(
         segment(texts), stopwords.words_of(language), options.least, options.longest, options.inside
     )
-    found.sort(key=lambda each: (-getattr(each, options.by), each.words))
-    sys.stdout.buffer.write(as_table(found))
+    sys.stdout.buffer.write(as_table(ordered(found, options.by)))
     sys.stdout.buffer.flush()
     return 0
 

@@ -63,13 +63,10 @@ def _all(store: Store, strand: Strand) -> Iterator[tuple[str, str, CleanSettings
 
 def _unlike(one: CleanSettings, other: CleanSettings) -> list[str]:
     """What two cleanings do differently, by the titles of passes."""
-    left, right = (
-        {each.key: (each, at) for at, each in enumerate(p for p in which.passes if p.on)}
-        for which in (one, other)
-    )
+    left, right = ({each.key: each for each in which.passes if each.on} for which in (one, other))
     unlike = [
-        (left.get(key) or right[key])[0].title for key in {**left, **right}
-        if key not in left or key not in right or left[key][0] != right[key][0]
+        (left.get(key) or right[key]).title for key in {**left, **right}
+        if left.get(key) != right.get(key)
     ]  # fmt: skip
     moved = [key for key in left if key in right] != [key for key in right if key in left]
     rule = ["the tokenising"] if one.rule != other.rule else []

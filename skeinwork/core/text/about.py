@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 UNSURE = "unsure"
+BY_DOCUMENT, NONE = "of each document", "none"  # what may stand for a language in settings
 
 
 class Within(BaseModel):

@@ -44,7 +44,8 @@ def _answers(asked: dict[str, Any], texts: list[bytes]) -> Iterator[Any]:
     try:
         pattern = regex.compile(asked["expression"], flags)
         template = asked["template"]
-        _check(pattern, template)
+        if template:
+            _check(pattern, template)
     except MemoryError:
         raise
     except Exception as fault:  # for a doubtful expression nearly anything may be raised
@@ -58,7 +59,9 @@ def _answers(asked: dict[str, Any], texts: list[bytes]) -> Iterator[Any]:
             continue
         found = []
         for each in pattern.finditer(text):
-            found.append([*each.span(), each.groupdict(), each.expand(template)])
+            found.append(
+                [*each.span(), each.groupdict(), each.expand(template) if template else ""]
+            )
             if len(found) > MOST_PLACES:
                 raise MemoryError
         yield found

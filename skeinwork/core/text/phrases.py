@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from skeinwork.core.text import segment
 from skeinwork.core.text.forms.porter import stem
-from skeinwork.core.text.passes.base import one_word
+from skeinwork.core.text.passes.base import bare_word
 from skeinwork.core.text.segment import Segments
 
 _RARER = 3  # a variant may be so many times rarer than a phrase may be
@@ -81,9 +81,7 @@ def runs_of(tokens: Segments) -> Runs:
     index: dict[str, int] = {}
     kinds = np.full(len(tokens.types), -1, dtype=np.int64)
     for at in np.flatnonzero(tokens.classes == segment.WORD).tolist():
-        word = one_word(tokens.types[at]).casefold()
-        if len(word) > 2 and word.endswith(("'s", "’s")):
-            word = word[:-2]
+        word = bare_word(tokens.types[at])
         if word.replace("-", "").replace("'", "").replace("’", "").isalpha():
             kinds[at] = index.setdefault(word, len(index))
     ids = kinds[tokens.ids]
@@ -187,10 +185,13 @@ def _c_values(rows: dict[tuple[int, ...], int]) -> dict[tuple[int, ...], float]:
 
 
 def find_phrases(
-    tokens: Segments, stop: frozenset[str], least: int = 5, longest: int = 4, inside: bool = False,
-    kept: Callable[[str], bool] = lambda word: True,
-) -> list[Phrase]:  # fmt: skip
-    """Runs of words that hold together, variants as one, the most frequent first.
+    tokens: Segments,
+    stop: frozenset[str],
+    least: int = 5,
+    longest: int = 4,
+    inside: bool = False,
+) -> list[Phrase]:
+    """Runs of words that hold together, variants as one, in no order; see ``ordered``.
 
     Runs go over no line, sentence, sign or number. Those of the same stems in any order, with or
     without hyphens, are variants of one phrase.
@@ -201,29 +202,31 @@ def find_phrases(
     least : tokens that a phrase needs, all variants together
     longest : words that it has at most, from 2
     inside : whether function words may stand between others (*harbour of refuge*)
-    kept : whether a word may belong to a phrase
 
     Examples
     --------
     >>> from skeinwork.core.text.segment import segment
     >>> text = "The pilot launch left. Pilot launches and a pilot launch went."
-    >>> [each.words for each in find_phrases(segment([text]), frozenset({"the", "a", "and"}), 1, 2)][0]
+    >>> found = find_phrases(segment([text]), frozenset({"the", "a", "and"}), 1, 2)
+    >>> ordered(found, "tokens")[0].words
     'pilot launch'
     """
     runs = runs_of(tokens)
     if not runs.words:
         return []
     grams = _grams(runs, max(1, least // _RARER), longest)
-    outer = np.array([word not in stop and kept(word) for word in runs.words], dtype=bool)
-    inner = np.array(
-        [kept(word) and (inside or word not in stop) for word in runs.words], dtype=bool
-    )
+    outer = np.array([word not in stop for word in runs.words], dtype=bool)
     tally = _Tally(tokens, runs)
     for length, these in enumerate(grams[1:], start=2):
-        good = outer[these.rows[:, 0]] & outer[these.rows[:, -1]] & inner[these.rows].all(axis=1)
+        good = outer[these.rows[:, [0, -1]] if inside else these.rows].all(axis=1)
         measures = _weakest(grams, runs, length)
         tally.take(these, np.flatnonzero(good), measures)
     return [each for each in tally.phrases() if each.tokens >= least]
+
+
+def ordered(found: Iterable[Phrase], by: str) -> list[Phrase]:
+    """Phrases by one of their measures, the highest first."""
+    return sorted(found, key=lambda each: (-getattr(each, by), each.words))
 
 
 class _Tally:
@@ -256,8 +259,7 @@ class _Tally:
         families: dict[tuple[str, ...], list[tuple[int, ...]]] = {}
         for row in self._rows:
             families.setdefault(self._key(row), []).append(row)
-        found = [self._phrase(rows, c_values) for rows in families.values()]
-        return sorted(found, key=lambda each: (-each.tokens, each.words))
+        return [self._phrase(rows, c_values) for rows in families.values()]
 
     def _phrase(
         self, rows: list[tuple[int, ...]], c_values: dict[tuple[int, ...], float]

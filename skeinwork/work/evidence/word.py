@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from skeinwork.core.text.passes.base import one_word
+from skeinwork.core.text.passes.base import bare_word, one_word
 from skeinwork.core.text.segment import Segments
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
 from skeinwork.work.view import View
@@ -37,9 +37,8 @@ class Word(Leading):
         return Piece(f"{times}×", f"{said} in {view.lengths[document]} words")
 
     def marks(self, view: View, request: AskedWord, document: int) -> Marks:
-        rows = view.cleaning.rows(document)
         return Marks(
-            view.cleaning, _within(view.cleaning.tokens, _parts(request), rows).astype(float)
+            view.cleaning, _within(view, request)[view.cleaning.rows(document)].astype(float)
         )
 
 
@@ -48,41 +47,37 @@ def _parts(request: AskedWord) -> list[str]:
     return one_word(request.word or "").casefold().split()
 
 
-def _bare(word: str) -> str:
-    folded = one_word(word).casefold()
-    return folded[:-2] if folded.endswith(("'s", "’s")) else folded
-
-
 def _begins(view: View, request: AskedWord) -> NDArray[np.bool_]:
     """Tokens of the texts at which the word, or the run of words, begins."""
     parts = _parts(request)
+    return view.cached("word begins", lambda: _found(view.tokens, parts), *parts)
+
+
+def _within(view: View, request: AskedWord) -> NDArray[np.bool_]:
+    """Tokens of the cleaning that stand in a run of these words, or were joined from them."""
+    tokens, parts = view.cleaning.tokens, _parts(request)
 
     def find() -> NDArray[np.bool_]:
-        return _found(view.tokens, parts, slice(0, len(view.tokens.ids)))
+        begins = _found(tokens, parts)
+        marked = begins.copy()
+        for gap in range(1, len(parts)):
+            marked[gap:] |= begins[: len(begins) - gap]
+        joined = {"_".join(parts), " ".join(parts)} if len(parts) > 1 else set[str]()
+        one = np.array([word.casefold() in joined for word in tokens.types], dtype=bool)
+        return marked | one[tokens.ids]
 
-    return view.cached("word begins", find, " ".join(parts))
+    return view.cached("within words", find, *parts)
 
 
-def _found(tokens: Segments, parts: list[str], rows: slice) -> NDArray[np.bool_]:
-    """Which of some tokens begin a run of these words."""
-    read = _bare if len(parts) > 1 else lambda word: one_word(word).casefold()
+def _found(tokens: Segments, parts: list[str]) -> NDArray[np.bool_]:
+    """Which tokens begin a run of these words."""
+    read = bare_word if len(parts) > 1 else lambda word: one_word(word).casefold()
     folded = [read(word) for word in tokens.types]
     kinds = [np.array([word == part for word in folded], dtype=bool) for part in parts]
-    ids, parted = tokens.ids[rows], tokens.breaks[rows]
+    ids = tokens.ids
     begins = kinds[0][ids] if parts else np.zeros(len(ids), dtype=bool)
     for gap, kind in enumerate(kinds[1:], start=1):
-        follows = kind[ids] & ~parted
+        follows = kind[ids] & ~tokens.breaks
         begins[: len(ids) - gap] &= follows[gap:]
         begins[max(len(ids) - gap, 0) :] = False
     return begins
-
-
-def _within(tokens: Segments, parts: list[str], rows: slice) -> NDArray[np.bool_]:
-    """Which of some tokens stand in a run of these words, or were joined from them."""
-    begins = _found(tokens, parts, rows)
-    marked = begins.copy()
-    for gap in range(1, len(parts)):
-        marked[gap:] |= begins[: len(begins) - gap]
-    joined = {"_".join(parts), " ".join(parts)} if len(parts) > 1 else set[str]()
-    one = np.array([word.casefold() in joined for word in tokens.types], dtype=bool)
-    return marked | one[tokens.ids[rows]]

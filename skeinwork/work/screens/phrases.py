@@ -4,19 +4,18 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.formats.export import to_csv
 from skeinwork.core.text import stopwords
-from skeinwork.core.text.phrases import Phrase, find_phrases
+from skeinwork.core.text.phrase_measures import Measure
+from skeinwork.core.text.phrases import Phrase, find_phrases, ordered
 from skeinwork.work import trying
 from skeinwork.work.steps.step import count
 from skeinwork.work.view import View
 
 _SHOWN = 200
-Measure = Literal["npmi", "pmi", "g2", "t", "c_value", "tokens"]
 _COLUMNS = ["phrase", "tokens", "documents", "npmi", "pmi", "g2", "t", "c_value", "variants"]
 
 
@@ -86,7 +85,7 @@ def _found(view: View, query: PhraseQuery) -> tuple[list[Phrase], int]:
         "phrases", lambda: find_phrases(tokens, stop, least, query.longest, query.inside),
         least, query.longest, query.inside,
     )  # fmt: skip
-    return sorted(found, key=lambda each: (-getattr(each, query.by), each.words)), least
+    return ordered(found, query.by), least
 
 
 def phrases(view: View, query: PhraseQuery) -> Phrases:

@@ -11,14 +11,14 @@ from __future__ import annotations
 from skeinwork.core.text.forms.base import Form, Method, Options
 from skeinwork.core.text.forms.lexicon import ADJECTIVE, ADVERB, NOUN, VERB, english
 
+_ORDER = (NOUN, VERB, ADJECTIVE, ADVERB)
 _PARTS = {
-    "NOUN": (NOUN,), "VERB": (VERB,), "ADJ": (ADJECTIVE,), "ADV": (ADVERB,),
-    "": (NOUN, VERB, ADJECTIVE, ADVERB),
+    "NOUN": (NOUN,), "VERB": (VERB,), "ADJ": (ADJECTIVE,), "ADV": (ADVERB,), "": _ORDER
 }  # fmt: skip
 _RULES: dict[str, dict[str, tuple[tuple[str, str], ...]]] = {
     NOUN: {"s": (("ies", "y"), ("es", ""), ("s", "")), "n": (("men", "man"),)},
     VERB: {
-        "s": (("ies", "y"), ("es", "e"), ("es", ""), ("s", "")),
+        "s": (("ies", "y"), ("es", ""), ("s", "")),
         "d": (("ied", "y"), ("ed", "e"), ("ed", "")),
         "g": (("ing", "e"), ("ing", ""), ("ying", "ie")),
     },
@@ -53,7 +53,6 @@ _SHARES = {
     NOUN: {"": 0.7, "s": 0.3}, VERB: {"": 0.45, "s": 0.1, "d": 0.25, "g": 0.2},
     ADJECTIVE: {"": 0.95, "r": 0.03, "t": 0.02}, ADVERB: {"": 0.97, "r": 0.02, "t": 0.01},
 }  # fmt: skip
-_ORDER = (NOUN, VERB, ADJECTIVE, ADVERB)
 _OWN_LEAD = 5  # times that an inflected form is the more frequent as a word of its own
 _VOWELS = "aeiou"
 
@@ -113,7 +112,7 @@ def _reading(word: str, part: str) -> tuple[float, int, str] | None:
 def _kind(word: str, part: str) -> str:
     """The inflection that a word's ending looks like."""
     last = word[-1:]
-    return last if last in _SHARES[part] and last else ""
+    return last if last in _SHARES[part] else ""
 
 
 def _detached(word: str, part: str) -> list[str]:
@@ -125,17 +124,17 @@ def _detached(word: str, part: str) -> list[str]:
             tries = [bare + put]
             if put == "" and ending in ("ed", "ing", "er", "est") and bare[-2:-1] == bare[-1:]:
                 tries.append(bare[:-1])
-            found += [each for each in tries if each in known and _may_be(each, ending, part)]
+            found += [each for each in tries if each in known and _may_take(each, ending)]
     good = [each for each in found if _doubles(each) == word.startswith(each + each[-1:])]
     return list(dict.fromkeys(good or found))
 
 
-def _may_be(lemma: str, ending: str, part: str) -> bool:
-    if part in (NOUN, VERB) and ending in ("s", "es"):
-        return not (ending == "s" and lemma.endswith(("s", "x", "z", "ch", "sh"))) and not (
-            ending == "es" and not lemma.endswith(("s", "x", "z", "ch", "sh", "o"))
-        )
-    return True
+def _may_take(lemma: str, ending: str) -> bool:
+    """Whether a lemma takes -es, which it does behind a hiss or an o, or else -s."""
+    hisses = lemma.endswith(("s", "x", "z", "ch", "sh"))
+    if ending == "es":
+        return hisses or lemma.endswith("o")
+    return ending != "s" or not hisses
 
 
 def _doubles(lemma: str) -> bool:

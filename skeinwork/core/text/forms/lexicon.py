@@ -28,9 +28,6 @@ class Lexicon:
     counts: dict[str, dict[str, int]]
     irregular: dict[str, dict[str, list[str]]]
 
-    def has(self, word: str, part: str) -> bool:
-        return word in self.counts[part]
-
 
 @cache
 def english() -> Lexicon:

@@ -141,6 +141,16 @@ def one_word(word: str) -> str:
     return word if word.isascii() else unicodedata.normalize("NFC", word).translate(_UNSEEN)
 
 
+def bare_word(word: str) -> str:
+    """A word case folded, in one form (``one_word``), without a possessive.
+
+    >>> bare_word("Quellan’s")
+    'quellan'
+    """
+    folded = one_word(word).casefold()
+    return folded[:-2] if folded.endswith(("'s", "’s")) else folded
+
+
 @dataclass(frozen=True)
 class Joined:
     """Another token stream of the same documents.

@@ -8,11 +8,10 @@ from typing import Literal
 from pydantic import Field, field_validator
 
 from skeinwork.core.text import stopwords
-from skeinwork.core.text.about import UNSURE, About
+from skeinwork.core.text.about import BY_DOCUMENT, NONE, UNSURE, About
 from skeinwork.core.text.passes.base import Words, tidy_words
 from skeinwork.core.text.passes.word_lists import ListPass
 
-BY_DOCUMENT, NONE = "of each document", "none"
 _CHOICES = ["English", BY_DOCUMENT, NONE, *(x for x in stopwords.languages() if x != "English")]
 
 

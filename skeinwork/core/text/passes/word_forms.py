@@ -7,9 +7,9 @@ from collections.abc import Sequence
 from functools import partial
 from typing import ClassVar, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, field_validator
 
-from skeinwork.core.text.about import UNSURE, About
+from skeinwork.core.text.about import BY_DOCUMENT, NONE, UNSURE, About
 from skeinwork.core.text.forms import METHODS, MethodName, former
 from skeinwork.core.text.forms.base import Form, Options
 from skeinwork.core.text.forms.lancaster import Lancaster
@@ -17,7 +17,6 @@ from skeinwork.core.text.forms.snowball import STEMS
 from skeinwork.core.text.passes.base import Forms, ListRef, Mask, TypePass, Words
 from skeinwork.core.text.passes.replacements import Lines, halves, tidy_lines
 
-BY_DOCUMENT, NONE = "of each document", "none"
 _FOREIGN = 0.02  # of the documents
 
 
@@ -51,7 +50,7 @@ class WordFormsPass(TypePass):
     )  # fmt: skip
     rules: Words = Field(
         (), description="own rules, before the published ones, as in sei3y>",
-        json_schema_extra={"with": {"method": "lancaster"}, "words": True},
+        json_schema_extra={"with": {"method": "lancaster"}},
     )  # fmt: skip
     unknown: Literal["stay", "by rule"] = Field(
         "stay", description="words that the lexicon does not have",
@@ -73,10 +72,11 @@ class WordFormsPass(TypePass):
             raise ValueError(f"there are no stems of {name[:40]}")
         return name
 
-    @model_validator(mode="after")
-    def _rules_end(self) -> WordFormsPass:
-        Lancaster(self.rules)
-        return self
+    @field_validator("rules")
+    @classmethod
+    def _rules_end(cls, rules: tuple[str, ...]) -> tuple[str, ...]:
+        Lancaster(rules)
+        return rules
 
     def versions(self) -> list[int]:
         return [self.VERSION, METHODS[self.method].version]

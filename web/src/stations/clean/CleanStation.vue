@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 
 import { ask, client } from '@/api/client'
-import { strandPath, useStrand, useStrandQuery, useWanted } from '@/api/strand'
+import { strandPath, useStrand, useWanted } from '@/api/strand'
 import Waiting from '@/frame/Waiting.vue'
 import { useKey } from '@/frame/keys'
 import { counted } from '@/marks/format'
@@ -16,38 +16,18 @@ import SuggestedWords from './SuggestedWords.vue'
 import SurvivorsPanel from './SurvivorsPanel.vue'
 import WordForms from './WordForms.vue'
 import WordTrace from './WordTrace.vue'
+import { useSoonThenWhole } from './soon'
 
 const { strand, ply, made } = useStrand()
 const { undo, redo } = useWanted()
 const total = computed(() => made.value.corpus?.documents ?? 0)
 const open = ref('')
 const traced = ref('')
-const survivors = (name: string, quick: boolean) =>
-  useStrandQuery(
-    name,
-    () => strand.value?.wanted.clean,
-    (id) => ask(client.GET('/api/strands/{strand_id}/survivors', { params: { ...strandPath(id), query: { quick } } })),
-    () => total.value > 0,
-  )
-/** What a sample says at once, until the whole corpus has answered. */
-const soon = survivors('survivors, soon', true)
-const all = survivors('survivors', false)
-const whole = computed(() => all.data.value !== undefined && !all.isPlaceholderData.value)
-const found = computed(() =>
-  whole.value || soon.isPlaceholderData.value || !soon.data.value ? all.data.value : soon.data.value,
+const { found, whole, error } = useSoonThenWhole('survivors', (id, quick) =>
+  ask(client.GET('/api/strands/{strand_id}/survivors', { params: { ...strandPath(id), query: { quick } } })),
 )
-const error = computed(() => all.error.value)
-const sideBySide = (name: string, quick: boolean) =>
-  useStrandQuery(
-    name,
-    () => strand.value?.wanted.clean,
-    (id) => ask(client.GET('/api/strands/{strand_id}/word-forms', { params: { ...strandPath(id), query: { quick } } })),
-    () => total.value > 0,
-  )
-const formsSoon = sideBySide('word forms, soon', true)
-const formsAll = sideBySide('word forms', false)
-const forms = computed(() =>
-  formsAll.data.value && !formsAll.isPlaceholderData.value ? formsAll.data.value : formsSoon.data.value,
+const { found: forms } = useSoonThenWhole('word forms', (id, quick) =>
+  ask(client.GET('/api/strands/{strand_id}/word-forms', { params: { ...strandPath(id), query: { quick } } })),
 )
 /** The beginning of the specimen, to compare word forms on. */
 const sentence = ref('')

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import { useEvidence } from '@/frame/evidence'
+import { useSeen } from '@/frame/seen'
 import Waiting from '@/frame/Waiting.vue'
 import { count, counted } from '@/marks/format'
 
@@ -34,8 +35,13 @@ const compared = useStrandQuery(
     ),
   () => !!typed.value.trim(),
 )
-const doubted = useStrandQuery('doubtful families', clean, (id) =>
-  ask(client.GET('/api/strands/{strand_id}/word-forms/doubtful', { params: strandPath(id) })),
+const families = ref<HTMLElement>()
+const seen = useSeen(families)
+const doubted = useStrandQuery(
+  'doubtful families',
+  clean,
+  (id) => ask(client.GET('/api/strands/{strand_id}/word-forms/doubtful', { params: strandPath(id) })),
+  seen,
 )
 const chosen = ref('')
 const method = computed(
@@ -110,7 +116,7 @@ const two = (value: number) => value.toFixed(2).replace(/^0/, '')
           </tr>
         </tbody>
       </table>
-      <div class="halves">
+      <div ref="families" class="halves">
         <div>
           <h3>Families to doubt</h3>
           <Waiting v-if="!doubted.data.value" what="Comparing the neighbours of words" />
