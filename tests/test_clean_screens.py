@@ -377,6 +377,8 @@ def test_side_by_side_the_language_of_most_of_a_words_documents_decides(
     ):
         rows = get(client, strand, "word-forms/sentence", text=text)["rows"]
         assert form in [each["forms"][-1] for each in rows]
+    said = get(client, strand, "word-forms/sentence", text="écluses", language="French")["rows"]
+    assert said[0]["forms"][-1] == "éclus"
     methods = get(client, strand, "word-forms")["methods"]
     assert methods[-1]["title"] == "stems (Snowball, of each document)" and methods[-1]["wanted"]
 

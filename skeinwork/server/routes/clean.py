@@ -97,10 +97,11 @@ def compare_word_forms(strand: StrandOf, view: ViewOf, quick: bool = False) -> F
 
 @router.get("/word-forms/sentence")
 def compare_a_sentence(
-    strand: StrandOf, view: ViewOf, text: Annotated[str, Query(max_length=2000)]
-) -> Sentence:
-    """What every method of word forms makes of a sentence."""
-    return word_forms.sentence(view, strands.wanted(strand).clean, text)
+    strand: StrandOf, view: ViewOf, text: Annotated[str, Query(max_length=2000)],
+    language: Annotated[str, Query(max_length=60)] = "",
+) -> Sentence:  # fmt: skip
+    """What every method makes of a sentence, in a language; by its words where that is left out."""
+    return word_forms.sentence(view, strands.wanted(strand).clean, text, language)
 
 
 @router.get("/word-forms/rules")

@@ -171,14 +171,14 @@ def _formed(
     return forms.current
 
 
-def sentence(view: View, settings: CleanSettings, text: str) -> Sentence:
-    """What every method makes of the words of a text."""
+def sentence(view: View, settings: CleanSettings, text: str, language: str = "") -> Sentence:
+    """What every method makes of the words of a text; of which language, its words say if nobody does."""
     tokens = tokenise.tokenise([text], settings.tokenising())
     kinds = [int(at) for at in tokens.ids if tokens.classes[at] == segment.WORD]
     words = [tokens.types[at] for at in dict.fromkeys(kinds)]
     columns, small = _columns(view, settings), [word.lower() for word in words]
     guess = int(detect_languages(tokens)[0])
-    spoken = _spoken(view) if guess < 0 else LANGUAGES[guess]
+    spoken = language or (_spoken(view) if guess < 0 else LANGUAGES[guess])
     one = np.zeros(len(words), dtype=np.int32)
     made = [_formed(view, step, small, (spoken,), one) for _, step in columns]
     rows = [WordRow(word=word, forms=list(each)) for word, *each in zip(words, *made, strict=True)]

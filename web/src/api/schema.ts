@@ -969,7 +969,7 @@ export interface paths {
         };
         /**
          * Compare A Sentence
-         * @description What every method of word forms makes of a sentence.
+         * @description What every method makes of a sentence, in a language; by its words where that is left out.
          */
         get: operations["compare_a_sentence"];
         put?: never;
@@ -7256,6 +7256,7 @@ export interface operations {
         parameters: {
             query: {
                 text: string;
+                language?: string;
             };
             header?: never;
             path: {
@@ -7541,7 +7542,7 @@ export interface operations {
                 longest?: number;
                 /** @description function words may stand inside */
                 inside?: boolean;
-                by?: "npmi" | "pmi" | "g2" | "t" | "c_value" | "tokens";
+                by?: "g2" | "npmi" | "pmi" | "t" | "c_value" | "tokens";
             };
             header?: never;
             path: {
@@ -7583,7 +7584,7 @@ export interface operations {
                 longest?: number;
                 /** @description function words may stand inside */
                 inside?: boolean;
-                by?: "npmi" | "pmi" | "g2" | "t" | "c_value" | "tokens";
+                by?: "g2" | "npmi" | "pmi" | "t" | "c_value" | "tokens";
             };
             header?: never;
             path: {

@@ -30,7 +30,7 @@ const { found: forms } = useSoonThenWhole('word forms', (id, quick) =>
   ask(client.GET('/api/strands/{strand_id}/word-forms', { params: { ...strandPath(id), query: { quick } } })),
 )
 /** The beginning of the specimen, to compare word forms on. */
-const sentence = ref('')
+const sentence = ref({ text: '', language: '' })
 const stale = computed(() => ply('cleaning')?.state === 'stale')
 const until = computed(() => (open.value === 'rule' ? 'tokens' : open.value))
 const isPass = computed(() => strand.value?.wanted.clean?.passes?.some((each) => each.key === open.value && each.on))

@@ -16,7 +16,7 @@ import { begun, differing, said } from './specimen'
 
 /** `until`: the last pass to apply; `whole`: what the whole corpus says is known by now. */
 const props = defineProps<{ until: string; whole: boolean }>()
-const emit = defineEmits<{ all: []; trace: [string]; shown: [string] }>()
+const emit = defineEmits<{ all: []; trace: [string]; shown: [{ text: string; language: string }] }>()
 const { strand, made } = useStrand()
 const passes = usePasses()
 const { get, set } = useAddress()
@@ -46,7 +46,7 @@ const specimen = useStrandQuery(
   () => total.value > 0,
 )
 const found = computed(() => specimen.data.value)
-watch(found, (specimen) => specimen && emit('shown', begun(specimen.segments)))
+watch(found, (specimen) => specimen && emit('shown', { text: begun(specimen.segments), language: specimen.language }))
 const others = useStrandQuery(
   'other cleanings',
   () => strand.value?.wanted.clean,

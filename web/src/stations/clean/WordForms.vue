@@ -12,25 +12,30 @@ import FamilyRow from './FamilyRow.vue'
 import { useGiven } from './given'
 
 /** Word forms side by side: for a sentence, for the vocabulary, and families to doubt. */
-const props = defineProps<{ found: Schemas['FormsSideBySide'] | undefined; sentence: string }>()
+const props = defineProps<{
+  found: Schemas['FormsSideBySide'] | undefined
+  sentence: { text: string; language: string }
+}>()
 const { strand } = useStrand()
 const { pass, set, apart } = useGiven()
 const { select, isSelected } = useEvidence()
 const typed = ref('')
 const touched = ref(false)
 watch(
-  () => props.sentence,
+  () => props.sentence.text,
   (text) => !touched.value && (typed.value = text),
   { immediate: true },
 )
+/** The document's language, as long as it is the specimen that is compared. */
+const spoken = computed(() => (touched.value ? '' : props.sentence.language))
 const clean = () => strand.value?.wanted.clean
 const compared = useStrandQuery(
   'forms of a sentence',
-  () => [typed.value, clean()],
+  () => [typed.value, spoken.value, clean()],
   (id) =>
     ask(
       client.GET('/api/strands/{strand_id}/word-forms/sentence', {
-        params: { ...strandPath(id), query: { text: typed.value.slice(0, 2000) } },
+        params: { ...strandPath(id), query: { text: typed.value.slice(0, 2000), language: spoken.value } },
       }),
     ),
   () => !!typed.value.trim(),
@@ -49,7 +54,8 @@ const method = computed(
 )
 /** Forms on which not all columns agree. */
 const apartIn = (row: Schemas['WordRow']) => new Set(row.forms).size > 1
-const seconds = (value: number) => (value < 0.1 ? `${Math.round(value * 1000)} ms` : `${value.toFixed(1)} s`)
+const seconds = (value: number) =>
+  value < 0.1 ? `${Math.max(1, Math.round(value * 1000))} ms` : `${value.toFixed(1)} s`
 const two = (value: number) => value.toFixed(2).replace(/^0/, '')
 </script>
 
@@ -191,6 +197,7 @@ th {
 }
 th.numbers,
 td.numbers {
+  white-space: nowrap;
   text-align: right;
 }
 td {
