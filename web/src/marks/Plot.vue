@@ -6,9 +6,12 @@ defineProps<{ height: number; label: string }>()
 const width = defineModel<number>('width', { required: true })
 const box = ref<HTMLElement>()
 let observer: ResizeObserver | undefined
+const fit = (room: number) => (width.value = Math.max(120, room))
 onMounted(() => {
-  observer = new ResizeObserver(([entry]) => (width.value = Math.max(120, entry.contentRect.width)))
-  if (box.value) observer.observe(box.value)
+  if (!box.value) return
+  fit(box.value.clientWidth) // before the first paint, so that nothing is wider than its room for a moment
+  observer = new ResizeObserver(([entry]) => fit(entry.contentRect.width))
+  observer.observe(box.value)
 })
 onBeforeUnmount(() => observer?.disconnect())
 </script>
