@@ -89,6 +89,25 @@ def lemma(word: str, tag: str = "", by_rule: bool = False) -> str:
     return _regular(word, parts) if by_rule else word
 
 
+def readings(word: str) -> list[tuple[str, str, float]]:
+    """What a lower-case word can be, after the lexicon: part of speech, inflection, about how often.
+
+    The inflection is ``""``, ``s`` (plural, or third person), ``d`` (past), ``g`` (-ing), ``r`` or ``t``.
+    """
+    found = []
+    for part in _ORDER:
+        counts, shares = english().counts[part], _SHARES[part]
+        if word in counts:
+            found.append((part, "", (counts[word] + 0.5) * shares[""]))
+        irregular = english().irregular[part].get(word)
+        if leads := irregular or _detached(word, part):
+            kind = _kind(word, part)
+            kind = kind or {NOUN: "s", VERB: "d"}.get(part, "r") if irregular else kind
+            most = max(counts.get(each, 0) for each in leads)
+            found.append((part, kind, (most + 0.5) * shares[kind]))
+    return found
+
+
 def _reading(word: str, part: str) -> tuple[float, int, str] | None:
     """A word as one part of speech: how frequent that is, a rank where that is equal, and the lemma.
 
