@@ -135,6 +135,14 @@ def _parser() -> argparse.ArgumentParser:
         help="uax29: the standard's rules alone (default: abbreviations)",
     )  # fmt: skip
     sentences.add_argument("--language", help="by name or code; decides what is shortened")
+    tag = command(
+        "tag", "Parts of speech of English: a document a line of standard input in, token/TAG by space out.",
+        "skeinwork tag < documents.txt",
+    )  # fmt: skip
+    tag.add_argument(
+        "--pretokenised", action="store_true", help="tokens stand by space and stay exactly so"
+    )
+    tag.add_argument("--fine", action="store_true", help="features behind the tag, where known")
     phrases = command(
         "phrases", "Phrases of standard input: a document a line in, a table of phrases out, as CSV.",
         "skeinwork phrases --by npmi < documents.txt",
@@ -189,6 +197,7 @@ def _serve(options: argparse.Namespace) -> int:
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "serve": _serve, "demo": _serve, "weave": _weave, "tokens": filters.tokens, "clean": filters.clean,
     "sentences": filters.sentences, "forms": filters.forms, "phrases": filters.phrases,
+    "tag": filters.tag,
 }  # fmt: skip
 
 

@@ -102,6 +102,37 @@ def forms_filter(lines: Iterable[bytes], out: IO[bytes], form: Callable[[str, st
     out.flush()
 
 
+def tag_filter(lines: Iterable[bytes], out: IO[bytes], pretokenised: bool, finer: bool) -> None:
+    """Write the tokens of each line with their parts of speech, ``token/TAG`` by space."""
+    import numpy as np
+
+    from skeinwork.core.text import tagging
+    from skeinwork.core.text.segment import segment
+
+    for batch in _batches(lines):
+        if pretokenised:
+            given = tagging.tag_tokens([text.split() for text in batch])
+            ids, types, bounds, tags = given.ids, given.types, given.doc_ptr, given.tags
+        else:
+            tokens = segment(batch)
+            ids, types, bounds = tokens.ids, tokens.types, tokens.doc_ptr
+            tags = tagging.tag_segments(tokens).tags
+        size = len(tagging.TAGS)
+        kinds, place = np.unique(ids.astype(np.int64) * size + tags, return_inverse=True)
+        pairs = [(types[each // size], tagging.TAGS[each % size]) for each in kinds.tolist()]
+        more = [f":{each}" if finer and (each := tagging.fine(*pair)) else "" for pair in pairs]
+        written = [f"{word}/{tag}{last}" for (word, tag), last in zip(pairs, more, strict=True)]
+        row = [written[at] for at in place.tolist()]
+        ends = pairwise(bounds.tolist())
+        out.write("".join(f"{' '.join(row[a:b])}\n" for a, b in ends).encode("utf-8", "replace"))
+    out.flush()
+
+
+def tag(options: argparse.Namespace) -> int:
+    tag_filter(sys.stdin.buffer, sys.stdout.buffer, options.pretokenised, options.fine)
+    return 0
+
+
 def phrases(options: argparse.Namespace) -> int:
     from skeinwork.core.errors import UsageError
     from skeinwork.core.text import stopwords

@@ -14,6 +14,7 @@ from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.language import detect_languages
 from skeinwork.core.text.segment import join_texts, segment, segment_bytes
+from skeinwork.core.text.tagging import tag_segments
 from skeinwork.core.text.tokenise import tokenise
 from skeinwork.core.topics import coherence
 from skeinwork.core.topics.methods import METHODS
@@ -33,6 +34,7 @@ def warm() -> None:
     exact_groups(*folded_words(words))
     detect_languages(words)
     tokens = tokenise(texts, settings.tokenising())
+    tag_segments(tokens)
     count_by_document(tokens.ids, *_stored(tokens.doc_ptr), len(tokens.types))
     counted = count(clean(tokens, settings), 2)
     matrix = prune(counted, MatrixSettings(min_documents=1, max_share=1.0))

@@ -27,6 +27,7 @@ from skeinwork.work.screens.word_forms import (
     RulesChecked,
     Sentence,
 )
+from skeinwork.work.tagged import TaggedText, TagQuery, tagged
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["clean"])
 
@@ -152,6 +153,12 @@ def leave_out(state: StateOf, strand: StrandOf, view: ViewOf, leaving: Leaving) 
 def suggest_words(view: ViewOf) -> SuggestedWords:
     """Words that tell nothing by their spread, and names."""
     return suggested_words(view)
+
+
+@router.get("/tags")
+def tag_text(strand: StrandOf, view: ViewOf, query: Annotated[TagQuery, Query()]) -> TaggedText:
+    """The part of speech of every word of a document or a text, and how sure it is."""
+    return tagged(view, strands.wanted(strand).clean, query)
 
 
 @router.get("/phrases")

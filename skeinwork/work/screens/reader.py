@@ -8,11 +8,12 @@ import numpy as np
 from pydantic import BaseModel
 
 from skeinwork.core.errors import NotFoundError
-from skeinwork.work import cleaned_text, documents, finding
+from skeinwork.work import cleaned_text, documents, finding, tagged
 from skeinwork.work.documents import Segment
+from skeinwork.work.tagged import TagName
 from skeinwork.work.view import View
 
-Marks = Literal["none", "cleaning", "cleaned", "topics"]
+Marks = Literal["none", "cleaning", "cleaned", "topics", "tags"]
 _LEAST_SHARE, _MOST_TOPICS = 0.02, 6
 
 
@@ -34,6 +35,7 @@ class Reader(BaseModel):
     topics: list[TopicShare]
     matches: int | None = None
     right_to_left: bool = False
+    tags: list[TagName] = []
 
 
 def _by_topic(view: View, document: int, data: bytes) -> list[Segment]:
@@ -78,11 +80,13 @@ def read(view: View, document: int, marks: Marks, find: str, expression: bool) -
         segments = _by_topic(view, document, data)
     elif marks == "cleaning":
         segments = [*documents.fate_segments(view.cleaning, view.clean_settings, document, data)]
+    elif marks == "tags":
+        segments = tagged.segments_of(text, view.clean_settings.tokenising())
     elif marks == "cleaned":
         segments = [Segment(cleaned_text.of_document(view.cleaning, document, by_line=True))]
     return Reader(
         document=document, name=documents.name(view, document), brief=documents.brief(view, document),
         fields=documents.fields(view, document), words=int(view.lengths[document]),
         place=documents.place(view, document), segments=segments, topics=_topics(view, document),
-        matches=matches, right_to_left=documents.right_to_left(text),
+        tags=tagged.names_of(segments), matches=matches, right_to_left=documents.right_to_left(text),
     )  # fmt: skip

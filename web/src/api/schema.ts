@@ -1104,6 +1104,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tag Text
+         * @description The part of speech of every word of a document or a text, and how sure it is.
+         */
+        get: operations["tag_text"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/phrases": {
         parameters: {
             query?: never;
@@ -2021,7 +2041,7 @@ export interface components {
              *       }
              *     ]
              */
-            passes: (components["schemas"]["MailPass"] | components["schemas"]["MarkupPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["EmojiPass"] | components["schemas"]["KeepListPass"] | components["schemas"]["AccentsPass"] | components["schemas"]["ContractionsPass"] | components["schemas"]["CasePass"] | components["schemas"]["RepeatsPass"] | components["schemas"]["ReplacementsPass"] | components["schemas"]["MultiwordPass"] | components["schemas"]["CharacterNgramsPass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["DomainWordsPass"] | components["schemas"]["OwnListPass"] | components["schemas"]["CorpusWordsPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"])[];
+            passes: (components["schemas"]["MailPass"] | components["schemas"]["MarkupPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["EmojiPass"] | components["schemas"]["KeepListPass"] | components["schemas"]["AccentsPass"] | components["schemas"]["ContractionsPass"] | components["schemas"]["CasePass"] | components["schemas"]["RepeatsPass"] | components["schemas"]["ReplacementsPass"] | components["schemas"]["MultiwordPass"] | components["schemas"]["PartsOfSpeechPass"] | components["schemas"]["TagFilterPass"] | components["schemas"]["CharacterNgramsPass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["DomainWordsPass"] | components["schemas"]["OwnListPass"] | components["schemas"]["CorpusWordsPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"])[];
         };
         /**
          * CleaningSummary
@@ -3834,6 +3854,45 @@ export interface components {
             total: number;
         };
         /**
+         * PartsOfSpeechPass
+         * @description Tag every word in its place; later passes may tell a word's tags apart.
+         *
+         *     The tagger reads the text as it stands there, whatever passes before have made of its words.
+         */
+        PartsOfSpeechPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "parts-of-speech";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Context
+             * @description a tag is read from the
+             * @default sentence
+             * @enum {string}
+             */
+            context: "sentence" | "word";
+            /**
+             * Capitals
+             * @description capitals tell names
+             * @default true
+             */
+            capitals: boolean;
+        };
+        /**
          * PassEffect
          * @description What one pass does: words removed and changed, the most frequent first; groups after it.
          */
@@ -4143,6 +4202,11 @@ export interface components {
              * @default false
              */
             right_to_left: boolean;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: components["schemas"]["TagName"][];
         };
         /**
          * RejectedKind
@@ -4657,6 +4721,73 @@ export interface components {
         Switch: {
             /** Identity */
             identity: string;
+        };
+        /**
+         * TagFilterPass
+         * @description Keep the words of some parts of speech, and write the tag behind the word where wanted.
+         *
+         *     Terms of several words stay, since the analyst named them.
+         */
+        TagFilterPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tag-filter";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Kept
+             * @description kept
+             * @default [
+             *       "NOUN",
+             *       "PROPN",
+             *       "ADJ",
+             *       "VERB"
+             *     ]
+             */
+            kept: ("ADJ" | "ADP" | "ADV" | "AUX" | "CCONJ" | "DET" | "INTJ" | "NOUN" | "NUM" | "PART" | "PRON" | "PROPN" | "PUNCT" | "SCONJ" | "SYM" | "VERB" | "X")[];
+            /**
+             * Written
+             * @description terms are word/TAG, apart for each tag
+             * @default false
+             */
+            written: boolean;
+        };
+        /**
+         * TagName
+         * @description A tag and what it is called.
+         */
+        TagName: {
+            /** Tag */
+            tag: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * TaggedText
+         * @description A text cut at its words; of a word ``form`` is its tag, ``by`` what is finer, ``weight`` how sure.
+         *
+         *     ``note``: what to know of it; empty where there is nothing.
+         */
+        TaggedText: {
+            /** Segments */
+            segments: components["schemas"]["Segment"][];
+            /** Tags */
+            tags: components["schemas"]["TagName"][];
+            /** Note */
+            note: string;
         };
         /** Take */
         Take: {
@@ -6583,7 +6714,7 @@ export interface operations {
     read_document: {
         parameters: {
             query?: {
-                marks?: "none" | "cleaning" | "cleaned" | "topics";
+                marks?: "none" | "cleaning" | "cleaned" | "topics" | "tags";
                 find?: string;
                 expression?: boolean;
             };
@@ -7517,6 +7648,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SuggestedWords"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    tag_text: {
+        parameters: {
+            query?: {
+                document?: number | null;
+                /** @description a text typed in, in place of a document */
+                text?: string;
+                /** @description a tag is read from the sentence, else from the word alone */
+                context?: boolean;
+                /** @description capitals tell names */
+                capitals?: boolean;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TaggedText"];
                 };
             };
             400: components["responses"]["Problem400"];

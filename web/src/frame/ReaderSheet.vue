@@ -6,6 +6,7 @@ import { ask, client } from '@/api/client'
 import { strandPath, useStrandId, useStrandQuery } from '@/api/strand'
 import { useTopics } from '@/api/topics'
 import PassageText from '@/marks/PassageText.vue'
+import TagLegend from '@/marks/TagLegend.vue'
 import Swatch from '@/marks/Swatch.vue'
 import { count, counted, percent } from '@/marks/format'
 
@@ -19,7 +20,7 @@ const id = useStrandId()
 const { fit, label, dye, dyes } = useTopics()
 const sheet = ref<HTMLElement>()
 const document_ = computed(() => Number(get('read', '0')))
-const marks = computed(() => get('marks', 'none') as 'none' | 'cleaning' | 'cleaned' | 'topics')
+const marks = computed(() => get('marks', 'none') as 'none' | 'cleaning' | 'cleaned' | 'topics' | 'tags')
 const find = ref('')
 const expression = ref(false)
 const wanted = computed(() => ({
@@ -38,6 +39,7 @@ const reader = useStrandQuery(
     ),
 )
 const found = computed(() => reader.data.value)
+const names = computed(() => new Map(found.value?.tags.map((each) => [each.tag, each.name])))
 const close = () => set({ read: '', marks: '', at: '' })
 /** Next and previous in the evidence the document was opened from, else in the corpus. */
 async function go(by: number) {
@@ -54,6 +56,7 @@ const modes = computed(() => [
   { value: 'none', label: 'Text' },
   { value: 'cleaning', label: 'Cleaning' },
   { value: 'cleaned', label: 'What is left' },
+  { value: 'tags', label: 'Parts of speech' },
   ...(fit.value ? [{ value: 'topics', label: 'Topics' }] : []),
 ])
 useKey('j', 'next document', () => go(1))
@@ -106,8 +109,9 @@ onMounted(async () => {
             counted(found.matches, 'place')
           }}</span>
         </div>
+        <TagLegend v-if="marks === 'tags' && found.tags.length" :tags="found.tags" class="legend" />
         <div class="text" :class="marks" :dir="found.right_to_left ? 'rtl' : 'ltr'">
-          <PassageText :pieces="found.segments" :dyes="dyes" />
+          <PassageText :pieces="found.segments" :dyes="dyes" :names="names" />
         </div>
       </div>
       <dl>
@@ -141,6 +145,9 @@ onMounted(async () => {
 }
 .tools {
   margin-bottom: 1rem;
+}
+.legend {
+  margin-bottom: 0.8rem;
 }
 .text {
   font-size: 1.15rem;

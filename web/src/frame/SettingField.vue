@@ -9,6 +9,9 @@ const props = defineProps<{ field: Field; value: unknown; name?: string; called?
 const emit = defineEmits<{ change: [unknown] }>()
 const label = computed(() => props.called ?? props.field.description ?? props.field.title)
 const enumerated = computed(() => (props.field.of ? props.choices : props.field.enum))
+const chosen = computed(() => (props.value as string[] | undefined) ?? [])
+const with_ = (choice: string, on: boolean) =>
+  on ? [...chosen.value, choice] : chosen.value.filter((each) => each !== choice)
 const checked = (event: Event) => (event.target as HTMLInputElement).checked
 const text = (event: Event) => (event.target as HTMLInputElement | HTMLSelectElement).value
 const number = (event: Event) => {
@@ -24,6 +27,16 @@ const number = (event: Event) => {
     :words="(value as string[]) ?? []"
     :lines="field.lines"
     @change="emit('change', $event)" />
+  <fieldset v-else-if="field.several">
+    <legend>{{ label }}</legend>
+    <label v-for="(title, choice) in field.several" :key="choice"
+      ><input
+        type="checkbox"
+        :checked="chosen.includes(String(choice))"
+        @change="emit('change', with_(String(choice), checked($event)))" />
+      {{ title }}</label
+    >
+  </fieldset>
   <label v-else-if="field.type === 'boolean'"
     ><input type="checkbox" :checked="!!value" @change="emit('change', checked($event))" /> {{ label }}</label
   >
@@ -49,6 +62,15 @@ const number = (event: Event) => {
 </template>
 
 <style scoped>
+fieldset {
+  border: 0;
+  margin: 0;
+  padding: 0;
+  columns: 2;
+}
+legend {
+  padding: 0;
+}
 input[type='number'] {
   width: 6.2rem;
 }

@@ -4,6 +4,8 @@ export interface Field {
   title: string
   description?: string
   enum?: string[]
+  /** Of these, by value and name, any number may be chosen. */
+  several?: Record<string, string>
   words?: boolean
   /** Words of a line each, which may hold commas. */
   lines?: boolean

@@ -17,6 +17,7 @@ class Options:
     language : Snowball's
     prefixes, rules : Lancaster's: whether prefixes go, and rules before the published ones
     by_rule : the lemmatiser's: whether words it does not know lose regular endings
+    tag : the lemmatiser's: the part of speech that a word is taken for; empty where it is not known
     table : of a form-lemma table, its lemmas by form; ``checksum`` tells tables apart
     """
 
@@ -24,6 +25,7 @@ class Options:
     prefixes: bool = False
     rules: tuple[str, ...] = ()
     by_rule: bool = False
+    tag: str = ""
     checksum: str = ""
     table: Mapping[str, str] = field(default_factory=dict, compare=False)
 

@@ -192,7 +192,7 @@ def _whole(bare: str) -> str:
 
 
 def _by(options: Options) -> Form:
-    return lambda word: lemma(word, "", options.by_rule)
+    return lambda word: lemma(word, options.tag, options.by_rule)
 
 
-METHOD = Method("lemma", "lemmas", ("English",), 1, _by)
+METHOD = Method("lemma", "lemmas", ("English",), 2, _by)

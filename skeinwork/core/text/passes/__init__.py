@@ -20,18 +20,21 @@ from skeinwork.core.text.passes.markup import MarkupPass
 from skeinwork.core.text.passes.multiword import MultiwordPass
 from skeinwork.core.text.passes.numbers import NumbersPass
 from skeinwork.core.text.passes.own_list import OwnListPass
+from skeinwork.core.text.passes.parts_of_speech import PartsOfSpeechPass
 from skeinwork.core.text.passes.punctuation import PunctuationPass
 from skeinwork.core.text.passes.repeats import RepeatsPass
 from skeinwork.core.text.passes.replacements import ReplacementsPass
 from skeinwork.core.text.passes.short_words import ShortWordsPass
 from skeinwork.core.text.passes.stop_words import StopWordsPass
+from skeinwork.core.text.passes.tag_filter import TagFilterPass
 from skeinwork.core.text.passes.word_forms import WordFormsPass
 
 # In the order in which they are offered, which is about that in which they are of use.
 PASSES: tuple[type[BasePass], ...] = (
     MailPass, MarkupPass, AddressesPass, EmojiPass, KeepListPass, AccentsPass, ContractionsPass, CasePass,
-    RepeatsPass, ReplacementsPass, MultiwordPass, CharacterNgramsPass, NumbersPass, PunctuationPass,
-    StopWordsPass, DomainWordsPass, OwnListPass, CorpusWordsPass, ShortWordsPass, WordFormsPass,
+    RepeatsPass, ReplacementsPass, MultiwordPass, PartsOfSpeechPass, TagFilterPass, CharacterNgramsPass,
+    NumbersPass, PunctuationPass, StopWordsPass, DomainWordsPass, OwnListPass, CorpusWordsPass,
+    ShortWordsPass, WordFormsPass,
 )  # fmt: skip
 
 if TYPE_CHECKING:

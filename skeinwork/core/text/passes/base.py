@@ -41,6 +41,7 @@ class Forms:
     open : bool[n_types], types that the pass at work may touch
     scope : int32[n_types], which part of the corpus a type stands in, where passes are limited to parts
     languages : the language of the documents of each part
+    tags : int8[n_types], the part of speech of a type, an index into ``tagging.TAGS``; -1 untagged
     tokens : the stream, where there is one
     lists : the words of saved lists, case folded, by the checksum of each
     counts : int64[n_types], how often each stands outside headings; zeros for words of a list
@@ -62,6 +63,7 @@ class Forms:
         self.open: Mask = np.ones(len(self.surface), dtype=bool)
         self.scope: NDArray[np.int32] = np.zeros(len(self.surface), dtype=np.int32)
         self.languages: Sequence[str] = (UNSURE,)
+        self.tags: NDArray[np.int8] = np.full(len(self.surface), -1, dtype=np.int8)
         self.counts = np.zeros(len(self.surface), np.int64) if counts is None else counts
         self.name_none()
         self.applied: list[TypePass] = []
@@ -92,6 +94,9 @@ class Forms:
         self.safe = np.concatenate([self.safe, none])
         self.open = np.concatenate([self.open, ~none])
         self.scope = np.concatenate([self.scope, self.scope[source]]).astype(np.int32)
+        self.tags = np.concatenate(
+            [self.tags, self.tags[source] if made.tags is None else made.tags]
+        ).astype(np.int8)
         self.counts = np.concatenate([self.counts, counts[old:]])
         self.alive = np.concatenate([self.alive, ~none]) & (counts > 0)
         self.name_none()
@@ -161,12 +166,14 @@ class Joined:
     current : what each new type is brought to
     source : int64[n_new], a type of the stream before that stands in the same documents
     readable : what each new type is shown as, where that is not how it stands in the text
+    tags : int8[n_new], the part of speech of each new type, where the pass tags
     """
 
     tokens: Segments
     current: list[str]
     source: NDArray[np.int64]
     readable: list[str] = field(default_factory=list)
+    tags: NDArray[np.int8] | None = None
 
 
 class Changed(Protocol):

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
+from dataclasses import replace
 from functools import partial
 from typing import ClassVar, Literal
 
+import numpy as np
 from pydantic import Field, field_validator
 
 from skeinwork.core.text.about import BY_DOCUMENT, NONE, UNSURE, About
@@ -16,6 +18,7 @@ from skeinwork.core.text.forms.lancaster import Lancaster
 from skeinwork.core.text.forms.snowball import STEMS
 from skeinwork.core.text.passes.base import Forms, ListRef, Mask, TypePass, Words
 from skeinwork.core.text.passes.replacements import Lines, halves, tidy_lines
+from skeinwork.core.text.tagging.tags import TAGS
 
 _FOREIGN = 0.02  # of the documents
 
@@ -133,12 +136,25 @@ class WordFormsPass(TypePass):
         lines = [forms.lists.get(ref.sha256, frozenset()) for ref in self.refs()]
         table = dict(line.split("\t", 1) for each in lines for line in each if "\t" in line)
         given = {old.casefold(): new for old, new in map(halves, self.given)}
+        if self.method == "lemma":
+            return self._lemmas(forms, given)
         opened, elided = forms.open, self.method == "snowball"
         for number, language in enumerate(forms.languages if self.by_language() else [UNSURE]):
             if self.by_language():
                 forms.open = opened & (forms.scope == number)
             form = former(self.method, self.options(language, table))
             forms.rewrite(partial(_formed, form=form, given=given, elided=elided), words_only=True)
+        forms.open = opened
+        return forms.none()
+
+    def _lemmas(self, forms: Forms, given: dict[str, str]) -> Mask:
+        """Lemmas, by the tag of a word where it is tagged."""
+        opened = forms.open
+        for number in np.unique(forms.tags).tolist():
+            tag = TAGS[number] if number >= 0 else ""
+            form = former("lemma", replace(self.options(UNSURE, {}), tag=tag))
+            forms.open = opened & (forms.tags == number)
+            forms.rewrite(partial(_formed, form=form, given=given, elided=False), words_only=True)
         forms.open = opened
         return forms.none()
 

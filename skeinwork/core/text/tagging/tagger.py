@@ -32,6 +32,8 @@ class Reading:
 
 
 _TAG_OF_STATE = np.array(TAG_OF_STATE, dtype=np.int8)
+_ENDS = frozenset({".", "?", "!", "…", "...", "?!"})
+_CLOSING = frozenset({*_ENDS, "''", '"', "”", "’", "'", ")", "]", "»", "-RRB-"})
 AS_WRITTEN = Reading()
 
 
@@ -79,30 +81,76 @@ def tag_segments(
     tokens: Segments, model: Model | None = None, sure: bool = False, reading: Reading = AS_WRITTEN
 ) -> Tagged:
     """The tags of the tokens of documents; a sentence is tagged by itself."""
-    if not len(tokens.ids):
+    opens = tokens.opens.copy()
+    opens[tokens.doc_ptr[:-1][np.diff(tokens.doc_ptr) > 0]] = True
+    return _tag_stream(tokens.ids, tokens.types, opens, model or english(), sure, reading)
+
+
+@dataclass(frozen=True)
+class Given:
+    """Documents that were given as tokens: their types, int64[n_docs + 1] bounds, and tags."""
+
+    ids: NDArray[np.int32]
+    types: list[str]
+    doc_ptr: NDArray[np.int64]
+    tags: NDArray[np.int8]
+
+
+def tag_tokens(documents: Sequence[Sequence[str]], model: Model | None = None) -> Given:
+    """The tags of documents that are cut into tokens already.
+
+    A sentence ends behind full stops, question and exclamation marks and the quotes that follow.
+
+    Examples
+    --------
+    >>> [TAGS[tag] for tag in tag_tokens(["They left . '' We stayed".split()]).tags]
+    ['PRON', 'VERB', 'PUNCT', 'PUNCT', 'PRON', 'VERB']
+    """
+    index: dict[str, int] = {}
+    ids = np.array(
+        [index.setdefault(word, len(index)) for each in documents for word in each], dtype=np.int32
+    )
+    bounds = np.array([0, *accumulate(map(len, documents))], dtype=np.int64)
+    types = list(index)
+    if not types:
+        return Given(ids, types, bounds, np.zeros(0, dtype=np.int8))
+    ends = np.array([word in _ENDS for word in types], dtype=bool)[ids]
+    closing = np.array([word in _CLOSING for word in types], dtype=bool)[ids]
+    ended = np.concatenate([[0], np.cumsum(ends)])
+    spoken = np.maximum.accumulate(np.where(closing, 0, np.arange(1, len(ids) + 1)))
+    opens = ~closing & (ended[:-1] > ended[np.concatenate([[0], spoken[:-1]])])
+    opens[bounds[:-1][np.diff(bounds) > 0]] = True
+    found = _tag_stream(ids, types, opens, model or english(), False, AS_WRITTEN)
+    return Given(ids, types, bounds, found.tags)
+
+
+def _tag_stream(
+    stream: NDArray[np.int32], words_of: Sequence[str], opens: NDArray[np.bool_], model: Model,
+    sure: bool, reading: Reading,
+) -> Tagged:  # fmt: skip
+    """Tags of a stream of types; ``opens``: whether a sentence begins with a token."""
+    if not len(stream):
         return Tagged(np.zeros(0, dtype=np.int8), np.zeros(0, dtype=np.float32))
-    cut = [words.parts(word) for word in tokens.types]
+    cut = [words.parts(word) for word in words_of]
     kinds = {part: at for at, part in enumerate(dict.fromkeys(p for each in cut for p in each))}
     counts = np.array([len(each) for each in cut])
     head = np.array([kinds[each[0]] for each in cut])
     tail = np.array([kinds[each[-1]] for each in cut])
-    opens = tokens.opens.copy()
-    opens[tokens.doc_ptr[:-1][np.diff(tokens.doc_ptr) > 0]] = True
-    spoken = np.array([word[:1].isalnum() for word in tokens.types])[tokens.ids]
+    spoken = np.array([word[:1].isalnum() for word in words_of])[stream]
     first = _up_to_first(opens, spoken)
-    sizes = counts[tokens.ids]
+    sizes = counts[stream]
     places = np.cumsum(sizes) - sizes
     ids = np.empty(int(sizes.sum()), dtype=np.int64)
-    ids[places] = head[tokens.ids] * 2 + first
+    ids[places] = head[stream] * 2 + first
     two = sizes == 2
-    ids[places[two] + 1] = tail[tokens.ids[two]] * 2
+    ids[places[two] + 1] = tail[stream[two]] * 2
     there = np.zeros(2 * len(kinds), dtype=bool)
     there[ids] = True
     used, numbered = np.flatnonzero(there), (np.cumsum(there, dtype=np.int32) - 1)[ids]
     listed = list(kinds)
     types = [(listed[each // 2], bool(each % 2)) for each in used.tolist()]
     bounds = np.append(places[opens], len(ids)).astype(np.int64)
-    found = _tag(numbered, bounds, types, model or english(), sure, reading)
+    found = _tag(numbered, bounds, types, model, sure, reading)
     return Tagged(found.tags[places], found.sure[places])
 
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections.abc import Sequence
-from functools import cache
+from functools import lru_cache
 
 from skeinwork.core.text.forms.lemma import readings
 from skeinwork.core.text.tagging.tags import NUMBER_OF, OPEN, closed_classes
@@ -12,6 +13,8 @@ from skeinwork.core.text.tagging.tags import NUMBER_OF, OPEN, closed_classes
 _CLITIC = re.compile(r"(?<=\w)(n[’']t|[’'](?:s|m|d|re|ve|ll))$", re.IGNORECASE)
 _WHOLE = frozenset({"o’clock", "o'clock", "ma'am", "ma’am"})
 _NUMBER = re.compile(r"[+\-−]?[\d][\d.,:/\-–]*(?:[a-zA-Z%°]{0,3})$|[\d.,]+$|[½¼¾]$")
+_BRACKET = re.compile(r"-[LR][RSC]B-")  # as some texts that are cut into tokens write brackets
+_INITIAL = re.compile(r"[A-Z]\.")
 _ORDINAL = re.compile(r"\d+(?:st|nd|rd|th)$", re.IGNORECASE)
 _CALENDAR = frozenset(
     "monday tuesday wednesday thursday friday saturday sunday january february april june july "
@@ -26,7 +29,10 @@ _SPELT = frozenset(
 _PART_TAGS = {"n": "NOUN", "v": "VERB", "a": "ADJ", "r": "ADV"}
 _POSSESSIVE = frozenset("my your his her its our their whose thy".split())
 _PROPER, _NONE = frozenset({"PROPN"}), frozenset[str]()
+_SYMBOL, _PUNCTUATION = frozenset({"SYM"}), frozenset({"PUNCT"})
+_SIGNS = frozenset({"So", "Sc", "Sm"})  # categories of Unicode
 _UNKNOWN = frozenset({*OPEN, "X", "INTJ"})
+_KEPT = 200_000  # words whose features are remembered
 _LIKELY = 5  # from this count on a word of the lexicon is taken to have no other readings
 
 
@@ -47,12 +53,17 @@ def first_word(listed: Sequence[str]) -> int:
     return next((at for at, word in enumerate(listed) if word[:1].isalnum()), len(listed))
 
 
+def without_dot(word: str) -> str:
+    """A shortened word without its dot: *Mr.* is read as *Mr*."""
+    return word[:-1] if len(word) > 2 and word[-1] == "." and word[:-1].isalpha() else word
+
+
 def is_number(word: str) -> bool:
     """Whether a word is written in digits, or is a number spelt out in two words."""
     return bool(_NUMBER.match(word)) or word.lower() in _SPELT
 
 
-@cache
+@lru_cache(maxsize=_KEPT)
 def known(word: str) -> dict[str, float]:
     """How frequent a lower-case word is as each open part of speech, after the lexicon; and its form.
 
@@ -61,8 +72,10 @@ def known(word: str) -> dict[str, float]:
     return {f"{_PART_TAGS[part]}.{kind}": count for part, kind, count in readings(word)}
 
 
+@lru_cache(maxsize=_KEPT)
 def candidates(word: str, first: bool) -> frozenset[str]:
     """The tags that a word can have; the decoder chooses among these."""
+    word = without_dot(word)
     lower = word.lower()
     capital = word[:1].isupper()
     if closed := closed_classes().get(lower):
@@ -84,8 +97,16 @@ def candidates(word: str, first: bool) -> frozenset[str]:
 
 def _not_letters(word: str) -> frozenset[str]:
     """The tags of what is not of letters alone; none where letters decide."""
+    if _BRACKET.fullmatch(word):
+        return _PUNCTUATION
+    if _INITIAL.fullmatch(word):
+        return _PROPER
     if not any(map(str.isalnum, word)):
-        return frozenset({"PUNCT"})
+        return (
+            _SYMBOL if any(unicodedata.category(sign) in _SIGNS for sign in word) else _PUNCTUATION
+        )
+    if "://" in word or "@" in word or word[0] in "#_" or word.startswith("www."):
+        return frozenset({"X"})
     if _ORDINAL.match(word):
         return frozenset({"ADJ", "NOUN", "ADV"})
     if is_number(word):
@@ -115,7 +136,7 @@ def outline(word: str) -> str:
     return shape + "d" * digits + "-" * ("-" in word[1:-1]) + "." * dots
 
 
-@cache
+@lru_cache(maxsize=_KEPT)
 def reading_features(lower: str) -> tuple[str, ...]:
     """What the closed classes and the lexicon say of a word, as features."""
     if closed := closed_classes().get(lower):
@@ -139,11 +160,13 @@ def _bucket(share: float) -> int:
     return sum(share >= edge for edge in (0.02, 0.1, 0.3, 0.5, 0.7, 0.9, 0.98))
 
 
+@lru_cache(maxsize=_KEPT)
 def features(word: str, first: bool) -> tuple[list[str], list[str]]:
     """What a word says of its own tag, and what of its neighbours'.
 
     ``first`` in its sentence, where capitals say less.
     """
+    word = without_dot(word)
     lower = word.lower()
     shape, told = outline(word), reading_features(lower)
     place = "first " if first else ""

@@ -8,7 +8,9 @@ import { useEvidence } from '@/frame/evidence'
 import { useKey } from '@/frame/keys'
 import StaleNotice from '@/frame/StaleNotice.vue'
 import Waiting from '@/frame/Waiting.vue'
+import TagLegend from '@/marks/TagLegend.vue'
 import { count, counted } from '@/marks/format'
+import { byOffset } from '@/marks/tags'
 
 import SpecimenPaper from './SpecimenPaper.vue'
 import { usePasses } from './passes'
@@ -73,6 +75,20 @@ const unlike = computed(() =>
     ? differing(other.data.value.segments, found.value.segments)
     : undefined,
 )
+const marked = ref(false)
+const tags = useStrandQuery(
+  'tags of the specimen',
+  () => [found.value?.document, query.value.text, strand.value?.wanted.clean],
+  (id) =>
+    ask(
+      client.GET('/api/strands/{strand_id}/tags', {
+        params: { ...strandPath(id), query: { document: found.value?.document ?? undefined, text: query.value.text } },
+      }),
+    ),
+  () => marked.value && !!found.value,
+)
+const tagged = computed(() => (marked.value && tags.data.value ? byOffset(tags.data.value.segments) : undefined))
+const names = computed(() => new Map(tags.data.value?.tags.map((each) => [each.tag, each.name])))
 const looked = ref<number | null>(null)
 const piece = computed(() => (looked.value === null ? undefined : found.value?.segments[looked.value]))
 const untilTitle = computed(() => {
@@ -117,6 +133,7 @@ useKey('o', 'a specimen at random', atRandom)
       <button class="plain link" @click="atRandom">another</button>
       <button class="plain link" @click="(set({ doc: '' }), (typing = false))">typical</button>
       <button class="plain link" :aria-pressed="typing" @click="typeOne">type one</button>
+      <button class="plain link" :aria-pressed="marked" @click="marked = !marked">parts of speech</button>
       <button v-if="found && !typing" class="plain link" @click="read(here)">open</button>
     </div>
     <p v-if="specimen.error.value" class="notice bad">{{ specimen.error.value.message }}</p>
@@ -124,6 +141,10 @@ useKey('o', 'a specimen at random', atRandom)
     <Waiting v-if="!found && !specimen.error.value && total" :what="`Cleaning one of ${counted(total, 'document')}`" />
     <p v-else-if="!total" class="soft">There are no documents yet. Bring some in at Gather.</p>
     <template v-if="found">
+      <template v-if="marked && tags.data.value">
+        <p v-if="tags.data.value.note" class="notice small">{{ tags.data.value.note }}</p>
+        <TagLegend :tags="tags.data.value.tags" />
+      </template>
       <div :class="{ side: compared }">
         <div v-if="compared">
           <p class="soft small label cut" :title="compared.unlike.join(', ')">
@@ -143,6 +164,8 @@ useKey('o', 'a specimen at random', atRandom)
             called="Specimen text"
             :right-to-left="found.right_to_left"
             :differing="unlike?.[1]"
+            :tags="tagged"
+            :names="names"
             @look="looked = $event"
             @choose="emit('trace', found.segments[$event].text)" />
         </div>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Piece, Schemas } from '@/api/client'
+import { isUnsure, shownTags, tagStyle, tagTitle } from '@/marks/tags'
 
 /** A document with what became of each token; the arrow keys go from one to the next. */
 const props = defineProps<{
@@ -9,6 +10,8 @@ const props = defineProps<{
   called: string
   rightToLeft: boolean
   differing?: Set<number>
+  tags?: Map<number, Piece>
+  names?: Map<string, string>
 }>()
 const emit = defineEmits<{ look: [number | null]; choose: [number] }>()
 const at = ref(-1)
@@ -19,6 +22,27 @@ watch(
   () => props.pieces,
   () => go(-1),
 )
+/** The tag of each piece, by where it begins in the text. */
+const tagged = computed(() => {
+  let offset = 0
+  return props.pieces.map((piece) => {
+    const found = props.tags?.get(offset)
+    offset += piece.text.length
+    return found
+  })
+})
+function look(place: number) {
+  const tag = tagged.value[place]
+  return {
+    class: { now: at.value === place, other: props.differing?.has(place), unsure: tag && isUnsure(tag) },
+    title: tag && tagTitle(tag, props.names ?? new Map()),
+  }
+}
+/** The line of a word's tag, on a span of its own, so that what is struck out stays so. */
+function line(place: number) {
+  const tag = tagged.value[place]?.form
+  return tag && shownTags.value.has(tag) ? tagStyle(tag) : undefined
+}
 function go(place: number) {
   at.value = place
   emit('look', place < 0 ? null : place)
@@ -52,19 +76,14 @@ const under = (event: Event) => {
     @click="under($event) !== null && go(under($event)!)">
     <template v-for="(piece, place) in pieces" :key="place"
       ><template v-if="!isToken(piece)">{{ piece.text }}</template
-      ><s
-        v-else-if="piece.kind === 'removed'"
-        :data-at="place"
-        :class="{ now: at === place, other: differing?.has(place) }"
-        >{{ piece.text }}</s
-      ><ruby
-        v-else-if="piece.kind === 'changed'"
-        :data-at="place"
-        :class="{ now: at === place, other: differing?.has(place) }"
-        >{{ piece.text }}<rt>{{ piece.form }}</rt></ruby
-      ><span v-else :data-at="place" :class="{ now: at === place, other: differing?.has(place) }">{{
-        piece.text
-      }}</span></template
+      ><s v-else-if="piece.kind === 'removed'" :data-at="place" v-bind="look(place)"
+        ><span :style="line(place)">{{ piece.text }}</span></s
+      ><ruby v-else-if="piece.kind === 'changed'" :data-at="place" v-bind="look(place)"
+        ><span :style="line(place)">{{ piece.text }}</span
+        ><rt>{{ piece.form }}</rt></ruby
+      ><span v-else :data-at="place" v-bind="look(place)"
+        ><span :style="line(place)">{{ piece.text }}</span></span
+      ></template
     >
     <span v-if="!pieces.length" class="soft">This document is empty.</span>
   </div>
@@ -86,6 +105,9 @@ const under = (event: Event) => {
   outline: 2px solid var(--woad);
   outline-offset: 1px;
   border-radius: 3px;
+}
+.unsure {
+  background: var(--sunk);
 }
 .other {
   background: var(--weld-wash);
