@@ -143,6 +143,13 @@ def _parser() -> argparse.ArgumentParser:
         "--pretokenised", action="store_true", help="tokens stand by space and stay exactly so"
     )
     tag.add_argument("--fine", action="store_true", help="features behind the tag, where known")
+    names = command(
+        "names", "Names of standard input: a document a line in, a table of names out, as CSV.",
+        "skeinwork names < documents.txt",
+    )  # fmt: skip
+    names.add_argument(
+        "--least", type=_between(1, 1_000_000), default=2, help="mentions (default: 2)"
+    )
     phrases = command(
         "phrases", "Phrases of standard input: a document a line in, a table of phrases out, as CSV.",
         "skeinwork phrases --by npmi < documents.txt",
@@ -197,7 +204,7 @@ def _serve(options: argparse.Namespace) -> int:
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "serve": _serve, "demo": _serve, "weave": _weave, "tokens": filters.tokens, "clean": filters.clean,
     "sentences": filters.sentences, "forms": filters.forms, "phrases": filters.phrases,
-    "tag": filters.tag,
+    "tag": filters.tag, "names": filters.names,
 }  # fmt: skip
 
 

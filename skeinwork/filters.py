@@ -102,6 +102,18 @@ def forms_filter(lines: Iterable[bytes], out: IO[bytes], form: Callable[[str, st
     out.flush()
 
 
+def names(options: argparse.Namespace) -> int:
+    """All lines are one corpus: capitals are borne out by the whole."""
+    from skeinwork.core.text.names import find_names
+    from skeinwork.core.text.segment import segment
+    from skeinwork.work.screens.names import as_table
+
+    texts = [text for batch in _batches(sys.stdin.buffer) for text in batch]
+    sys.stdout.buffer.write(as_table(find_names(segment(texts), options.least)))
+    sys.stdout.buffer.flush()
+    return 0
+
+
 def tag_filter(lines: Iterable[bytes], out: IO[bytes], pretokenised: bool, finer: bool) -> None:
     """Write the tokens of each line with their parts of speech, ``token/TAG`` by space."""
     import numpy as np

@@ -26,11 +26,11 @@ class Pattern(BaseModel):
 
     model_config = ConfigDict(extra="forbid", title="Skeinwork pattern")
 
-    skeinwork_pattern: Literal[1, 2, 3, 4, 5] = Field(
-        5,
+    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6] = Field(
+        6,
         description="version of this format; 2 knows more file formats, and shape; 3 multiword terms, "
         "passes of one kind more than once, and the method of a fit; 4 more passes, and their limits; "
-        "5 more methods of word forms, and quoted mail",
+        "5 more methods of word forms, and quoted mail; 6 parts of speech, and fields of mentions",
     )
     name: str = Field("", max_length=500)
     gather: GatherSettings

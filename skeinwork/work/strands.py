@@ -11,6 +11,7 @@ from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.errors import SkeinworkError
 from skeinwork.core.matrix.matrix import MatrixSettings, suggest_min_documents
 from skeinwork.core.text.clean import CleanSettings
+from skeinwork.core.text.names import NameEdits
 from skeinwork.core.topics import matching
 from skeinwork.core.topics.methods import FitSettings
 from skeinwork.core.topics.methods import suggested as suggested_fit
@@ -38,6 +39,7 @@ class Wanted(BaseModel):
     clean: CleanSettings = CleanSettings.model_validate({})
     weigh: MatrixSettings = MatrixSettings.model_validate({})
     fit: FitSettings = suggested_fit()
+    names: NameEdits = NameEdits()
 
 
 class EditConflictError(SkeinworkError):

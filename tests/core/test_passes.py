@@ -218,6 +218,7 @@ def test_words_of_nearly_all_documents_are_counted_by_form() -> None:
 
 
 @given(st.lists(st.lists(st.integers(-1, 4), max_size=12), min_size=1, max_size=6))
+@settings(deadline=None)
 def test_spread_is_what_counting_one_by_one_gives(documents: list[list[int]]) -> None:
     flat = np.array([w for d in documents for w in d], dtype=np.int32)
     pointer = np.concatenate([[0], np.cumsum([len(d) for d in documents])])

@@ -12,10 +12,12 @@ from skeinwork.work import cleaned_text, documents, left_out, other_cleanings, s
 from skeinwork.work.left_out import Leaving, Tray
 from skeinwork.work.other_cleanings import OtherCleaning
 from skeinwork.work.screens import clean, specimen, survivors, word_forms
+from skeinwork.work.screens import names as name_screen
 from skeinwork.work.screens import phrases as phrase_screen
 from skeinwork.work.screens.clean import Passes
 from skeinwork.work.screens.idle import Idle, idle_passes
-from skeinwork.work.screens.phrases import PhraseQuery, Phrases
+from skeinwork.work.screens.names import NameQuery, Names, NamesRead
+from skeinwork.work.screens.phrases import PhraseQuery, Phrases, PhrasesRead
 from skeinwork.work.screens.specimen import Specimen, SpecimenQuery
 from skeinwork.work.screens.strand import StrandRecord, describe
 from skeinwork.work.screens.suggested_words import SuggestedWords, suggested_words
@@ -27,6 +29,7 @@ from skeinwork.work.screens.word_forms import (
     RulesChecked,
     Sentence,
 )
+from skeinwork.work.tables import TableText
 from skeinwork.work.tagged import TaggedText, TagQuery, tagged
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["clean"])
@@ -171,6 +174,33 @@ def list_phrases(view: ViewOf, query: Annotated[PhraseQuery, Query()]) -> Phrase
 def phrases_as_table(view: ViewOf, query: Annotated[PhraseQuery, Query()]) -> Response:
     """All of them with every measure."""
     return attachment(phrase_screen.phrases_table(view, query), "phrases.csv", "text/csv")
+
+
+@router.post("/phrases/read")
+def read_phrases(strand: StrandOf, given: TableText) -> PhrasesRead:
+    """A table of phrases as terms; nothing is changed by it."""
+    return phrase_screen.read_phrases(given)
+
+
+@router.get("/names")
+def list_names(strand: StrandOf, view: ViewOf, query: Annotated[NameQuery, Query()]) -> Names:
+    """Persons, places, organisations and other names, as they are found and edited."""
+    return name_screen.names(view, strands.wanted(strand).names, query)
+
+
+@router.get("/names.csv", **saves("text/csv"))
+def names_as_table(
+    strand: StrandOf, view: ViewOf, query: Annotated[NameQuery, Query()]
+) -> Response:
+    """All of them, with reasons and variants."""
+    table = name_screen.names_table(view, strands.wanted(strand).names, query)
+    return attachment(table, "names.csv", "text/csv")
+
+
+@router.post("/names/read")
+def read_names(strand: StrandOf, view: ViewOf, given: TableText) -> NamesRead:
+    """What a table says of the names; nothing is changed by it."""
+    return name_screen.read_names(view, strands.wanted(strand).names, given)
 
 
 @router.get("/passes")

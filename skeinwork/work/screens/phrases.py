@@ -13,6 +13,7 @@ from skeinwork.core.text.phrase_measures import Measure
 from skeinwork.core.text.phrases import Phrase, find_phrases, ordered
 from skeinwork.work import trying
 from skeinwork.work.steps.step import count
+from skeinwork.work.tables import TableText, table_rows, variants_of
 from skeinwork.work.view import View
 
 _SHOWN = 200
@@ -114,6 +115,22 @@ def cells(found: list[Phrase]) -> Iterator[list[object]]:
 def as_table(found: list[Phrase]) -> bytes:
     """Phrases as CSV."""
     return to_csv(_COLUMNS, cells(found))
+
+
+class PhrasesRead(BaseModel):
+    """The terms that a table of phrases makes, for the pass Multiword terms."""
+
+    terms: list[str]
+
+
+def read_phrases(given: TableText) -> PhrasesRead:
+    """Each row a term, its variants with it."""
+    terms: list[str] = []
+    for row in table_rows(given.text, "phrase"):
+        phrase = row["phrase"].strip()
+        others = [each for each in variants_of(row.get("variants", "")) if each != phrase]
+        terms += [phrase, *(f"{each} = {phrase}" for each in others)] if phrase else []
+    return PhrasesRead(terms=list(dict.fromkeys(terms)))
 
 
 def phrases_table(view: View, query: PhraseQuery) -> bytes:

@@ -1164,6 +1164,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/phrases/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Phrases
+         * @description A table of phrases as terms; nothing is changed by it.
+         */
+        post: operations["read_phrases"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Names
+         * @description Persons, places, organisations and other names, as they are found and edited.
+         */
+        get: operations["list_names"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/names.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Names As Table
+         * @description All of them, with reasons and variants.
+         */
+        get: operations["names_as_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/names/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Names
+         * @description What a table says of the names; nothing is changed by it.
+         */
+        post: operations["read_names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/passes": {
         parameters: {
             query?: never;
@@ -2862,7 +2942,7 @@ export interface components {
             /** Why */
             why: string;
             /** Out */
-            out: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"]) | null;
+            out: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Mentions"]) | null;
         };
         /**
          * FormFamily
@@ -3522,6 +3602,39 @@ export interface components {
             tokens: number;
         };
         /**
+         * Mentions
+         * @description Give every document a field with the names or phrases that it mentions.
+         *
+         *     They are found as terms are: in any case, with hyphens or without, the longest first; of ``variant
+         *     = name`` the name is mentioned.
+         */
+        Mentions: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mentions";
+            /**
+             * Name
+             * @description field
+             * @default mentions
+             */
+            name: string;
+            /**
+             * Terms
+             * @description names or phrases; variant = name
+             * @default []
+             */
+            terms: string[];
+            /**
+             * Value
+             * @description what it holds: the one mentioned most, or all of them, by semicolon
+             * @default most
+             * @enum {string}
+             */
+            value: "most" | "all";
+        };
+        /**
          * MethodKind
          * @description A topic method: what it is called, what it is, and the schema of its settings.
          */
@@ -3580,6 +3693,73 @@ export interface components {
              * @default []
              */
             terms: string[];
+        };
+        /**
+         * NameEdits
+         * @description Changes to the names that are found; names case folded.
+         *
+         *     Attributes
+         *     ----------
+         *     kinds : what a name is
+         *     merged : under which other name a name belongs
+         */
+        NameEdits: {
+            /** Kinds */
+            kinds?: {
+                [key: string]: "person" | "place" | "organisation" | "other";
+            };
+            /** Merged */
+            merged?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * NameRow
+         * @description A name, what it is taken for and why, and how else it is written.
+         */
+        NameRow: {
+            /** Words */
+            words: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "person" | "place" | "organisation" | "other";
+            /** Confidence */
+            confidence: number;
+            /** Reason */
+            reason: string;
+            /** Tokens */
+            tokens: number;
+            /** Documents */
+            documents: number;
+            /** Variants */
+            variants: components["schemas"]["Variant"][];
+        };
+        /**
+         * Names
+         * @description ``kinds``: how many there are of each kind.
+         */
+        Names: {
+            /** Names */
+            names: components["schemas"]["NameRow"][];
+            /** Total */
+            total: number;
+            /** Kinds */
+            kinds: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * NamesRead
+         * @description What a table says of names: the edits with it, and how many of its names the corpus has not.
+         */
+        NamesRead: {
+            edits: components["schemas"]["NameEdits"];
+            /** Rows */
+            rows: number;
+            /** Unknown */
+            unknown: number;
         };
         /** NewEvent */
         NewEvent: {
@@ -4038,6 +4218,14 @@ export interface components {
             least: number;
             /** Why */
             why: string;
+        };
+        /**
+         * PhrasesRead
+         * @description The terms that a table of phrases makes, for the pass Multiword terms.
+         */
+        PhrasesRead: {
+            /** Terms */
+            terms: string[];
         };
         /**
          * Ply
@@ -4723,6 +4911,14 @@ export interface components {
             identity: string;
         };
         /**
+         * TableText
+         * @description The text of a table that is brought in, as CSV.
+         */
+        TableText: {
+            /** Text */
+            text: string;
+        };
+        /**
          * TagFilterPass
          * @description Keep the words of some parts of speech, and write the tag behind the word where wanted.
          *
@@ -4959,7 +5155,7 @@ export interface components {
          */
         Trial: {
             /** Operation */
-            operation: components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"];
+            operation: components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Mentions"];
         };
         /**
          * Trouble
@@ -5033,7 +5229,7 @@ export interface components {
              * Shape
              * @default []
              */
-            shape: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"])[];
+            shape: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Mentions"])[];
             /**
              * @default {
              *       "rule": {
@@ -5140,6 +5336,13 @@ export interface components {
              *     }
              */
             fit: components["schemas"]["LdaSettings"];
+            /**
+             * @default {
+             *       "kinds": {},
+             *       "merged": {}
+             *     }
+             */
+            names: components["schemas"]["NameEdits"];
         };
         /** WantedEdit */
         WantedEdit: {
@@ -7774,6 +7977,158 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    read_phrases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhrasesRead"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_names: {
+        parameters: {
+            query?: {
+                /** @description mentions */
+                least?: number;
+                kind?: ("person" | "place" | "organisation" | "other") | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Names"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    names_as_table: {
+        parameters: {
+            query?: {
+                /** @description mentions */
+                least?: number;
+                kind?: ("person" | "place" | "organisation" | "other") | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    read_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamesRead"];
                 };
             };
             400: components["responses"]["Problem400"];

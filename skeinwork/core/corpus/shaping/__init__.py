@@ -18,6 +18,7 @@ from skeinwork.core.corpus.shaping.combine import Combine
 from skeinwork.core.corpus.shaping.duplicates import Duplicates
 from skeinwork.core.corpus.shaping.filter import Filter
 from skeinwork.core.corpus.shaping.join import Join
+from skeinwork.core.corpus.shaping.mentions import Mentions
 from skeinwork.core.corpus.shaping.sample import Sample
 from skeinwork.core.corpus.shaping.small_groups import SmallGroups
 from skeinwork.core.errors import BadInputError
@@ -37,7 +38,7 @@ __all__ = (
 )
 VERSION = 1
 KINDS: tuple[type[base.Operation], ...] = (
-    Duplicates, SmallGroups, Filter, Join, Combine, Sample,
+    Duplicates, SmallGroups, Filter, Join, Combine, Sample, Mentions,
 )  # fmt: skip
 
 if TYPE_CHECKING:

@@ -9,6 +9,7 @@ import { counted } from '@/marks/format'
 
 import EffectPanel from './EffectPanel.vue'
 import FamiliesTable from './FamiliesTable.vue'
+import NamesPanel from './NamesPanel.vue'
 import PartsOfSpeech from './PartsOfSpeech.vue'
 import PassList from './PassList.vue'
 import PhrasesPanel from './PhrasesPanel.vue'
@@ -77,6 +78,7 @@ useKey('w', 'trace a word', () => document.querySelector<HTMLElement>('.trace in
       <WordForms v-if="found" :found="forms" :sentence="sentence" />
       <PartsOfSpeech v-if="found" :sentence="sentence.text" />
       <PhrasesPanel v-if="ply('cleaning')?.identity" />
+      <NamesPanel v-if="ply('cleaning')?.identity" />
       <SuggestedWords v-if="ply('cleaning')?.identity" />
     </div>
   </div>

@@ -3,9 +3,11 @@ import { computed, ref } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
+import FileLink from '@/frame/FileLink.vue'
 import { useEvidence } from '@/frame/evidence'
 import Waiting from '@/frame/Waiting.vue'
 import { count, counted, decimal } from '@/marks/format'
+import { useShape } from '@/stations/gather/shape'
 
 import { isTicked, ticked, unticked } from './phrases'
 import { usePasses, type Pass } from './passes'
@@ -43,10 +45,30 @@ const address = computed(() => {
   return new URLSearchParams(parts.map(([name, value]) => [name, String(value)])).toString()
 })
 const { id } = useStrand()
-function tick(rows: Row[], on: boolean) {
-  const next = rows.reduce((all, row) => (on ? ticked(all, row) : unticked(all, row)), terms.value)
+const said = ref('')
+const shape = useShape()
+function setTerms(next: string[]) {
   if (at.value >= 0) passes.set(at.value, { terms: next, on: true })
   else passes.addFirst('multiword', { terms: next })
+}
+async function bring(file: File) {
+  try {
+    const body = { text: await file.text() }
+    const read = await ask(client.POST('/api/strands/{strand_id}/phrases/read', { params: strandPath(id.value), body }))
+    setTerms([...new Set([...terms.value, ...read.terms])])
+    said.value = `${counted(read.terms.length, 'line')} of terms brought in`
+  } catch (problem) {
+    said.value = (problem as Error).message
+  }
+}
+/** The ticked phrases as a field of the documents. */
+async function asField() {
+  await shape.add({ kind: 'mentions', name: 'phrases', terms: terms.value, value: 'most' })
+  said.value = 'The documents get a field “phrases”'
+}
+function tick(rows: Row[], on: boolean) {
+  const next = rows.reduce((all, row) => (on ? ticked(all, row) : unticked(all, row)), terms.value)
+  setTerms(next)
 }
 const COLUMNS: [By, string, string][] = [
   ['tokens', 'tokens', 'how often it is found, all variants together'],
@@ -80,6 +102,8 @@ const COLUMNS: [By, string, string][] = [
       >
       <label class="small"><input v-model="inside" type="checkbox" /> function words inside</label>
       <a class="small" :href="`/api/strands/${id}/phrases.csv?${address}`" download>save as CSV</a>
+      <FileLink class="small" accept=".csv" name="Bring a table of phrases in" @chosen="bring">bring a CSV in</FileLink>
+      <span class="soft small" role="status">{{ said }}</span>
     </div>
     <p v-if="query.error.value" class="notice bad">{{ query.error.value.message }}</p>
     <Waiting v-else-if="!found" what="Looking for words that hold together" />
@@ -138,6 +162,9 @@ const COLUMNS: [By, string, string][] = [
         </button>
         <button v-if="shown.length" class="plain link" @click="tick(shown, true)">
           tick the {{ shown.length }} shown
+        </button>
+        <button v-if="terms.length" class="plain link" @click="asField">
+          the {{ counted(terms.length, 'line') }} of terms as a field, “phrases”
         </button>
       </span>
     </template>

@@ -1,0 +1,291 @@
+"""Names of a corpus: persons, places, organisations and others, variants of one name as one.
+
+Every rule that speaks for a kind says so with a confidence and a reason; the kind is the one that most
+speaks for, the less sure the more speaks for another.
+"""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Literal
+
+from skeinwork.core.text.forms.lemma import readings
+from skeinwork.core.text.names import known
+from skeinwork.core.text.names.mentions import Capitals, Finder, Mention
+from skeinwork.core.text.segment import Segments
+
+Kind = Literal["person", "place", "organisation", "other"]
+KINDS: tuple[Kind, ...] = ("person", "place", "organisation", "other")
+_LEAST_SHARE = 0.5  # of the tokens of a single word inside sentences that have its capital
+_DIALOGUE, _PLACED, _THE = 0.15, 0.4, 0.6  # shares of mentions from which a rule speaks
+_ACTS = 0.1
+_TITLED = 0.1  # of the mentions that have a title
+_UNSAID = 0.3
+
+
+@dataclass(frozen=True)
+class Name:
+    """A name with all its variants.
+
+    Attributes
+    ----------
+    words : the fullest way in which it is written often
+    kind, confidence, reason : what it is taken for, how surely (0 to 1), and why
+    tokens, documents : mentions, and documents with any, all variants together
+    variants : the ways in which it is written, with their mentions, the most frequent first
+    """
+
+    words: str
+    kind: Kind
+    confidence: float
+    reason: str
+    tokens: int
+    documents: int
+    variants: tuple[tuple[str, int], ...]
+
+
+@dataclass
+class _Form:
+    """One way in which a name is written, with what is known of its mentions."""
+
+    words: tuple[str, ...]
+    mentions: int = 0
+    documents: set[int] = field(default_factory=set)
+    titles: Counter[str] = field(default_factory=Counter)
+    before: Counter[str] = field(default_factory=Counter)
+    behind: Counter[str] = field(default_factory=Counter)
+
+    @property
+    def titled(self) -> bool:
+        """Whether titles before it are more than a chance."""
+        return sum(self.titles.values()) >= max(1, _TITLED * self.mentions)
+
+    @property
+    def the(self) -> bool:
+        """Whether it mostly stands behind *the*."""
+        return self.before["the"] >= _THE * self.mentions
+
+    @property
+    def folded(self) -> tuple[str, ...]:
+        return tuple(word.casefold() for word in self.words)
+
+    def share(self, counts: Counter[str], words: frozenset[str]) -> float:
+        """Of the mentions that have one of these words there."""
+        return sum(counts[word] for word in words if word in counts) / self.mentions
+
+
+def _forms(mentions: Iterable[Mention]) -> dict[tuple[str, ...], _Form]:
+    """Mentions by their words; of several spellings in capitals the first counts."""
+    found: dict[tuple[str, ...], _Form] = {}
+    for each in mentions:
+        key = tuple(word.casefold() for word in each.words)
+        form = found.setdefault(key, _Form(each.words))
+        form.mentions += 1
+        form.documents.add(each.document)
+        if each.title:
+            form.titles[each.title] += 1
+        form.before[each.before] += 1
+        form.behind[each.behind] += 1
+    return found
+
+
+def _person(form: _Form) -> tuple[float, str]:
+    lists, words = known.english(), form.folded
+    if form.titled:
+        return 0.95, f"titled {form.titles.most_common(1)[0][0].capitalize()}"
+    if len(words) > 1 and not {words[0], words[-1]} & known.ORGANISATION_HEADS:
+        if words[0] in lists.given:
+            return 0.9, f"{form.words[0]} is a given name"
+        if len(words[0]) == 1 and words[-1] not in known.PLACE_HEADS:
+            return 0.85, "initials before a surname"
+    if len(words) == 1 and words[0] in lists.given:
+        return 0.75, "a given name"
+    if 1 < len(words) < 4 and not readings(words[0]) and not form.the:
+        return 0.6, f"{form.words[0]} is no other word"
+    said = form.share(form.behind, known.SAID) + form.share(form.before, known.SAID)
+    if said >= _DIALOGUE and form.mentions > 1:
+        return min(0.85, 0.5 + said), f"{said:.0%} beside a word of saying"
+    if words[-1] in lists.surname and not readings(words[-1]):
+        return 0.45, "a surname on the list"
+    acts = sum(n for word, n in form.behind.items() if _is_deed(word)) / form.mentions
+    if acts >= _ACTS and not form.the and form.mentions > 2:
+        return min(0.7, 0.3 + acts), f"{acts:.0%} before a deed"
+    return 0.0, ""
+
+
+def _is_deed(word: str) -> bool:
+    """Whether a word is a verb in the past, and nothing else."""
+    return {(part, kind) for part, kind, _ in readings(word)} == {("v", "d")}
+
+
+def _place(form: _Form) -> tuple[float, str]:
+    words = form.folded
+    if " ".join(words) in known.english().place:
+        return 0.85, "on the list of places"
+    for head in (words[-1], words[0]):
+        if head in known.PLACE_HEADS and len(words) > 1:
+            return 0.9, f"has {head.capitalize()} in it"
+    placed = form.share(form.before, known.PLACED)
+    if placed >= _PLACED and form.mentions > 1:
+        return min(0.85, 0.35 + placed / 2), f"{placed:.0%} behind a word of place"
+    return 0.0, ""
+
+
+def _organisation(form: _Form) -> tuple[float, str]:
+    words = form.folded
+    if " ".join(words) in known.english().organisation:
+        return 0.85, "on the list of organisations"
+    heads = [word for word in (words[-1], words[0]) if word in known.ORGANISATION_HEADS]
+    if heads:
+        return (
+            (0.92, f"has {heads[0].capitalize()} in it")
+            if len(words) > 1
+            else (0.5, "names a body")
+        )
+    if "&" in words:
+        return 0.8, "has & in it"
+    if len(words) == 1 and form.words[0].isupper() and 2 <= len(words[0]) <= 6:
+        return 0.5, "letters in capitals"
+    return (0.4, "mostly behind the") if form.the and form.mentions > 1 else (0.0, "")
+
+
+_RULES = {"person": _person, "place": _place, "organisation": _organisation}
+
+
+def _judged(form: _Form) -> tuple[Kind, float, str]:
+    """What a form is taken for; a rule that speaks against it takes half of its weight away."""
+    found = {kind: rule(form) for kind, rule in _RULES.items()}
+    kind = max(KINDS[:3], key=lambda each: found[each][0])
+    top, reason = found[kind]
+    if top < _UNSAID:
+        return "other", _UNSAID, "a capital inside sentences"
+    against = max(found[each][0] for each in KINDS[:3] if each != kind)
+    return kind, round(top * (1 - against / 2), 3), reason
+
+
+def find_names(tokens: Segments, least: int = 2) -> list[Name]:
+    """The names of a corpus, the most frequent first.
+
+    Parameters
+    ----------
+    tokens : of the texts as they stand; capitals tell
+    least : mentions that a name needs, all variants together
+
+    Examples
+    --------
+    >>> from skeinwork.core.text.segment import segment
+    >>> text = "Mrs Ines Tarrow spoke. Later Tarrow left for Wenlow. We saw Tarrow in Wenlow."
+    >>> [(name.words, name.kind, name.tokens) for name in find_names(segment([text]))]
+    [('Ines Tarrow', 'person', 3), ('Wenlow', 'place', 2)]
+    """
+    if not len(tokens.ids):
+        return []
+    finder = Finder(tokens)
+    forms = _forms(finder.mentions())
+    forms = {key: form for key, form in forms.items() if _is_name(form, finder.capitals)}
+    judged = {key: _judged(form) for key, form in forms.items()}
+    groups = _grouped(forms, judged)
+    names = [_name(rows, forms, judged) for rows in groups if rows]
+    return sorted(
+        (each for each in names if each.tokens >= least),
+        key=lambda each: (-each.tokens, each.words),
+    )
+
+
+def _is_name(form: _Form, capitals: Capitals) -> bool:
+    """Whether a word that stands alone has its capital mostly, inside sentences."""
+    if len(form.words) > 1 or form.titled:
+        return True
+    word = form.folded[0]
+    return word not in capitals.inside or capitals.share(word) >= _LEAST_SHARE
+
+
+def _grouped(
+    forms: dict[tuple[str, ...], _Form], judged: dict[tuple[str, ...], tuple[Kind, float, str]]
+) -> list[list[tuple[str, ...]]]:
+    """Forms that are one name: a surname with its one full name, initials, letters of a body."""
+    full: dict[str, list[tuple[str, ...]]] = defaultdict(list)
+    letters: dict[str, list[tuple[str, ...]]] = defaultdict(list)
+    for key in forms:
+        if len(key) > 1 and judged[key][0] == "person" and not known.LINKS & set(key):
+            full[key[-1]].append(key)
+            full[key[0]].append(key)
+        elif len(key) > 1:
+            letters["".join(word[0] for word in key if word not in known.LINKS)].append(key)
+    leads: dict[tuple[str, ...], tuple[str, ...]] = {}
+    for key, form in forms.items():
+        if len(key) == 1 and judged[key][0] != "organisation":
+            found = _of_one_person(key[0], form, full[key[0]], forms)
+            if judged[key][0] == "place" and not form.titled:
+                found = None
+        elif len(key) == 1:
+            found = _in_letters(form, letters[key[0]], forms)
+        else:
+            found = _in_full(key, full[key[-1]])
+        if found and found != key:
+            leads[key] = found
+    groups: dict[tuple[str, ...], list[tuple[str, ...]]] = defaultdict(list)
+    for key in forms:
+        lead = leads.get(key, key)
+        groups[leads.get(lead, lead)].append(key)
+    return list(groups.values())
+
+
+def _of_one_person(
+    word: str, form: _Form, found: list[tuple[str, ...]], forms: dict[tuple[str, ...], _Form]
+) -> tuple[str, ...] | None:
+    """The full name that a word stands for.
+
+    The one that has it as its surname, or the one in the same documents; of a given name half of its
+    documents must have the name in full.
+    """
+    shown = [each for each in found if each[-1] == word]
+    if len(shown) == 1:
+        return shown[0]
+    if len(found) == 1:
+        near = forms[found[0]].documents & form.documents
+        return found[0] if 2 * len(near) >= len(form.documents) else None
+    shared = sorted(
+        ((len(forms[each].documents & form.documents), each) for each in found), reverse=True
+    )
+    if len(shared) > 1 and shared[0][0] > 4 * shared[1][0]:
+        return shared[0][1]
+    return None
+
+
+def _in_letters(
+    form: _Form, found: list[tuple[str, ...]], forms: dict[tuple[str, ...], _Form]
+) -> tuple[str, ...] | None:
+    """The one name that has these first letters, and stands in one of the same documents."""
+    if not form.words[0].isupper() or len(found) != 1:
+        return None
+    return found[0] if forms[found[0]].documents & form.documents else None
+
+
+def _in_full(key: tuple[str, ...], found: list[tuple[str, ...]]) -> tuple[str, ...] | None:
+    """The one name in full that has the initials of this one."""
+    if len(key[0]) > 1:
+        return None
+    fits = [each for each in found if each != key and len(each[0]) > 1 and each[0][0] == key[0]]
+    return fits[0] if len(fits) == 1 else None
+
+
+def _name(
+    rows: list[tuple[str, ...]],
+    forms: dict[tuple[str, ...], _Form],
+    judged: dict[tuple[str, ...], tuple[Kind, float, str]],
+) -> Name:
+    rows = sorted(rows, key=lambda key: (-forms[key].mentions, key))
+    best = max(
+        rows, key=lambda key: (judged[key][0] != "other", judged[key][1], forms[key].mentions)
+    )
+    kind, confidence, reason = judged[best]
+    longest = max(rows, key=lambda key: (len("".join(key)), key))
+    return Name(
+        words=" ".join(forms[longest].words), kind=kind, confidence=confidence, reason=reason,
+        tokens=sum(forms[key].mentions for key in rows),
+        documents=len(set().union(*(forms[key].documents for key in rows))),
+        variants=tuple((" ".join(forms[key].words), forms[key].mentions) for key in rows),
+    )  # fmt: skip
