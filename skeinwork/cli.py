@@ -160,6 +160,7 @@ def _parser() -> argparse.ArgumentParser:
     )
     phrases.add_argument("--longest", type=_between(2, 6), default=4, help="words (default: 4)")
     phrases.add_argument("--inside", action="store_true", help="function words may stand inside")
+    phrases.add_argument("--nouns", action="store_true", help="noun phrases alone (English)")
     phrases.add_argument("--language", default="English", help="of the function words")
     forms = command(
         "forms", "Word forms of standard input: a word a line in (and behind a tab its part of speech), its form out.",

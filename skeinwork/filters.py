@@ -151,14 +151,17 @@ def phrases(options: argparse.Namespace) -> int:
     from skeinwork.core.text.language_names import language_named
     from skeinwork.core.text.phrases import find_phrases, ordered
     from skeinwork.core.text.segment import segment
+    from skeinwork.core.text.tagging import tag_segments
     from skeinwork.work.screens.phrases import as_table
 
     language = language_named(options.language)
     if language not in stopwords.languages():
         raise UsageError(f"There are no function words of “{options.language[:40]}”.")
     texts = [text for batch in _batches(sys.stdin.buffer) for text in batch]
+    tokens = segment(texts)
+    tags = tag_segments(tokens).tags if options.nouns else None
     found = find_phrases(
-        segment(texts), stopwords.words_of(language), options.least, options.longest, options.inside
+        tokens, stopwords.words_of(language), options.least, options.longest, options.inside, tags
     )
     sys.stdout.buffer.write(as_table(ordered(found, options.by)))
     sys.stdout.buffer.flush()

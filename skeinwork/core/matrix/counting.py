@@ -9,6 +9,7 @@ import scipy
 from numba import njit
 from numpy.typing import NDArray
 
+from skeinwork.core.text import segment
 from skeinwork.core.text.clean import Cleaning
 
 VERSION = 2
@@ -97,10 +98,27 @@ def adjacent_pairs(
     return joined, np.stack([distinct // width, distinct % width], axis=1)
 
 
+def _bridged(
+    cleaning: Cleaning, words: NDArray[np.int64], breaks: NDArray[np.bool_]
+) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.bool_]]:
+    """The stream without its removed words: n-grams go over where they stood, signs still part them.
+
+    Returns the words, int64[n_docs + 1] bounds of the documents, and breaks; what parted a removed
+    word from those before parts the next one.
+    """
+    tokens = cleaning.tokens
+    stay = (words >= 0) | (tokens.classes[tokens.ids] != segment.WORD)
+    until = np.cumsum(breaks)
+    kept = np.flatnonzero(stay)
+    before = np.concatenate([[0], until[kept[:-1]]]) if len(kept) else until[:0]
+    doc_ptr = np.concatenate([[0], np.cumsum(stay)])[tokens.doc_ptr].astype(np.int64)
+    return words[kept], doc_ptr, until[kept] > before
+
+
 def count_terms(
-    cleaning: Cleaning, longest: int
+    cleaning: Cleaning, longest: int, bridge: bool = False
 ) -> tuple[scipy.sparse.csr_matrix, list[str], list[str], NDArray[np.int8]]:
-    """All n-grams of 1 to ``longest`` words, unpruned.
+    """All n-grams of 1 to ``longest`` words, unpruned; ``bridge``: they go over removed words.
 
     Returns
     -------
@@ -113,6 +131,8 @@ def count_terms(
     doc_ptr = cleaning.tokens.doc_ptr
     breaks = cleaning.tokens.breaks.copy()
     breaks[doc_ptr[:-1][np.diff(doc_ptr) > 0]] = True
+    if bridge and longest > 1:
+        word_at, doc_ptr, breaks = _bridged(cleaning, word_at, breaks)
     terms, display = list(cleaning.forms), list(cleaning.display)
     lengths = [1] * len(terms)
     blocks = [to_csr(word_at.astype(np.int32), doc_ptr, len(terms))]

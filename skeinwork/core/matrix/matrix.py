@@ -21,6 +21,7 @@ class MatrixSettings(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
     longest: int = Field(1, ge=1, le=4, description="longest n-gram, in words")
+    bridge: bool = Field(False, description="n-grams may go over a removed word")
     min_documents: int = Field(
         5, ge=1, le=10**9, description="keep a term found in at least this many"
     )
@@ -93,9 +94,9 @@ def words_of(matrix: Matrix) -> NDArray[np.int64]:
     return np.asarray(counts.sum(axis=1), dtype=np.int64).ravel()
 
 
-def count(cleaning: Cleaning, longest: int) -> Counted:
-    """Count all n-grams up to ``longest`` words."""
-    return Counted(*counting.count_terms(cleaning, longest))
+def count(cleaning: Cleaning, longest: int, bridge: bool = False) -> Counted:
+    """Count all n-grams up to ``longest`` words; ``bridge``: they may go over removed words."""
+    return Counted(*counting.count_terms(cleaning, longest, bridge))
 
 
 def term_stream(cleaning: Cleaning, matrix: Matrix) -> tuple[NDArray[np.int32], NDArray[np.int64]]:

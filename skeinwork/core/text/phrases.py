@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,7 +13,10 @@ from skeinwork.core.text import segment
 from skeinwork.core.text.forms.porter import stem
 from skeinwork.core.text.passes.base import bare_word
 from skeinwork.core.text.segment import Segments
+from skeinwork.core.text.tagging.tags import NUMBER_OF
 
+_NOUNS = (NUMBER_OF["NOUN"], NUMBER_OF["PROPN"])
+_NOMINAL = (*_NOUNS, NUMBER_OF["ADJ"])
 _RARER = 3  # a variant may be so many times rarer than a phrase may be
 
 
@@ -190,6 +193,7 @@ def find_phrases(
     least: int = 5,
     longest: int = 4,
     inside: bool = False,
+    tags: NDArray[np.int8] | None = None,
 ) -> list[Phrase]:
     """Runs of words that hold together, variants as one, in no order; see ``ordered``.
 
@@ -202,6 +206,8 @@ def find_phrases(
     least : tokens that a phrase needs, all variants together
     longest : words that it has at most, from 2
     inside : whether function words may stand between others (*harbour of refuge*)
+    tags : int8[n_tokens], parts of speech; then phrases are those of nouns, proper nouns and adjectives
+        whose last word is mostly a noun, and chance is that of such runs alone
 
     Examples
     --------
@@ -212,16 +218,28 @@ def find_phrases(
     'pilot launch'
     """
     runs = runs_of(tokens)
-    if not runs.words:
+    if tags is not None:
+        runs = replace(runs, ids=np.where(np.isin(tags, _NOMINAL), runs.ids, -1))
+    if not (runs.ids >= 0).any():
         return []
     grams = _grams(runs, max(1, least // _RARER), longest)
     outer = np.array([word not in stop for word in runs.words], dtype=bool)
     tally = _Tally(tokens, runs)
     for length, these in enumerate(grams[1:], start=2):
         good = outer[these.rows[:, [0, -1]] if inside else these.rows].all(axis=1)
+        if tags is not None:
+            good &= _end_in_nouns(these, tags, length)
         measures = _weakest(grams, runs, length)
         tally.take(these, np.flatnonzero(good), measures)
     return [each for each in tally.phrases() if each.tokens >= least]
+
+
+def _end_in_nouns(grams: _Grams, tags: NDArray[np.int8], length: int) -> NDArray[np.bool_]:
+    """Whether the last word of each gram is a noun or proper noun at half of its places or more."""
+    places = np.flatnonzero(grams.at >= 0)
+    nouns = np.isin(tags[places + length - 1], _NOUNS)
+    found = np.bincount(grams.at[places[nouns]], minlength=len(grams.rows))
+    return np.asarray(2 * found >= grams.counts)
 
 
 def ordered(found: Iterable[Phrase], by: str) -> list[Phrase]:

@@ -11,6 +11,7 @@ from skeinwork.core.formats.export import to_csv
 from skeinwork.core.text import stopwords
 from skeinwork.core.text.phrase_measures import Measure
 from skeinwork.core.text.phrases import Phrase, find_phrases, ordered
+from skeinwork.core.text.tagging import tag_segments
 from skeinwork.work import trying
 from skeinwork.work.steps.step import count
 from skeinwork.work.tables import TableText, table_rows, variants_of
@@ -30,6 +31,7 @@ class PhraseQuery(BaseModel):
     )
     longest: int = Field(4, ge=2, le=6, description="words")
     inside: bool = Field(False, description="function words may stand inside")
+    nouns: bool = Field(False, description="noun phrases alone, by their parts of speech (English)")
     by: Measure = "g2"
 
 
@@ -82,9 +84,10 @@ def _found(view: View, query: PhraseQuery) -> tuple[list[Phrase], int]:
         *(stopwords.words_of(each) for each in sorted(spoken & set(stopwords.languages()))),
         stopwords.words_of("English"),
     )
+    tags = view.cached("tags", lambda: tag_segments(tokens).tags) if query.nouns else None
     found = view.cached(
-        "phrases", lambda: find_phrases(tokens, stop, least, query.longest, query.inside),
-        least, query.longest, query.inside,
+        "phrases", lambda: find_phrases(tokens, stop, least, query.longest, query.inside, tags),
+        least, query.longest, query.inside, query.nouns,
     )  # fmt: skip
     return ordered(found, query.by), least
 

@@ -60,8 +60,18 @@ class Vocabulary(BaseModel):
 def _matrix(view: View, wanted: Wanted) -> tuple[Counted, Matrix, int | None]:
     tried = trying.whole(view, wanted.clean)
     cleaning, sample = tried.cleaning, tried.sample
-    key = ("counted", view.corpus_id, wanted.clean.model_dump_json(), sample, wanted.weigh.longest)
-    counted = view.cache.get(key, lambda: count(cleaning, wanted.weigh.longest))
+    weigh = wanted.weigh
+    key = (
+        "counted",
+        view.corpus_id,
+        wanted.clean.model_dump_json(),
+        sample,
+        weigh.longest,
+        weigh.bridge,
+    )
+    counted = view.cache.get(
+        key, lambda: count(cleaning, wanted.weigh.longest, wanted.weigh.bridge)
+    )
     pruned = (*key, wanted.weigh.model_dump_json())
     return counted, view.cache.get(pruned, lambda: prune(counted, wanted.weigh)), sample
 

@@ -54,7 +54,7 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
         self, earlier: Earlier, settings: MatrixSettings, report: Report
     ) -> tuple[Matrix, MatrixSummary]:
         report("Counting terms", 0.2)
-        counted = matrix.count(earlier.load(CLEANING), settings.longest)
+        counted = matrix.count(earlier.load(CLEANING), settings.longest, settings.bridge)
         report("Pruning", 0.7)
         made = matrix.prune(counted, settings)
         return made, MatrixSummary(

@@ -3552,6 +3552,12 @@ export interface components {
              */
             longest: number;
             /**
+             * Bridge
+             * @description n-grams may go over a removed word
+             * @default false
+             */
+            bridge: boolean;
+            /**
              * Min Documents
              * @description keep a term found in at least this many
              * @default 5
@@ -5321,6 +5327,7 @@ export interface components {
             /**
              * @default {
              *       "longest": 1,
+             *       "bridge": false,
              *       "min_documents": 5,
              *       "max_share": 0.5
              *     }
@@ -7918,6 +7925,8 @@ export interface operations {
                 longest?: number;
                 /** @description function words may stand inside */
                 inside?: boolean;
+                /** @description noun phrases alone, by their parts of speech (English) */
+                nouns?: boolean;
                 by?: "g2" | "npmi" | "pmi" | "t" | "c_value" | "tokens";
             };
             header?: never;
@@ -7960,6 +7969,8 @@ export interface operations {
                 longest?: number;
                 /** @description function words may stand inside */
                 inside?: boolean;
+                /** @description noun phrases alone, by their parts of speech (English) */
+                nouns?: boolean;
                 by?: "g2" | "npmi" | "pmi" | "t" | "c_value" | "tokens";
             };
             header?: never;

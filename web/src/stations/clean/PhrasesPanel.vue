@@ -21,11 +21,13 @@ const passes = usePasses()
 const by = ref<By>('g2')
 const longest = ref(4)
 const inside = ref(false)
+const nouns = ref(false)
 const least = ref<number>()
 const asked = computed(() => ({
   by: by.value,
   longest: longest.value,
   inside: inside.value,
+  nouns: nouns.value,
   least: least.value || undefined,
 }))
 const query = useStrandQuery(
@@ -101,6 +103,9 @@ const COLUMNS: [By, string, string][] = [
         tokens</label
       >
       <label class="small"><input v-model="inside" type="checkbox" /> function words inside</label>
+      <label class="small"
+        ><input v-model="nouns" type="checkbox" @change="nouns && (by = 'c_value')" /> noun phrases</label
+      >
       <a class="small" :href="`/api/strands/${id}/phrases.csv?${address}`" download>save as CSV</a>
       <FileLink class="small" accept=".csv" name="Bring a table of phrases in" @chosen="bring">bring a CSV in</FileLink>
       <span class="soft small" role="status">{{ said }}</span>

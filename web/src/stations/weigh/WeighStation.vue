@@ -100,6 +100,13 @@ const { leaveTermOut } = useLeaveOut()
             <option v-for="n in 4" :key="n" :value="n">{{ n }}</option>
           </select>
         </label>
+        <label v-if="(weigh.longest ?? 1) > 1"
+          ><input
+            type="checkbox"
+            :checked="weigh.bridge"
+            @change="setWeigh({ bridge: ($event.target as HTMLInputElement).checked })" />
+          over removed words too</label
+        >
         <label class="slider">
           <span
             >in at least <b class="numbers">{{ least }}</b> documents</span
