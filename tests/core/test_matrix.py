@@ -47,17 +47,21 @@ WORDS = ["gale", "mooring", "the", "ferry", "quay", "."]
 @given(
     st.lists(st.lists(st.sampled_from(WORDS), max_size=10), min_size=1, max_size=6),
     st.integers(1, 3),
+    st.booleans(),
 )
-def test_ngrams_never_bridge_a_gap_or_a_document(docs: list[list[str]], longest: int) -> None:
+def test_ngrams_bridge_a_removed_word_only_when_asked(
+    docs: list[list[str]], longest: int, bridge: bool
+) -> None:
     texts = [" ".join(doc) for doc in docs]
     chosen = CleanSettings.model_validate(
         {"passes": [{"kind": "stop-words"}, {"kind": "punctuation"}]}
     )
     tokens = tokenise(texts, chosen.tokenising())
-    counted = count(clean(tokens, chosen), longest)
+    counted = count(clean(tokens, chosen), longest, bridge)
     place = {term: at for at, term in enumerate(counted.terms)}
     dense = np.asarray(counted.counts.todense())
     for number, doc in enumerate(docs):
+        doc = [word for word in doc if word != "the"] if bridge else doc
         expected: Counter[str] = Counter()
         for size in range(1, longest + 1):
             for at in range(len(doc) - size + 1):

@@ -28,12 +28,13 @@ class NameEdits(BaseModel):
     merged: dict[str, str] = Field(default_factory=dict, max_length=_MOST)
 
     def lead(self, name: str) -> str:
-        """The name that a name ends up under; a ring of merges ends where it began."""
-        seen = {name}
-        while (into := self.merged.get(name.casefold(), "")) and into not in seen:
-            name = into
-            seen.add(name)
-        return name
+        """The name that a name ends up under; of a ring of merges the first by alphabet."""
+        way = [name]
+        while into := self.merged.get(way[-1].casefold(), ""):
+            if into in way:
+                return min(way[way.index(into) :])
+            way.append(into)
+        return way[-1]
 
 
 def edited(names: Iterable[Name], edits: NameEdits) -> list[Name]:

@@ -63,6 +63,11 @@ class _Form:
         return sum(self.titles.values()) >= max(1, _TITLED * self.mentions)
 
     @property
+    def letters(self) -> bool:
+        """Whether it is some letters in capitals."""
+        return len(self.words) == 1 and self.words[0].isupper() and 2 <= len(self.words[0]) <= 6
+
+    @property
     def the(self) -> bool:
         """Whether it mostly stands behind *the*."""
         return self.before["the"] >= _THE * self.mentions
@@ -104,6 +109,8 @@ def _person(form: _Form) -> tuple[float, str]:
         return 0.75, "a given name"
     if 1 < len(words) < 4 and not readings(words[0]) and not form.the:
         return 0.6, f"{form.words[0]} is no other word"
+    if form.letters:
+        return 0.0, ""
     said = form.share(form.behind, known.SAID) + form.share(form.before, known.SAID)
     if said >= _DIALOGUE and form.mentions > 1:
         return min(0.85, 0.5 + said), f"{said:.0%} beside a word of saying"
@@ -146,7 +153,7 @@ def _organisation(form: _Form) -> tuple[float, str]:
         )
     if "&" in words:
         return 0.8, "has & in it"
-    if len(words) == 1 and form.words[0].isupper() and 2 <= len(words[0]) <= 6:
+    if form.letters:
         return 0.5, "letters in capitals"
     return (0.4, "mostly behind the") if form.the and form.mentions > 1 else (0.0, "")
 
@@ -259,7 +266,7 @@ def _in_letters(
     form: _Form, found: list[tuple[str, ...]], forms: dict[tuple[str, ...], _Form]
 ) -> tuple[str, ...] | None:
     """The one name that has these first letters, and stands in one of the same documents."""
-    if not form.words[0].isupper() or len(found) != 1:
+    if not form.letters or len(found) != 1:
         return None
     return found[0] if forms[found[0]].documents & form.documents else None
 

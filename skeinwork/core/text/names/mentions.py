@@ -149,7 +149,7 @@ class Finder:
 
     def _may_open(self, folded: str) -> bool:
         """Whether a word is part of a name though it opens its sentence."""
-        if folded in known.TITLES or folded in known.english().given:
+        if len(folded) == 1 or folded in known.TITLES or folded in known.english().given:
             return True
         if not readings(folded):
             return folded not in self.capitals.inside or self.capitals.share(folded) >= _MOSTLY

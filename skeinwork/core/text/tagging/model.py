@@ -95,6 +95,7 @@ def choices(types: Sequence[Word]) -> tuple[NDArray[np.int8], NDArray[np.int8]]:
 
 
 def read(path: Path) -> Model:
+    """The weights of a file."""
     with np.load(path, allow_pickle=False) as data:
 
         def numbered(name: str, first: int = 0) -> dict[str, int]:

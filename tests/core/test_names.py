@@ -1,0 +1,143 @@
+"""Names: where they begin and end, what they are taken for and why, which are one."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from skeinwork.core.corpus.shaping.mentions import Mentions, mentioned
+from skeinwork.core.text.names import KINDS, Name, NameEdits, edited, find_names
+from skeinwork.core.text.names.mentions import Finder
+from skeinwork.core.text.segment import segment
+
+
+def names(*texts: str, least: int = 1) -> dict[str, Name]:
+    return {each.words: each for each in find_names(segment(texts), least)}
+
+
+def kinds(*texts: str) -> dict[str, str]:
+    return {name.words: name.kind for name in names(*texts).values()}
+
+
+@pytest.mark.parametrize(
+    ("text", "words", "kind", "reason"),
+    [
+        ("We met Dr. Askew there.", "Askew", "person", "titled Dr"),
+        ("It was J. R. Holt who wrote.", "J R Holt", "person", "initials"),
+        ("A letter from Mary Quellan came.", "Mary Quellan", "person", "given name"),
+        ("The boats lay in Hallow Bay all day.", "Hallow Bay", "place", "Bay"),
+        ("They sailed to New Zealand twice.", "New Zealand", "place", "list of places"),
+        ("He wrote to the Sollen Harbour Board.", "Sollen Harbour Board", "organisation", "Board"),
+        ("A bill of Pell & Sons was paid.", "Pell & Sons", "organisation", "Sons"),
+        (
+            "It passed the University of Kelpwick.",
+            "University of Kelpwick",
+            "organisation",
+            "University",
+        ),
+    ],
+)
+def test_what_a_name_is_taken_for_and_why(text: str, words: str, kind: str, reason: str) -> None:
+    found = names(text)
+    assert words in found, list(found)
+    assert found[words].kind == kind and reason in found[words].reason
+    assert 0 < found[words].confidence <= 1
+
+
+def test_the_first_word_of_a_sentence_is_a_name_only_where_the_corpus_bears_it_out() -> None:
+    text = "Fog came. Fog lifted. Boats left. Tarrow waited. We saw Tarrow."
+    assert set(names(text)) == {"Tarrow"}
+    rose = "Rose left. I saw Rose. Then Rose spoke with Rose. The rose died."
+    assert names(rose)["Rose"].tokens == 4
+
+
+def test_days_headings_and_function_words_are_no_names() -> None:
+    assert names("On Monday I left. THE LONG STORM OF MARCH. It was March.") == {}
+    assert names("“We left,” he said. “Where to?” He smiled.") == {}
+
+
+def test_variants_of_a_person_are_one() -> None:
+    found = names(
+        "Merrin Vale spoke to us.", "Later Vale left.", "M. Vale signed; so did Vale’s son."
+    )
+    (name,) = found.values()
+    assert name.words == "Merrin Vale" and name.tokens == 4 and name.documents == 3
+    assert dict(name.variants) == {"Vale": 2, "Merrin Vale": 1, "M Vale": 1}
+
+
+def test_two_of_one_surname_stay_apart_unless_a_document_tells() -> None:
+    found = names("Ada Holt met Ben Holt.", "We saw Holt.", "Ada Holt left.")
+    assert {"Ada Holt", "Ben Holt", "Holt"} == set(found)
+
+
+def test_letters_stand_for_a_body_named_in_the_same_document() -> None:
+    found = names(
+        "The Sollen Harbour Board met. We asked the SHB about it.", "Elsewhere SHB wrote."
+    )
+    assert found["Sollen Harbour Board"].tokens == 3
+
+
+def test_a_possessive_parts_names_and_links_join_them() -> None:
+    assert set(kinds("We like Kelpwick’s Hallow Bay and the Bank of Sollen.")) == {
+        "Kelpwick", "Hallow Bay", "Bank of Sollen",
+    }  # fmt: skip
+
+
+def test_mentions_lie_on_the_tokens_that_say_them() -> None:
+    texts = ["Mrs. Ines Tarrow spoke.", "", "At Kelpwick, J. Holt of Quellan waved."]
+    tokens = segment(texts)
+    for each in Finder(tokens).mentions():
+        rows = [tokens.types[at] for at in tokens.ids[each.first : each.after].tolist()]
+        assert [row for row in rows if row != "."] == list(each.words)
+        assert tokens.doc_ptr[each.document] <= each.first < tokens.doc_ptr[each.document + 1]
+
+
+@given(st.lists(st.text("Ab C.’s&\n", max_size=30), max_size=4))
+@settings(max_examples=80, deadline=None)
+def test_any_text_is_read_and_every_mention_counted(texts: list[str]) -> None:
+    for name in find_names(segment(texts), 1):
+        assert name.kind in KINDS and name.tokens == sum(count for _, count in name.variants)
+        assert 1 <= name.documents <= len(texts)
+
+
+def test_names_do_not_depend_on_what_stands_after_them_in_other_documents() -> None:
+    texts = ["Ines Tarrow spoke.", "We saw Tarrow at Kelpwick."] * 4
+    assert find_names(segment(texts)) == find_names(segment(list(texts)))
+    doubled = names(*texts, *texts)
+    assert doubled["Ines Tarrow"].tokens == 2 * names(*texts)["Ines Tarrow"].tokens
+
+
+def test_what_the_analyst_says_goes_before_what_is_found() -> None:
+    found = list(
+        names("Kelpwick and Quellan. We saw Kelpwick, Quellan and Kelpwik at sea.").values()
+    )
+    said = NameEdits(
+        kinds={"kelpwick": "place"}, merged={"kelpwik": "Kelpwick", "kelpwick": "Kelpwik"}
+    )
+    by_name = {each.words: each for each in edited(found, said)}
+    assert len(by_name) == len(found) - 1
+    one = next(each for words, each in by_name.items() if words.startswith("Kelpwi"))
+    assert one.tokens == 3 and {words for words, _ in one.variants} == {"Kelpwick", "Kelpwik"}
+    kelpwick = {each.words: each for each in edited(found, NameEdits(kinds={"kelpwick": "place"}))}
+    assert kelpwick["Kelpwick"].kind == "place" and kelpwick["Kelpwick"].reason == "set by hand"
+
+
+def test_mentions_of_terms_by_document() -> None:
+    terms = ("Ines Tarrow", "Tarrow = Ines Tarrow", "storm surge")
+    texts = ["Tarrow saw the storm-surge; INES TARROW ran.", "", "A surge of storm."]
+    found: list[Any] = mentioned(segment(texts), terms)
+    assert [dict(each) for each in found] == [{"Ines Tarrow": 2, "storm surge": 1}, {}, {}]
+    operation = Mentions(name="said", terms=terms)
+    assert operation._cell(found[0]) == "Ines Tarrow" and operation._cell(found[1]) is None
+    every = Mentions(name="said", terms=terms, value="all")
+    assert every._cell(found[0]) == "Ines Tarrow; storm surge"
+    assert "2 names" not in operation.in_words() and "said" in operation.in_words()
+
+
+def test_nothing_is_found_in_nothing() -> None:
+    assert find_names(segment([])) == [] and find_names(segment(["", " "])) == []
+    assert np.array([len(each) for each in mentioned(segment(["a"]), ("b c",))]).sum() == 0
