@@ -27,7 +27,7 @@ class Pattern(BaseModel):
     model_config = ConfigDict(extra="forbid", title="Skeinwork pattern")
 
     skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6] = Field(
-        FORMAT_VERSION,
+        6,
         description="version of this format; 2 knows more file formats, and shape; 3 multiword terms, "
         "passes of one kind more than once, and the method of a fit; 4 more passes, and their limits; "
         "5 more methods of word forms, and quoted mail; 6 parts of speech, and fields of mentions",
