@@ -20,6 +20,7 @@ Kind = Literal["person", "place", "organisation", "other"]
 KINDS: tuple[Kind, ...] = ("person", "place", "organisation", "other")
 _LEAST_SHARE = 0.5  # of the tokens of a single word inside sentences that have its capital
 _DIALOGUE, _PLACED, _THE = 0.15, 0.4, 0.6  # shares of mentions from which a rule speaks
+_RARE = 20  # times that a word may be more frequent than the name in full that it stands for
 _ACTS = 0.1
 _TITLED = 0.1  # of the mentions that have a title
 _UNSAID = 0.3
@@ -100,14 +101,16 @@ def _person(form: _Form) -> tuple[float, str]:
     lists, words = known.english(), form.folded
     if form.titled:
         return 0.95, f"titled {form.titles.most_common(1)[0][0].capitalize()}"
-    if len(words) > 1 and not {words[0], words[-1]} & known.ORGANISATION_HEADS:
+    street = words[-1] in known.PLACE_HEADS - known.SURNAMES_TOO
+    if len(words) > 1 and not street and not {words[0], words[-1]} & known.ORGANISATION_HEADS:
         if words[0] in lists.given:
             return 0.9, f"{form.words[0]} is a given name"
         if len(words[0]) == 1 and words[-1] not in known.PLACE_HEADS:
             return 0.85, "initials before a surname"
     if len(words) == 1 and words[0] in lists.given:
         return 0.75, "a given name"
-    if 1 < len(words) < 4 and not readings(words[0]) and not form.the:
+    shouted = any(word.isupper() and len(word) > 1 for word in form.words)
+    if 1 < len(words) < 4 and not (shouted or street or form.the or readings(words[0])):
         return 0.6, f"{form.words[0]} is no other word"
     if form.letters:
         return 0.0, ""
@@ -131,10 +134,11 @@ def _place(form: _Form) -> tuple[float, str]:
     words = form.folded
     if " ".join(words) in known.english().place:
         return 0.85, "on the list of places"
-    for head in (words[-1], words[0]):
-        if head in known.PLACE_HEADS and len(words) > 1:
-            return 0.9, f"has {head.capitalize()} in it"
     placed = form.share(form.before, known.PLACED)
+    person = words[0] in known.english().given and words[-1] in known.SURNAMES_TOO
+    for head in (words[-1], words[0]):
+        if head in known.PLACE_HEADS and len(words) > 1 and (placed >= _PLACED or not person):
+            return 0.9, f"has {head.capitalize()} in it"
     if placed >= _PLACED and form.mentions > 1:
         return min(0.85, 0.35 + placed / 2), f"{placed:.0%} behind a word of place"
     return 0.0, ""
@@ -248,6 +252,7 @@ def _of_one_person(
     The one that has it as its surname, or the one in the same documents; of a given name half of its
     documents must have the name in full.
     """
+    found = [each for each in found if _RARE * forms[each].mentions >= form.mentions]
     shown = [each for each in found if each[-1] == word]
     if len(shown) == 1:
         return shown[0]

@@ -42,11 +42,16 @@ TITLES = frozenset(
     "secretary ambassador representative congressman congresswoman deputy chairman speaker sheikh".split()
 )
 PLACE_HEADS = frozenset(
-    "street road lane avenue square row quay terrace crescent island islands isle bay cape point head "
+    "street st road lane avenue square row quay terrace crescent island islands isle bay cape point head "
     "harbour harbor port river lake loch sea ocean strait straits channel gulf mount mountain mountains hill "
     "hills valley county province state states republic kingdom empire city town village parish park forest "
     "wood heath moor marsh bridge castle beach coast bar rocks sound canal desert peninsula territory "
     "district america africa asia europe north south east west northern southern".split()
+)
+# Heads of places that many persons are called by.
+SURNAMES_TOO = frozenset(
+    "hill hills wood marsh park lake bridge forest rivers moor heath castle banks north south east west "
+    "head point bar".split()
 )
 ORGANISATION_HEADS = frozenset(
     "company co corporation corp limited ltd inc plc llc group sons brothers bros bank board council "

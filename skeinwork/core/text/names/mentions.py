@@ -22,7 +22,7 @@ _LONGEST = 8
 _BEFORE_NAMES = known.TITLES | {"."}
 _WITHIN = frozenset([",", "(", "/", "&", ".", '"', "“", "‘", "'"])  # signs within a sentence
 _BOTH = frozenset({"may", "will", "mark", "august"})  # words of closed classes that are names too
-_LOUD = 3  # words in capitals in a row are a heading
+_LOUD, _AROUND = 3, 4  # words in capitals, among so many tokens on either side, are a heading
 
 
 @dataclass(frozen=True)
@@ -86,7 +86,7 @@ class Finder:
         self.opens[tokens.doc_ptr[:-1][np.diff(tokens.doc_ptr) > 0]] = True
         self._open_behind_signs()
         self._never_open(is_word)
-        self.heading = self._headings()
+        self.heading = self._headings(is_word)
         self.capitals = self._count(is_word)
         opening = np.bincount(tokens.ids[self.opens], minlength=len(self.words)).tolist()
         self.openings = {self.folded[kind]: n for kind, n in enumerate(opening) if self.upper[kind]}
@@ -111,17 +111,17 @@ class Finder:
             elif not is_word[ids[at]] and at + 1 < len(ids) and not self.opens[at + 1]:
                 self.opens[at + 1] = True
 
-    def _headings(self) -> NDArray[np.bool_]:
-        """Whether a token stands among several words in capitals."""
-        loud = self.loud[self.tokens.ids].astype(np.int64)
-        total = np.concatenate([[0], np.cumsum(loud)])
-        found = np.zeros(len(loud), dtype=bool)
-        last = len(loud) - _LOUD + 1
-        if last > 0:
-            whole = total[_LOUD:] - total[:-_LOUD] == _LOUD
-            for step in range(_LOUD):
-                found[step : last + step] |= whole
-        return found
+    def _headings(self, is_word: NDArray[np.bool_]) -> NDArray[np.bool_]:
+        """Whether a token stands among words of which half and more are in capitals."""
+        ids, documents = self.tokens.ids, len(self.tokens.doc_ptr) - 1
+        at = np.arange(len(ids))
+        begin, end = self.tokens.doc_ptr[self.document], self.tokens.doc_ptr[self.document + 1]
+        low, high = np.maximum(at - _AROUND, begin), np.minimum(at + _AROUND + 1, end)
+        loud = np.concatenate([[0], np.cumsum(self.loud[ids])])
+        words = np.concatenate([[0], np.cumsum(is_word[ids])])
+        here = loud[high] - loud[low]
+        found: NDArray[np.bool_] = (here >= _LOUD) & (2 * here >= words[high] - words[low])
+        return found if documents else np.zeros(0, dtype=bool)
 
     def _count(self, is_word: NDArray[np.bool_]) -> Capitals:
         here = np.flatnonzero(is_word[self.tokens.ids] & ~self.opens & ~self.heading)
