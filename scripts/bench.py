@@ -34,6 +34,7 @@ from skeinwork.core.matrix.matrix import count as count_terms
 from skeinwork.core.prevalence.prevalence import prevalence
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.text.clean import CleanSettings, clean
+from skeinwork.core.text.passes import SUGGESTED, PartsOfSpeechPass, TagFilterPass
 from skeinwork.core.text.query import parse
 from skeinwork.core.text.segment import segment, segment_bytes
 from skeinwork.core.text.tokenise import tokenise
@@ -118,6 +119,20 @@ def cleaning(count: int) -> Line:
     )
     return Line(
         "all passes / tokenising", f"{count} texts", ours, theirs, ours / theirs, "under 0.3"
+    )
+
+
+def tagging(count: int) -> Line:
+    """Tagging, and keeping by tag, beside the cleaning without it; both with their tokenising."""
+    documents, plain = texts(count), CleanSettings.model_validate({})
+    tagged = CleanSettings(passes=(PartsOfSpeechPass(), *SUGGESTED, TagFilterPass()))
+
+    def run(settings: CleanSettings) -> None:
+        clean(tokenise(documents, settings.tokenising()), settings)
+
+    ours, theirs = interleaved(lambda: run(tagged), lambda: run(plain), 3)
+    return Line(
+        "cleaning with tags / without", f"{count} texts", ours, theirs, ours / theirs, "at most 6"
     )
 
 
@@ -335,7 +350,8 @@ def main() -> None:
     count = 6_000 if small else 60_000
     lines = [
         tokenising("tokenise (UAX #29, spans)", texts(count), "at least 3 (aim 5)"),
-        tokenising("tokenise, twelve scripts", mixed(count), "at least 2 (aim 3)"), cleaning(count), *matrix(count),
+        tokenising("tokenise, twelve scripts", mixed(count), "at least 2 (aim 3)"), cleaning(count),
+        tagging(count), *matrix(count),
         intervals(10_000 if small else 100_000), *importing(count),
         *serving(5_000 if small else 100_000),
         *([] if small else screens()),

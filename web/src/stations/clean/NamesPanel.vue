@@ -8,11 +8,10 @@ import Waiting from '@/frame/Waiting.vue'
 import { useEvidence } from '@/frame/evidence'
 import { useLeaveOut } from '@/frame/leaving'
 import { count, counted, percent } from '@/marks/format'
-import { useShape } from '@/stations/gather/shape'
 
 import { mergedInto, termsOf } from './names'
-import { usePasses, type Pass } from './passes'
 import { ticked } from './phrases'
+import { useTerms } from './terms'
 
 /** Names of the corpus with what they are taken for; ticked ones become terms, stop words or a field. */
 type Row = Schemas['NameRow']
@@ -22,8 +21,7 @@ const { ply, id } = useStrand()
 const { wanted, change } = useWanted()
 const { select, isSelected } = useEvidence()
 const { leaveOut } = useLeaveOut()
-const shape = useShape()
-const passes = usePasses()
+const { terms, setTerms, asField: addField } = useTerms()
 const kind = ref<Kind>()
 const least = ref<number>()
 const asked = computed(() => ({ kind: kind.value, least: least.value || undefined }))
@@ -56,11 +54,7 @@ async function merge() {
   picked.value = new Set()
 }
 function asTerms() {
-  const at = passes.list.value.findIndex((each) => each.kind === 'multiword')
-  const now = (passes.list.value[at] as (Pass & { terms?: string[] }) | undefined)?.terms ?? []
-  const terms = rows.value.reduce(ticked, now)
-  if (at >= 0) passes.set(at, { terms, on: true })
-  else passes.addFirst('multiword', { terms })
+  setTerms(rows.value.reduce(ticked, terms.value))
   said.value = `${counted(rows.value.length, 'name')} will be terms`
 }
 function asStopWords() {
@@ -75,7 +69,7 @@ const FIELDS: Record<Kind, string> = {
 }
 async function asField() {
   const name = FIELDS[rows.value[0].kind]
-  await shape.add({ kind: 'mentions', name, terms: termsOf(rows.value), value: 'most' })
+  await addField(name, termsOf(rows.value))
   said.value = `The documents get a field “${name}”`
 }
 async function bring(file: File) {
@@ -96,7 +90,7 @@ const address = computed(() => {
 
 <template>
   <section class="names">
-    <div class="row wrap head">
+    <div class="row wrap ledger-head">
       <h2>Names</h2>
       <label class="small"
         >from
@@ -122,7 +116,7 @@ const address = computed(() => {
         </button>
       </div>
       <p v-if="!found.total" class="soft small">No name of this kind is mentioned so often.</p>
-      <table v-else :class="{ waiting: query.isPlaceholderData.value }">
+      <table v-else class="ledger" :class="{ waiting: query.isPlaceholderData.value }">
         <thead class="soft small">
           <tr>
             <th />
@@ -191,39 +185,7 @@ const address = computed(() => {
 .names {
   margin-top: 1.4rem;
 }
-.head {
-  align-items: baseline;
-  gap: 0.9rem;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th {
-  text-align: left;
-  font-weight: 400;
-}
-th,
-td {
-  padding: 0.15rem 0.8rem 0.15rem 0;
-}
-td {
-  border-top: 1px solid var(--hairline);
-}
-th.numbers,
-td.numbers {
-  text-align: right;
-}
-td button {
-  min-height: 24px;
-}
 .also {
   max-width: 12rem;
-}
-.waiting {
-  opacity: 0.6;
-}
-input[type='number'] {
-  width: 4.5rem;
 }
 </style>

@@ -7,17 +7,15 @@ import FileLink from '@/frame/FileLink.vue'
 import { useEvidence } from '@/frame/evidence'
 import Waiting from '@/frame/Waiting.vue'
 import { count, counted, decimal } from '@/marks/format'
-import { useShape } from '@/stations/gather/shape'
 
 import { isTicked, ticked, unticked } from './phrases'
-import { usePasses, type Pass } from './passes'
+import { useTerms } from './terms'
 
 /** Runs of words that hold together; ticked ones become terms, with their variants. */
 type Row = Schemas['PhraseRow']
 type By = 'g2' | 'npmi' | 'pmi' | 't' | 'c_value' | 'tokens'
 const { ply } = useStrand()
 const { select, isSelected } = useEvidence()
-const passes = usePasses()
 const by = ref<By>('g2')
 const longest = ref(4)
 const inside = ref(false)
@@ -40,19 +38,13 @@ const found = computed(() => query.data.value)
 const SHOWN = 15
 const more = ref(false)
 const shown = computed(() => found.value?.phrases.slice(0, more.value ? undefined : SHOWN) ?? [])
-const at = computed(() => passes.list.value.findIndex((each) => each.kind === 'multiword'))
-const terms = computed(() => (passes.list.value[at.value] as (Pass & { terms?: string[] }) | undefined)?.terms ?? [])
+const { terms, setTerms, asField: addField } = useTerms()
 const address = computed(() => {
   const parts = Object.entries(asked.value).filter(([, value]) => value !== undefined)
   return new URLSearchParams(parts.map(([name, value]) => [name, String(value)])).toString()
 })
 const { id } = useStrand()
 const said = ref('')
-const shape = useShape()
-function setTerms(next: string[]) {
-  if (at.value >= 0) passes.set(at.value, { terms: next, on: true })
-  else passes.addFirst('multiword', { terms: next })
-}
 async function bring(file: File) {
   try {
     const body = { text: await file.text() }
@@ -65,7 +57,7 @@ async function bring(file: File) {
 }
 /** The ticked phrases as a field of the documents. */
 async function asField() {
-  await shape.add({ kind: 'mentions', name: 'phrases', terms: terms.value, value: 'most' })
+  await addField('phrases', terms.value)
   said.value = 'The documents get a field “phrases”'
 }
 function tick(rows: Row[], on: boolean) {
@@ -83,7 +75,7 @@ const COLUMNS: [By, string, string][] = [
 
 <template>
   <section class="phrases">
-    <div class="row wrap head">
+    <div class="row wrap ledger-head">
       <h2>Phrases</h2>
       <label class="small"
         >at most
@@ -118,7 +110,7 @@ const COLUMNS: [By, string, string][] = [
           found.why ? ` (${found.why})` : ''
         }}; over no line, sentence or sign. A ticked one becomes a term, its variants with it.
       </p>
-      <table v-if="found.total" :class="{ waiting: query.isPlaceholderData.value }">
+      <table v-if="found.total" class="ledger" :class="{ waiting: query.isPlaceholderData.value }">
         <thead class="soft small">
           <tr>
             <th />
@@ -180,44 +172,11 @@ const COLUMNS: [By, string, string][] = [
 .phrases {
   margin-top: 1.4rem;
 }
-.head {
-  align-items: baseline;
-  gap: 0.9rem;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th {
-  text-align: left;
-  font-weight: 400;
-}
-th,
-td {
-  padding: 0.15rem 0.8rem 0.15rem 0;
-}
-td {
-  border-top: 1px solid var(--hairline);
-}
-th.numbers,
-td.numbers {
-  text-align: right;
-}
-th button,
-td button {
-  min-height: 24px;
-}
 .by {
   color: var(--ink);
   font-weight: 600;
 }
 .also {
   max-width: 14rem;
-}
-.waiting {
-  opacity: 0.6;
-}
-input[type='number'] {
-  width: 4.5rem;
 }
 </style>
