@@ -101,6 +101,10 @@ function tagAll() {
   align-items: baseline;
 }
 .sentence {
+  background: var(--raised);
+  color: var(--ink);
+  border: 1px solid var(--hairline);
+  padding: 0.2rem 0.4rem;
   width: 100%;
   font-size: 1.05rem;
   margin-bottom: 0.3rem;

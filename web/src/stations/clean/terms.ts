@@ -15,6 +15,10 @@ export function useTerms() {
     setTerms: (next: string[]) =>
       at.value >= 0 ? passes.set(at.value, { terms: next, on: true }) : passes.addFirst('multiword', { terms: next }),
     /** A field of the documents: which of some names or phrases each mentions most. */
-    asField: (name: string, lines: string[]) => shape.add({ kind: 'mentions', name, terms: lines, value: 'most' }),
+    asField: (name: string, lines: string[]) =>
+      shape.put(
+        { kind: 'mentions', name, terms: lines, value: 'most' },
+        (each) => each.kind === 'mentions' && each.name === name,
+      ),
   }
 }

@@ -30,6 +30,9 @@ export function useShape() {
     operations,
     steps,
     add: (operation: Operation) => set([...operations.value, operation]),
+    /** Add an operation in the place of those like it. */
+    put: (operation: Operation, like: (each: Operation) => boolean) =>
+      set([...operations.value.filter((each) => !like(each)), operation]),
     remove: (at: number) => set(operations.value.filter((_, index) => index !== at)),
     undo: async () => {
       await undo()
