@@ -66,6 +66,11 @@ class Browser:
         assert found is not None
         return found
 
+    def look_at(self, css: str) -> None:
+        """Bring an element into view: some are filled only then."""
+        found = self.one(css)
+        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", found)
+
     def named(self, label: str) -> WebElement:
         """The element with an accessible name."""
         return self.one(f'[aria-label="{label}"]')

@@ -45,6 +45,7 @@ def test_one_sentence_under_two_readings_then_the_corpus(browser: Browser, fitte
 
 def test_a_name_gets_its_kind_and_two_become_terms(browser: Browser, fitted: int) -> None:
     browser.open(f"/strand/{fitted}/clean")
+    browser.look_at(".names h2")
     browser.until(lambda: browser.all(".names tbody tr"), "names")
     first, second = (each.text for each in browser.all(".names td.book button")[:2])
     Select(browser.named(f"What {first} is")).select_by_visible_text("place")

@@ -82,6 +82,7 @@ def test_rules_are_checked_while_they_are_typed_and_a_table_is_brought_in(
 
 def test_a_phrase_is_looked_at_and_becomes_a_term(browser: Browser, fitted: int) -> None:
     browser.open(f"/strand/{fitted}/clean")
+    browser.look_at(".phrases h2")
     browser.click(".phrases th button", "NPMI")
     browser.until(lambda: browser.all(".phrases th[aria-sort]"), "the order said")
     words = browser.one(".phrases td.book button").text

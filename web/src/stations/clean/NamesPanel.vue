@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery, useWanted } from '@/api/strand'
 import FileLink from '@/frame/FileLink.vue'
+import { useSeen } from '@/frame/seen'
 import Waiting from '@/frame/Waiting.vue'
 import { useEvidence } from '@/frame/evidence'
 import { useLeaveOut } from '@/frame/leaving'
@@ -26,12 +27,14 @@ const kind = ref<Kind>()
 const least = ref<number>()
 const asked = computed(() => ({ kind: kind.value, least: least.value || undefined }))
 const edits = computed(() => wanted.value?.names ?? { kinds: {}, merged: {} })
+const panel = ref<HTMLElement>()
+const seen = useSeen(panel)
 const query = useStrandQuery(
   'names',
   () => [ply('cleaning')?.identity, asked.value, edits.value],
   (strand) =>
     ask(client.GET('/api/strands/{strand_id}/names', { params: { ...strandPath(strand), query: asked.value } })),
-  () => !!ply('cleaning')?.identity,
+  () => seen.value && !!ply('cleaning')?.identity,
 )
 const found = computed(() => query.data.value)
 const total = computed(() => Object.values(found.value?.kinds ?? {}).reduce((sum, each) => sum + each, 0))
@@ -89,7 +92,7 @@ const address = computed(() => {
 </script>
 
 <template>
-  <section class="names">
+  <section ref="panel" class="names">
     <div class="row wrap ledger-head">
       <h2>Names</h2>
       <label class="small"

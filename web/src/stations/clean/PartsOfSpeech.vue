@@ -100,6 +100,9 @@ function tagAll() {
 .head {
   align-items: baseline;
 }
+.head button {
+  min-height: 24px;
+}
 .sentence {
   background: var(--raised);
   color: var(--ink);

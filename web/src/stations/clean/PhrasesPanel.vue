@@ -5,6 +5,7 @@ import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import FileLink from '@/frame/FileLink.vue'
 import { useEvidence } from '@/frame/evidence'
+import { useSeen } from '@/frame/seen'
 import Waiting from '@/frame/Waiting.vue'
 import { count, counted, decimal } from '@/marks/format'
 
@@ -28,11 +29,13 @@ const asked = computed(() => ({
   nouns: nouns.value,
   least: least.value || undefined,
 }))
+const panel = ref<HTMLElement>()
+const seen = useSeen(panel)
 const query = useStrandQuery(
   'phrases',
   () => [ply('cleaning')?.identity, asked.value],
   (id) => ask(client.GET('/api/strands/{strand_id}/phrases', { params: { ...strandPath(id), query: asked.value } })),
-  () => !!ply('cleaning')?.identity,
+  () => seen.value && !!ply('cleaning')?.identity,
 )
 const found = computed(() => query.data.value)
 const SHOWN = 15
@@ -66,6 +69,7 @@ function tick(rows: Row[], on: boolean) {
 }
 const COLUMNS: [By, string, string][] = [
   ['tokens', 'tokens', 'how often it is found, all variants together'],
+  ['pmi', 'PMI', 'pointwise mutual information in bits: high for rare ones'],
   ['npmi', 'NPMI', 'how much more often than by chance, 1: never apart'],
   ['g2', 'G²', 'log-likelihood ratio: evidence that it is no chance'],
   ['t', 't', 't-score: the difference to chance in standard errors, high for frequent ones'],
@@ -74,7 +78,7 @@ const COLUMNS: [By, string, string][] = [
 </script>
 
 <template>
-  <section class="phrases">
+  <section ref="panel" class="phrases">
     <div class="row wrap ledger-head">
       <h2>Phrases</h2>
       <label class="small"
@@ -138,6 +142,7 @@ const COLUMNS: [By, string, string][] = [
               <button class="plain" @click="select({ word: row.words })">{{ row.words }}</button>
             </td>
             <td class="numbers" :title="`in ${counted(row.documents, 'document')}`">{{ count(row.tokens) }}</td>
+            <td class="numbers">{{ decimal(row.pmi, 1) }}</td>
             <td class="numbers">{{ decimal(row.npmi) }}</td>
             <td class="numbers">{{ count(Math.round(row.g2)) }}</td>
             <td class="numbers">{{ decimal(row.t, 1) }}</td>
