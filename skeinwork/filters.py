@@ -29,6 +29,11 @@ def _batches(lines: Iterable[bytes]) -> Iterable[list[str]]:
         yield batch
 
 
+def _corpus() -> list[str]:
+    """All lines of standard input, each a document of one corpus."""
+    return [text for batch in _batches(sys.stdin.buffer) for text in batch]
+
+
 def tokens_filter(lines: Iterable[bytes], out: IO[bytes], rule: str, punctuation: bool) -> None:
     """Write the tokens of each line, tab-separated; empty lines stay empty."""
     from skeinwork.core.text import segment
@@ -83,7 +88,7 @@ def clean(options: argparse.Namespace) -> int:
         lists = weave.lists_for(settings, options.lists)
     except BadInputError as fault:
         raise UsageError(str(fault)) from fault
-    texts = [text for batch in _batches(sys.stdin.buffer) for text in batch]
+    texts = _corpus()
     for row in cleaned_text.of_texts(texts, settings, lists):
         sys.stdout.buffer.write(row.encode("utf-8", "replace") + b"\n")
     sys.stdout.buffer.flush()
@@ -108,7 +113,7 @@ def names(options: argparse.Namespace) -> int:
     from skeinwork.core.text.segment import segment
     from skeinwork.work.screens.names import as_table
 
-    texts = [text for batch in _batches(sys.stdin.buffer) for text in batch]
+    texts = _corpus()
     sys.stdout.buffer.write(as_table(find_names(segment(texts), options.least)))
     sys.stdout.buffer.flush()
     return 0
@@ -157,7 +162,7 @@ def phrases(options: argparse.Namespace) -> int:
     language = language_named(options.language)
     if language not in stopwords.languages():
         raise UsageError(f"There are no function words of “{options.language[:40]}”.")
-    texts = [text for batch in _batches(sys.stdin.buffer) for text in batch]
+    texts = _corpus()
     tokens = segment(texts)
     tags = tag_segments(tokens).tags if options.nouns else None
     found = find_phrases(

@@ -130,7 +130,7 @@ def count_terms(
     word_at = cleaning.token_forms().astype(np.int64)
     doc_ptr = cleaning.tokens.doc_ptr
     breaks = cleaning.tokens.breaks.copy()
-    breaks[doc_ptr[:-1][np.diff(doc_ptr) > 0]] = True
+    breaks[cleaning.tokens.leads] = True
     if bridge and longest > 1:
         word_at, doc_ptr, breaks = _bridged(cleaning, word_at, breaks)
     terms, display = list(cleaning.forms), list(cleaning.display)

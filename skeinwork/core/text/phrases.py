@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from skeinwork.core.text import segment
 from skeinwork.core.text.forms.porter import stem
-from skeinwork.core.text.passes.base import bare_word
+from skeinwork.core.text.passes.base import bare_word, of_letters
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tagging.tags import NUMBER_OF
 
@@ -85,11 +85,11 @@ def runs_of(tokens: Segments) -> Runs:
     kinds = np.full(len(tokens.types), -1, dtype=np.int64)
     for at in np.flatnonzero(tokens.classes == segment.WORD).tolist():
         word = bare_word(tokens.types[at])
-        if word.replace("-", "").replace("'", "").replace("’", "").isalpha():
+        if of_letters(word):
             kinds[at] = index.setdefault(word, len(index))
     ids = kinds[tokens.ids]
     joined = ~tokens.breaks & ~tokens.opens
-    joined[tokens.doc_ptr[:-1][np.diff(tokens.doc_ptr) > 0]] = False
+    joined[tokens.leads] = False
     return Runs(list(index), ids, joined)
 
 

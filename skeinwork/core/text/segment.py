@@ -55,6 +55,11 @@ class Segments:
     breaks: NDArray[np.bool_]
     opens: NDArray[np.bool_]
 
+    @property
+    def leads(self) -> NDArray[np.int64]:
+        """The first token of every document that has any."""
+        return self.doc_ptr[:-1][np.diff(self.doc_ptr) > 0]
+
     def words(self, document: int) -> list[str]:
         """The surface forms of one document, in order."""
         first, last = self.doc_ptr[document], self.doc_ptr[document + 1]

@@ -11,10 +11,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Literal
 
-from skeinwork.core.text.forms.lemma import readings
 from skeinwork.core.text.names import known
 from skeinwork.core.text.names.mentions import Capitals, Finder, Mention
 from skeinwork.core.text.segment import Segments
+from skeinwork.core.text.tagging.words import known as readings
 
 Kind = Literal["person", "place", "organisation", "other"]
 KINDS: tuple[Kind, ...] = ("person", "place", "organisation", "other")
@@ -127,7 +127,7 @@ def _person(form: _Form) -> tuple[float, str]:
 
 def _is_deed(word: str) -> bool:
     """Whether a word is a verb in the past, and nothing else."""
-    return {(part, kind) for part, kind, _ in readings(word)} == {("v", "d")}
+    return readings(word).keys() == {"VERB.d"}
 
 
 def _place(form: _Form) -> tuple[float, str]:

@@ -10,11 +10,11 @@ from numpy.typing import NDArray
 
 from skeinwork.core.text import segment
 from skeinwork.core.text.capitals import is_capitals
-from skeinwork.core.text.forms.lemma import readings
 from skeinwork.core.text.names import known
-from skeinwork.core.text.passes.base import one_word
+from skeinwork.core.text.passes.base import of_letters, one_word, without_possessive
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tagging.tags import closed_classes
+from skeinwork.core.text.tagging.words import known as readings
 
 _MOSTLY = 0.5  # of a word's tokens inside sentences that have a capital, for it to be part of names
 _TOLD = 0.2  # mentions inside sentences to those that open one, for a word that is another word too
@@ -58,15 +58,9 @@ class Capitals:
         return self.capital.get(word, 0) / max(self.inside.get(word, 0), 1)
 
 
-def bare(word: str) -> str:
-    """A word as one word, without a possessive."""
-    word = one_word(word)
-    return word[:-2] if word.endswith(("'s", "’s", "'S", "’S")) else word
-
-
 def _is_capital(word: str) -> bool:
     """Whether a word is of letters, hyphens and apostrophes, the first a capital."""
-    return word[:1].isupper() and word.replace("-", "").replace("'", "").replace("’", "").isalpha()
+    return word[:1].isupper() and of_letters(word)
 
 
 class Finder:
@@ -74,7 +68,7 @@ class Finder:
 
     def __init__(self, tokens: Segments) -> None:
         self.tokens = tokens
-        self.words = [bare(word) for word in tokens.types]
+        self.words = [without_possessive(word) for word in tokens.types]
         self.folded = [word.casefold() for word in self.words]
         is_word = tokens.classes == segment.WORD
         self.upper = np.array([_is_capital(word) for word in self.words], dtype=bool) & is_word
@@ -83,7 +77,7 @@ class Finder:
             np.searchsorted(tokens.doc_ptr, np.arange(len(tokens.ids)), side="right") - 1
         )
         self.opens = tokens.opens.copy()
-        self.opens[tokens.doc_ptr[:-1][np.diff(tokens.doc_ptr) > 0]] = True
+        self.opens[tokens.leads] = True
         self._open_behind_signs()
         self._never_open(is_word)
         self.heading = self._headings(is_word)
@@ -113,15 +107,14 @@ class Finder:
 
     def _headings(self, is_word: NDArray[np.bool_]) -> NDArray[np.bool_]:
         """Whether a token stands among words of which half and more are in capitals."""
-        ids, documents = self.tokens.ids, len(self.tokens.doc_ptr) - 1
+        ids = self.tokens.ids
         at = np.arange(len(ids))
         begin, end = self.tokens.doc_ptr[self.document], self.tokens.doc_ptr[self.document + 1]
         low, high = np.maximum(at - _AROUND, begin), np.minimum(at + _AROUND + 1, end)
         loud = np.concatenate([[0], np.cumsum(self.loud[ids])])
         words = np.concatenate([[0], np.cumsum(is_word[ids])])
         here = loud[high] - loud[low]
-        found: NDArray[np.bool_] = (here >= _LOUD) & (2 * here >= words[high] - words[low])
-        return found if documents else np.zeros(0, dtype=bool)
+        return np.asarray((here >= _LOUD) & (2 * here >= words[high] - words[low]))
 
     def _count(self, is_word: NDArray[np.bool_]) -> Capitals:
         here = np.flatnonzero(is_word[self.tokens.ids] & ~self.opens & ~self.heading)

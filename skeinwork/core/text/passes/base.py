@@ -152,8 +152,18 @@ def bare_word(word: str) -> str:
     >>> bare_word("Quellan’s")
     'quellan'
     """
-    folded = one_word(word).casefold()
-    return folded[:-2] if folded.endswith(("'s", "’s")) else folded
+    return without_possessive(word).casefold()
+
+
+def without_possessive(word: str) -> str:
+    """A word in one form (``one_word``), without a possessive; its capitals stay."""
+    word = one_word(word)
+    return word[:-2] if word.endswith(("'s", "’s", "'S", "’S")) else word
+
+
+def of_letters(word: str) -> bool:
+    """Whether a word is of letters, hyphens and apostrophes alone."""
+    return word.replace("-", "").replace("'", "").replace("’", "").isalpha()
 
 
 @dataclass(frozen=True)

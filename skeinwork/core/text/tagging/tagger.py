@@ -82,7 +82,7 @@ def tag_segments(
 ) -> Tagged:
     """The tags of the tokens of documents; a sentence is tagged by itself."""
     opens = tokens.opens.copy()
-    opens[tokens.doc_ptr[:-1][np.diff(tokens.doc_ptr) > 0]] = True
+    opens[tokens.leads] = True
     return _tag_stream(tokens.ids, tokens.types, opens, model or english(), sure, reading)
 
 
