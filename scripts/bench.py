@@ -30,7 +30,7 @@ from skeinwork.core.corpus.gather import GatherSettings, gather, preview
 from skeinwork.core.corpus.survey import survey
 from skeinwork.core.formats.readers import detect_settings
 from skeinwork.core.matrix import counting
-from skeinwork.core.matrix.matrix import count as count_terms
+from skeinwork.core.matrix.counting import count as count_terms
 from skeinwork.core.prevalence.prevalence import prevalence
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.text.clean import CleanSettings, clean

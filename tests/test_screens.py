@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods.lda import LdaSettings
 from skeinwork.store.artefacts import ArtefactStore
@@ -67,7 +68,7 @@ def test_what_screens_show_can_be_had_without_a_server(view: View) -> None:
         specimen.specimen(view, wanted.clean, SpecimenQuery()), clean.passes(view, wanted.clean),
         survivors.survivors(view, wanted.clean, None, False),
         survivors.effect(view, wanted.clean, "stop-words", "harbour"), fit.detail(view, view.fit_id or "", []),
-        choose.compared(view, []), *share.listed(view, "x", {}),
+        choose.compared(view, []), *share.listed(view, "x", {}, Weighting()),
     )  # fmt: skip
     assert all(json.loads(each.model_dump_json()) for each in answers)
 
@@ -93,7 +94,7 @@ def test_a_vocabulary_of_one_term_gives_defined_answers(tmp_path: Path) -> None:
         *label.topics(view, {}, []).topics, fit.detail(view, view.fit_id or "", []),
         choose.compared(view, []), track.table(view, TrackSettings(group="group"), None),
         track.compared(view, TrackSettings(group="group"), None),
-        evidence.answer(view, EvidenceRequest(topic=0), {}, 0, 3), *share.listed(view, "x", {}),
+        evidence.answer(view, EvidenceRequest(topic=0), {}, 0, 3), *share.listed(view, "x", {}, Weighting()),
     )  # fmt: skip
     assert all(json.loads(each.model_dump_json()) for each in answers)
 

@@ -218,14 +218,6 @@ def test_taking_a_fit_again_keeps_what_was_said_of_it(store: Store, strand: Stra
     assert strands.wanted(strand).fit.seed == 1
 
 
-def test_suggested_settings_follow_the_size_of_the_corpus() -> None:
-    values = [
-        strands.suggested("", size).weigh.min_documents for size in (1, 100, 2400, 20_000, 10**6)
-    ]
-    assert values == sorted(values)
-    assert values[0] == 2 and values[2] == 5 and values[-1] == 50
-
-
 def test_the_folder_of_a_skein_holds_no_half_results(store: Store) -> None:
     leftovers: list[Path] = [
         path for path in store.artefacts.root.iterdir() if path.name.startswith(".tmp")

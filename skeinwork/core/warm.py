@@ -7,8 +7,8 @@ from typing import Any
 import numpy as np
 
 from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_groups
-from skeinwork.core.matrix.counting import count_by_document
-from skeinwork.core.matrix.matrix import MatrixSettings, count, prune
+from skeinwork.core.matrix.counting import count, count_by_document
+from skeinwork.core.matrix.matrix import MatrixSettings, prune
 from skeinwork.core.prevalence.differences import differences
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.text.clean import CleanSettings, clean

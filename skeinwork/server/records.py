@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+from itertools import chain
 from typing import Any
 from urllib.parse import quote
 
 from fastapi import Response, UploadFile
+from fastapi.responses import StreamingResponse
 from pydantic import BaseModel
 
 from skeinwork.core.formats.names import safe_name
@@ -36,9 +38,21 @@ def saves(kind: str, schema: dict[str, Any] | None = None) -> dict[str, Any]:
     return {"response_class": Response, "responses": {200: {"content": content}}}
 
 
-def attachment(data: bytes, name: str, kind: str) -> Response:
-    """A file to be saved under a safe name, in the header as RFC 6266 and RFC 8187 say."""
+def _saved_as(name: str) -> dict[str, str]:
+    """The header that names a file to be saved, as RFC 6266 and RFC 8187 say."""
     safe = safe_name(name)
     plain = safe.encode("ascii", "replace").decode().replace("?", "-")
     header = f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(safe, safe='')}"
-    return Response(data, media_type=kind, headers={"Content-Disposition": header})
+    return {"Content-Disposition": header}
+
+
+def streamed(pieces: Iterable[bytes], name: str, kind: str) -> StreamingResponse:
+    """A file to be saved, sent as it is written; what is wrong with it is said before it begins."""
+    given = iter(pieces)
+    first = next(given, b"")
+    return StreamingResponse(chain([first], given), media_type=kind, headers=_saved_as(name))
+
+
+def attachment(data: bytes, name: str, kind: str) -> Response:
+    """A file to be saved under a safe name."""
+    return Response(data, media_type=kind, headers=_saved_as(name))

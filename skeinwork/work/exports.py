@@ -16,7 +16,6 @@ from skeinwork import __version__
 from skeinwork.core.formats.dates import MISSING, from_days
 from skeinwork.core.formats.export import to_csv, to_matrix_market
 from skeinwork.core.formats.names import safe_name
-from skeinwork.core.matrix.weighting import FORMULAS
 from skeinwork.core.prevalence.periods import GAP
 from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS, Prevalence
 from skeinwork.core.topics.methods import method_of
@@ -290,7 +289,7 @@ EXPORTS: tuple[Export, ...] = (
     _one("topic-words.csv", "probability of terms within each topic, comparable within a topic",
          lambda v, p, labels: topic_words_table(v, labels)),
     _one("vocabulary.csv", "the columns of the matrix", lambda v, p, labels: vocabulary_table(v)),
-    _one("matrix.mtx", f"{FORMULAS['counts']}, in Matrix Market format",
+    _one("matrix.mtx", "how often each term occurs in each document, in Matrix Market format",
          lambda v, p, labels: _matrix(v)),
     Export("prevalence-*.csv", "mean share of topics with 95 % intervals", _prevalence),
     Export("differences-*.csv", "share of topics in each group less that in the others, with 95 % "

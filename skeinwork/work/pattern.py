@@ -14,11 +14,12 @@ from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods import FitSettings
 from skeinwork.work.track import TrackSettings
 
-FORMAT_VERSION = 6
+FORMAT_VERSION = 7
 
 
 class Pattern(BaseModel):
@@ -26,11 +27,12 @@ class Pattern(BaseModel):
 
     model_config = ConfigDict(extra="forbid", title="Skeinwork pattern")
 
-    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6] = Field(
-        6,
+    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6, 7] = Field(
+        7,
         description="version of this format; 2 knows more file formats, and shape; 3 multiword terms, "
         "passes of one kind more than once, and the method of a fit; 4 more passes, and their limits; "
-        "5 more methods of word forms, and quoted mail; 6 parts of speech, and fields of mentions",
+        "5 more methods of word forms, and quoted mail; 6 parts of speech, and fields of mentions; "
+        "7 more ways to prune, pinned terms, a split, and weightings",
     )
     name: str = Field("", max_length=500)
     gather: GatherSettings
@@ -39,6 +41,7 @@ class Pattern(BaseModel):
     )
     clean: CleanSettings
     weigh: MatrixSettings
+    weighting: Weighting = Weighting()
     fit: FitSettings
     track: list[TrackSettings] = Field(default_factory=list, max_length=100)
 

@@ -9,7 +9,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.errors import SkeinworkError
-from skeinwork.core.matrix.matrix import MatrixSettings, suggest_min_documents
+from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.text.names import NameEdits
 from skeinwork.core.topics import matching
@@ -38,6 +39,7 @@ class Wanted(BaseModel):
     shape: tuple[Operation, ...] = Field((), max_length=200)
     clean: CleanSettings = CleanSettings.model_validate({})
     weigh: MatrixSettings = MatrixSettings.model_validate({})
+    weighting: Weighting = Weighting()
     fit: FitSettings = suggested_fit()
     names: NameEdits = NameEdits()
 
@@ -50,12 +52,6 @@ class EditConflictError(SkeinworkError):
             "This was changed in another tab since you opened it. Reload to see that change, then "
             "make yours again."
         )
-
-
-def suggested(base: str, documents: int) -> Wanted:
-    """Settings to begin with, for a corpus of this size."""
-    least, _ = suggest_min_documents(documents)
-    return Wanted(base=base, weigh=MatrixSettings.model_validate({"min_documents": least}))
 
 
 def get(strand_id: int) -> Strand:
@@ -154,14 +150,24 @@ def undo_depth(strand: Strand) -> tuple[int, int]:
 
 
 def rebased(store: Store, now: Wanted, base: str) -> Wanted:
-    """What is wanted of another corpus as brought in; the first one brings suggested settings with it.
+    """What is wanted of another corpus as brought in.
 
     Steps that name documents by their numbers name the same ones in the new corpus.
     """
-    if now.base:
-        shape = renumbered(store.artefacts, now.shape, now.base, base)
-        return now.model_copy(update={"base": base, "shape": shape})
-    return suggested(base, steps.CORPUS.summarised(store.artefacts.open(base)).documents)
+    shape = renumbered(store.artefacts, now.shape, now.base, base) if now.base else now.shape
+    return now.model_copy(update={"base": base, "shape": shape})
+
+
+def take_minimum(strand: Strand, base: str, least: int) -> Wanted:
+    """Want terms in at least so many documents of a first corpus, as its words suggest."""
+    with database.atomic("IMMEDIATE"):
+        strand = Strand.get_by_id(strand.id)
+        now = wanted(strand)
+        untouched = now.base == base and now.weigh == MatrixSettings()
+        if untouched:
+            weigh = now.weigh.model_copy(update={"min_documents": least})
+            _set(strand, now.model_copy(update={"weigh": weigh}).model_dump(mode="json"))
+    return wanted(strand)
 
 
 def take_base(store: Store, strand: Strand, base: str) -> None:

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from skeinwork.core.matrix.matrix import count
+from skeinwork.core.matrix.counting import count
 from skeinwork.core.text import markup, tokenise
 from skeinwork.core.text.clean import CleanSettings, clean, told
 from skeinwork.core.text.passes import SUGGESTED

@@ -16,7 +16,10 @@ from scipy.sparse import coo_matrix, csr_matrix
 
 from skeinwork.core.formats.export import safe_cell, to_csv, to_matrix_market
 from skeinwork.core.matrix import counting
-from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, count, prune, words_of
+from skeinwork.core.matrix.counting import count
+from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, prune, words_of
+from skeinwork.core.matrix.pruning import standing
+from skeinwork.core.matrix.weighting import SCHEMES
 from skeinwork.core.matrix.weighting import weigh as weighted
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.tokenise import tokenise
@@ -86,7 +89,7 @@ def test_pruning_keeps_what_the_settings_say(demo: Prepared) -> None:
     totals = np.asarray(matrix.counts.sum(axis=0)).ravel()
     assert all(a >= b for a, b in pairwise(totals))
     left_out = allowed - set(matrix.terms)
-    by_term = dict(zip(demo.counted.terms, demo.counted.totals, strict=True))
+    by_term = dict(zip(demo.counted.terms, standing(demo.counted).total, strict=True))
     assert max(by_term[t] for t in left_out) <= totals[-1]
 
 
@@ -103,15 +106,15 @@ def test_empty_documents_are_zero_rows_and_counted(demo: Prepared) -> None:
 def test_odd_corpora_have_defined_results(texts: list[str]) -> None:
     made = Prepared(texts, {"min_documents": 1, "max_share": 1.0})
     assert 0.0 <= made.matrix.sparsity <= 1.0
-    assert np.isfinite(weighted(made.matrix.counts, "tf-idf").data).all()
+    assert np.isfinite(weighted(made.matrix.counts, SCHEMES["tf-idf"]).data).all()
     assert made.matrix.counts.shape == (len(texts), len(made.matrix.terms))
 
 
 def test_tf_idf_by_hand() -> None:
     counts = csr_matrix(np.array([[2, 0, 1], [1, 3, 0], [1, 0, 0]]))
     expected = np.array([[2 * math.log(3 / 3), 0, math.log(3)], [0, 3 * math.log(3), 0], [0, 0, 0]])
-    assert np.allclose(weighted(counts, "tf-idf").todense(), expected)
-    assert (weighted(counts, "counts") != counts).nnz == 0
+    assert np.allclose(weighted(counts, SCHEMES["tf-idf"]).todense(), expected)
+    assert (weighted(counts, SCHEMES["counts"]) != counts).nnz == 0
 
 
 def test_settings_out_of_range_are_refused() -> None:

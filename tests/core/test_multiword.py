@@ -9,7 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skeinwork.core.matrix.matrix import MatrixSettings, count, prune, term_stream
+from skeinwork.core.matrix.counting import count
+from skeinwork.core.matrix.matrix import MatrixSettings, prune, term_stream
 from skeinwork.core.text.clean import Cleaning, CleanSettings, clean
 from skeinwork.core.text.tokenise import tokenise
 

@@ -15,6 +15,7 @@ from scipy.sparse import csr_matrix
 from scipy.stats import rankdata
 
 from skeinwork.core.errors import BadInputError, CancelledError
+from skeinwork.core.matrix.weighting import SCHEMES
 from skeinwork.core.matrix.weighting import weigh as weighted
 from skeinwork.core.topics import (
     choose,
@@ -207,7 +208,11 @@ def test_a_fit_stops_when_it_is_told_to(demo: Prepared) -> None:
 @pytest.mark.parametrize(
     ("counts", "topics", "sentence"),
     [
-        (weighted(csr_matrix(np.array([[1, 2], [2, 1]])), "tf-idf"), 2, "counts, not weights"),
+        (
+            weighted(csr_matrix(np.array([[1, 2], [2, 1]])), SCHEMES["tf-idf"]),
+            2,
+            "counts, not weights",
+        ),
         (csr_matrix((3, 0), dtype=np.int32), 2, "vocabulary is empty"),
         (csr_matrix(np.array([[1, 2], [0, 0]])), 2, "Only one document"),
         (csr_matrix(np.array([[1, 2], [2, 0]])), 3, "more than the 2 documents"),

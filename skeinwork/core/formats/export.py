@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from itertools import islice
 from typing import Any
 
+import numpy as np
 import scipy
 
 _RISKY = ("=", "+", "-", "@", "＝", "＋", "－", "＠", "\t", "\r")
@@ -30,23 +32,44 @@ def safe_cell(value: Any) -> str:
     )
 
 
+_CHUNK = 2000  # rows written at a time
+
+
+def csv_rows(header: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[bytes]:
+    """UTF-8 CSV with a heading, lines ending in CR LF as RFC 4180 says, piece by piece."""
+    given = iter(rows)
+    part: list[Sequence[Any]] = [header]
+    while part:
+        out = io.StringIO(newline="")
+        table = csv.writer(out, lineterminator="\r\n")
+        table.writerows([safe_cell(cell) for cell in row] for row in part)
+        yield out.getvalue().encode("utf-8", "replace")
+        part = list(islice(given, _CHUNK))
+
+
 def to_csv(header: Sequence[str], rows: Iterable[Sequence[Any]]) -> bytes:
-    """UTF-8 CSV with a heading, lines ending in CR LF as RFC 4180 says."""
-    out = io.StringIO(newline="")
-    table = csv.writer(out, lineterminator="\r\n")
-    table.writerow([safe_cell(cell) for cell in header])
-    table.writerows([safe_cell(cell) for cell in row] for row in rows)
-    return out.getvalue().encode("utf-8", "replace")
+    """The same as a whole."""
+    return b"".join(csv_rows(header, rows))
 
 
-def to_matrix_market(counts: scipy.sparse.csr_matrix, comment: str = "") -> bytes:
-    """Counts in Matrix Market coordinate format, rows and columns numbered from 1."""
-    coordinates = counts.tocoo()
-    lines = ["%%MatrixMarket matrix coordinate integer general"]
+def matrix_market(cells: scipy.sparse.csr_matrix, comment: str = "") -> Iterator[bytes]:
+    """A sparse matrix in Matrix Market coordinate format, piece by piece; both numbered from 1.
+
+    Counts are written as integers, weights with as many digits as bring them back exactly.
+    """
+    whole = np.issubdtype(cells.dtype, np.integer)
+    kind = "integer" if whole else "real"
+    lines = [f"%%MatrixMarket matrix coordinate {kind} general"]
     lines += [f"% {line}" for line in comment.splitlines()]
-    lines.append(f"{counts.shape[0]} {counts.shape[1]} {counts.nnz}")
-    cells = zip(
-        coordinates.row.tolist(), coordinates.col.tolist(), coordinates.data.tolist(), strict=True
-    )
-    lines += [f"{row + 1} {column + 1} {value}" for row, column, value in cells]
-    return ("\n".join(lines) + "\n").encode()
+    lines.append(f"{cells.shape[0]} {cells.shape[1]} {cells.nnz}")
+    yield ("\n".join(lines) + "\n").encode()
+    for first in range(0, cells.shape[0], _CHUNK):
+        part = cells[first : first + _CHUNK].tocoo()
+        rows = (part.row + first + 1).tolist()
+        triples = zip(rows, (part.col + 1).tolist(), part.data.tolist(), strict=True)
+        yield "".join(f"{row} {column} {value!r}\n" for row, column, value in triples).encode()
+
+
+def to_matrix_market(cells: scipy.sparse.csr_matrix, comment: str = "") -> bytes:
+    """The same as a whole."""
+    return b"".join(matrix_market(cells, comment))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -70,37 +72,70 @@ def to_csr(
     return scipy.sparse.csr_matrix((data, indices, indptr), shape=(len(doc_ptr) - 1, n_terms))
 
 
+@njit(cache=True, nogil=True)
+def _sorted_by(places: Any, keys: Any, shift: int, n_keys: int) -> Any:
+    """Places sorted by their keys, those of equal keys as they were: a counting sort."""
+    starts = np.zeros(n_keys + 1, dtype=np.int64)
+    for place in places:
+        starts[keys[place + shift] + 1] += 1
+    for key in range(n_keys):
+        starts[key + 1] += starts[key]
+    out = np.empty(len(places), dtype=np.int32)
+    for place in places:
+        key = keys[place + shift]
+        out[starts[key]] = place
+        starts[key] += 1
+    return out
+
+
+@njit(cache=True, nogil=True)
+def _numbered(left: Any, right: Any, breaks: Any, gap: int, n_left: int, n_right: int) -> Any:
+    """Number the pairs that stand ``gap`` apart without a break, by first part, then by second."""
+    size = len(left)
+    joined = np.full(size, -1, dtype=np.int32)
+    places = np.empty(size, dtype=np.int32)
+    found = 0
+    for at in range(size - gap):
+        if left[at] >= 0 and right[at + gap] >= 0 and not breaks[at + gap]:
+            places[found] = at
+            found += 1
+    places = _sorted_by(_sorted_by(places[:found], right, gap, n_right), left, 0, n_left)
+    parts = np.empty((found, 2), dtype=np.int32)
+    number = -1
+    for at in places:
+        a, b = left[at], right[at + gap]
+        if number < 0 or parts[number, 0] != a or parts[number, 1] != b:
+            number += 1
+            parts[number, 0], parts[number, 1] = a, b
+        joined[at] = number
+    return joined, parts[: number + 1].copy()
+
+
 def adjacent_pairs(
-    left: NDArray[np.int64], right: NDArray[np.int64], breaks: NDArray[np.bool_], gap: int
-) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    left: NDArray[np.int32], right: NDArray[np.int32], breaks: NDArray[np.bool_], gap: int
+) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
     """Make longer n-grams: join what starts at a token with the word ``gap`` tokens on.
 
     Parameters
     ----------
-    left : int64[n_tokens], id of the n-gram that starts at each token, or -1
-    right : int64[n_tokens], id of the word at each token, or -1 where it was removed
+    left : int32[n_tokens], id of the n-gram that starts at each token, or -1
+    right : int32[n_tokens], id of the word at each token, or -1 where it was removed
     breaks : bool[n_tokens], whether a document, line, block or sentence ends before each token
 
     Returns
     -------
-    ids : int64[n_tokens], id of the n-gram one word longer, or -1; none crosses a break or a
+    ids : int32[n_tokens], id of the n-gram one word longer, or -1; none crosses a break or a
         removed token
-    parts : int64[n_ngrams, 2], the shorter n-gram and the word each is made of
+    parts : int32[n_ngrams, 2], the shorter n-gram and the word each is made of, in their order
     """
-    joined = np.full(len(left), -1, dtype=np.int64)
-    if len(left) <= gap:
-        return joined, np.zeros((0, 2), dtype=np.int64)
-    both = (left[:-gap] >= 0) & (right[gap:] >= 0) & ~breaks[gap:]
-    width = int(right.max(initial=0)) + 1
-    keys = left[:-gap][both] * width + right[gap:][both]
-    distinct, inverse = np.unique(keys, return_inverse=True)
-    joined[:-gap][both] = inverse
-    return joined, np.stack([distinct // width, distinct % width], axis=1)
+    sizes = int(left.max(initial=-1)) + 1, int(right.max(initial=-1)) + 1
+    ids, parts = _numbered(left, right, breaks, gap, *sizes)
+    return ids, parts
 
 
 def _bridged(
-    cleaning: Cleaning, words: NDArray[np.int64], breaks: NDArray[np.bool_]
-) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.bool_]]:
+    cleaning: Cleaning, words: NDArray[np.int32], breaks: NDArray[np.bool_]
+) -> tuple[NDArray[np.int32], NDArray[np.int64], NDArray[np.bool_]]:
     """The stream without its removed words: n-grams go over where they stood, signs still part them.
 
     Returns the words, int64[n_docs + 1] bounds of the documents, and breaks; what parted a removed
@@ -115,54 +150,177 @@ def _bridged(
     return words[kept], doc_ptr, until[kept] > before
 
 
-def count_terms(
-    cleaning: Cleaning, longest: int, bridge: bool = False
-) -> tuple[scipy.sparse.csr_matrix, list[str], list[str], NDArray[np.int8]]:
-    """All n-grams of 1 to ``longest`` words, unpruned; ``bridge``: they go over removed words.
+@dataclass(frozen=True)
+class Counted:
+    """Counts of all n-grams before pruning; pruning is a view of it.
 
-    Returns
-    -------
+    A term is known by its words: millions of n-grams get their names only when asked for.
+
+    Attributes
+    ----------
     counts : int32[n_docs, n_terms]
-    terms : the forms, joined by one space
-    display : the readable words
-    lengths : int8[n_terms], words in each term
+    forms, word_display : of every single word, the form and what is shown for it
+    parts : for each length from two on int32[n_ngrams, 2]: the n-gram one word shorter, among those
+        of its length, and the word behind it
+    first : int64[n_terms], the token at which each term first begins
     """
-    word_at = cleaning.token_forms().astype(np.int64)
+
+    counts: scipy.sparse.csr_matrix
+    forms: list[str]
+    word_display: list[str]
+    parts: list[NDArray[np.int32]]
+    first: NDArray[np.int64] = field(repr=False)
+
+    @property
+    def n_docs(self) -> int:
+        return int(self.counts.shape[0])
+
+    @property
+    def n_terms(self) -> int:
+        return int(self.counts.shape[1])
+
+    @cached_property
+    def starts(self) -> NDArray[np.int64]:
+        """First column of the terms of one word, of two, ..., and the number of columns."""
+        return np.cumsum([0, len(self.forms), *(len(each) for each in self.parts)])
+
+    @cached_property
+    def lengths(self) -> NDArray[np.int8]:
+        """int8[n_terms]: words in each term."""
+        return np.repeat(np.arange(1, len(self.starts)), np.diff(self.starts)).astype(np.int8)
+
+    def words(self, columns: NDArray[np.int64], size: int) -> NDArray[np.int32]:
+        """The words of terms that have ``size`` of them, int32[n, size]."""
+        out = np.empty((len(columns), size), dtype=np.int32)
+        within = columns - self.starts[size - 1]
+        for at in range(size - 1, 0, -1):
+            parts = self.parts[at - 1]
+            out[:, at] = parts[within, 1]
+            within = parts[within, 0]
+        out[:, 0] = within
+        return out
+
+    def _joined(self, columns: NDArray[np.int64], words: list[str]) -> list[str]:
+        columns, names = np.asarray(columns, dtype=np.int64), [""] * len(columns)
+        for size in range(1, len(self.starts)):
+            here = np.flatnonzero(self.lengths[columns] == size)
+            for at, row in zip(here, self.words(columns[here], size).tolist(), strict=True):
+                names[at] = " ".join([words[word] for word in row])
+        return names
+
+    def names(self, columns: NDArray[np.int64]) -> list[str]:
+        """The forms of some terms, joined by one space."""
+        return self._joined(columns, self.forms)
+
+    def shown(self, columns: NDArray[np.int64]) -> list[str]:
+        """The readable words of some terms."""
+        return self._joined(columns, self.word_display)
+
+    @property
+    def terms(self) -> list[str]:
+        """The names of all terms."""
+        return self.names(np.arange(self.n_terms))
+
+    @cached_property
+    def place(self) -> dict[str, int]:
+        """The column of every single word."""
+        return {form: at for at, form in enumerate(self.forms)}
+
+    def column(self, term: str) -> int | None:
+        """The column of a term; None where no document holds it."""
+        for size in range(1, len(self.starts)):
+            words = self._split(term, size)
+            if words is not None and (found := self._find(words)) is not None:
+                return found
+        return None
+
+    def _split(self, term: str, size: int) -> list[int] | None:
+        """The words of a term of so many; a word may itself hold spaces."""
+        if size == 1:
+            return [self.place[term]] if term in self.place else None
+        at = -1
+        while (at := term.find(" ", at + 1)) >= 0:
+            rest = self._split(term[at + 1 :], size - 1) if term[:at] in self.place else None
+            if rest is not None:
+                return [self.place[term[:at]], *rest]
+        return None
+
+    def _find(self, words: list[int]) -> int | None:
+        within = words[0]
+        for size, word in enumerate(words[1:], start=2):
+            parts = self.parts[size - 2]
+            low, high = np.searchsorted(parts[:, 0], [within, within + 1])
+            within = int(low + np.searchsorted(parts[low:high, 1], word))
+            if within == high or parts[within, 1] != word:
+                return None
+        return int(self.starts[len(words) - 1] + within)
+
+
+def count(cleaning: Cleaning, longest: int, bridge: bool = False) -> Counted:
+    """Count all n-grams of 1 to ``longest`` words, unpruned; ``bridge``: they go over removed words.
+
+    >>> from skeinwork.core.text.clean import CleanSettings, clean
+    >>> from skeinwork.core.text.tokenise import tokenise
+    >>> settings = CleanSettings()
+    >>> tokens = tokenise(["gale warning", "gale"], settings.tokenising())
+    >>> counted = count(clean(tokens, settings), 2)
+    >>> counted.terms, counted.counts.toarray().tolist()
+    (['gale', 'warn', 'gale warn'], [[1, 1, 1], [1, 0, 0]])
+    """
+    words = cleaning.token_forms().astype(np.int32)
     doc_ptr = cleaning.tokens.doc_ptr
     breaks = cleaning.tokens.breaks.copy()
     breaks[cleaning.tokens.leads] = True
     if bridge and longest > 1:
-        word_at, doc_ptr, breaks = _bridged(cleaning, word_at, breaks)
-    terms, display = list(cleaning.forms), list(cleaning.display)
-    lengths = [1] * len(terms)
-    blocks = [to_csr(word_at.astype(np.int32), doc_ptr, len(terms))]
-    current, names, shown = word_at, terms[:], display[:]
+        words, doc_ptr, breaks = _bridged(cleaning, words, breaks)
+    blocks = [to_csr(words, doc_ptr, len(cleaning.forms))]
+    firsts = [_first_places(words, len(cleaning.forms))]
+    current, parts = words, []
     for size in range(2, longest + 1):
-        current, parts = adjacent_pairs(current, word_at, breaks, size - 1)
-        names = [f"{names[a]} {cleaning.forms[b]}" for a, b in parts.tolist()]
-        shown = [f"{shown[a]} {cleaning.display[b]}" for a, b in parts.tolist()]
-        blocks.append(to_csr(current.astype(np.int32), doc_ptr, len(names)))
-        terms += names
-        display += shown
-        lengths += [size] * len(names)
-    widths = np.cumsum([0] + [block.shape[1] for block in blocks])
-    merged = scipy.sparse.csr_matrix(_beside(blocks, widths)) if len(blocks) > 1 else blocks[0]
-    return merged, terms, display, np.array(lengths, dtype=np.int8)
+        current, made = adjacent_pairs(current, words, breaks, size - 1)
+        blocks.append(to_csr(current, doc_ptr, len(made)))
+        firsts.append(_first_places(current, len(made)))
+        parts.append(made)
+    counts = _beside(blocks) if len(blocks) > 1 else blocks[0]
+    return Counted(
+        counts, list(cleaning.forms), list(cleaning.display), parts, np.concatenate(firsts)
+    )
 
 
-def _beside(
-    blocks: list[scipy.sparse.csr_matrix], widths: NDArray[np.int64]
-) -> scipy.sparse.csr_matrix:
+@njit(cache=True, nogil=True)
+def _first_places(ids: Any, n_terms: int) -> Any:
+    """The token at which each id first stands, int64[n_terms]."""
+    first = np.full(n_terms, len(ids), dtype=np.int64)
+    for at in range(len(ids) - 1, -1, -1):
+        if ids[at] >= 0:
+            first[ids[at]] = at
+    return first
+
+
+def _beside(blocks: list[scipy.sparse.csr_matrix]) -> scipy.sparse.csr_matrix:
     """The blocks side by side as one CSR matrix."""
-    n_docs = blocks[0].shape[0]
+    widths = np.cumsum([0] + [block.shape[1] for block in blocks])
     sizes = np.stack([np.diff(block.indptr) for block in blocks])
     indptr = np.concatenate([[0], np.cumsum(sizes.sum(axis=0))]).astype(np.int64)
     data = np.empty(indptr[-1], dtype=np.int32)
     indices = np.empty(indptr[-1], dtype=np.int32)
     offset = indptr[:-1].copy()
     for block, shift, size in zip(blocks, widths, sizes, strict=False):
-        place = np.repeat(offset - block.indptr[:-1], size) + np.arange(block.nnz)
-        data[place] = block.data
-        indices[place] = block.indices + shift
+        _put(block.data, block.indices, block.indptr, shift, offset, data, indices)
         offset += size
-    return scipy.sparse.csr_matrix((data, indices, indptr), shape=(n_docs, int(widths[-1])))
+    return scipy.sparse.csr_matrix(
+        (data, indices, indptr), shape=(blocks[0].shape[0], int(widths[-1]))
+    )
+
+
+@njit(cache=True, nogil=True)
+def _put(
+    data: Any, indices: Any, indptr: Any, shift: int, offset: Any, to_data: Any, to_indices: Any
+) -> None:
+    """Put the rows of one matrix at their places among the rows of several."""
+    for row in range(len(indptr) - 1):
+        at = offset[row]
+        for cell in range(indptr[row], indptr[row + 1]):
+            to_data[at] = data[cell]
+            to_indices[at] = indices[cell] + shift
+            at += 1

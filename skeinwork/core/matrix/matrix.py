@@ -3,20 +3,26 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 import scipy
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from skeinwork.core.matrix import counting
+from skeinwork.core.matrix import pruning
+from skeinwork.core.matrix.counting import Counted
+from skeinwork.core.matrix.split import Split
+from skeinwork.core.matrix.weighting import Learnt, Weighting, learn
 from skeinwork.core.text.clean import Cleaning
 
 VERSION = 2
+MOST_TERMS = 5_000_000
+Pins = tuple[str, ...]
 
 
 class MatrixSettings(BaseModel):
-    """Which terms make the columns of the matrix."""
+    """Which terms make the columns of the matrix, and which documents they are learnt from."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -25,35 +31,31 @@ class MatrixSettings(BaseModel):
     min_documents: int = Field(
         5, ge=1, le=10**9, description="keep a term found in at least this many"
     )
+    min_share: float = Field(
+        0.0, ge=0, lt=1, description="and in at least this share: 1 less the sparsity limit"
+    )
+    max_documents: int | None = Field(None, ge=1, le=10**9, description="in at most this many")
     max_share: float = Field(0.5, gt=0, le=1, description="and in at most this share of documents")
-    keep_top: int | None = Field(None, ge=1, description="then the most frequent this many")
+    min_count: int = Field(1, ge=1, le=10**9, description="that occurs at least this often")
+    min_letters: int = Field(1, ge=1, le=1000, description="letters in each of its words, at least")
+    max_letters: int | None = Field(None, ge=1, le=1000, description="and at most")
+    keep_top: int | None = Field(None, ge=1, description="then the first this many")
+    keep_share: float | None = Field(None, gt=0, le=1, description="or this share of them")
+    top_by: Weighting = Field(Weighting(), description="by the sum of these weights")
+    stay: Pins = Field((), max_length=10_000, description="terms that stay whatever the limits")
+    go: Pins = Field((), max_length=10_000, description="terms that go whatever the limits")
+    order: Literal["count", "appearance"] = Field("count", description="of the columns")
+    split: Split | None = Field(None, description="documents held out from all that is learnt")
 
     @model_validator(mode="after")
     def _possible(self) -> MatrixSettings:
-        if self.keep_top is not None and self.keep_top > 5_000_000:
+        if self.keep_top is not None and self.keep_top > MOST_TERMS:
             raise ValueError("keep_top can be at most 5 000 000")
+        if any(len(term) > 400 for term in (*self.stay, *self.go)):
+            raise ValueError("a pinned term has at most 400 characters")
+        if both := set(self.stay) & set(self.go):
+            raise ValueError(f"“{min(both)}” can't be pinned both to stay and to go")
         return self
-
-
-@dataclass(frozen=True)
-class Counted:
-    """Counts of all terms before pruning; pruning is a view of it."""
-
-    counts: scipy.sparse.csr_matrix
-    terms: list[str]
-    display: list[str]
-    lengths: NDArray[np.int8]
-
-    @property
-    def document_frequency(self) -> NDArray[np.int64]:
-        """int64[n_terms]: documents that hold each term."""
-        return np.bincount(self.counts.indices, minlength=len(self.terms)).astype(np.int64)
-
-    @property
-    def totals(self) -> NDArray[np.int64]:
-        """int64[n_terms]: occurrences of each term."""
-        weights = np.bincount(self.counts.indices, self.counts.data, len(self.terms))
-        return np.rint(weights).astype(np.int64)
 
 
 @dataclass(frozen=True)
@@ -65,12 +67,14 @@ class Matrix:
     counts : int32[n_docs, n_terms]; documents left empty are zero rows
     terms, display : the forms, and the readable words they stand for
     lengths : int8[n_terms], words in each term
+    test : bool[n_docs], documents that are held out; None where none are
     """
 
     counts: scipy.sparse.csr_matrix
     terms: list[str]
     display: list[str]
     lengths: NDArray[np.int8]
+    test: NDArray[np.bool_] | None = None
 
     @property
     def empty_documents(self) -> NDArray[np.int64]:
@@ -83,6 +87,10 @@ class Matrix:
         cells = self.counts.shape[0] * self.counts.shape[1]
         return 1.0 - self.counts.nnz / cells if cells else 1.0
 
+    def learn(self) -> Learnt:
+        """What weightings take from the documents that are not held out."""
+        return learn(self.counts, None if self.test is None else ~np.asarray(self.test))
+
 
 def words_of(matrix: Matrix) -> NDArray[np.int64]:
     """Words of every document that are terms, int64[n_docs]; n-grams count theirs again.
@@ -92,11 +100,6 @@ def words_of(matrix: Matrix) -> NDArray[np.int64]:
     single = matrix.lengths == 1
     counts = matrix.counts[:, single] if single.any() and not single.all() else matrix.counts
     return np.asarray(counts.sum(axis=1), dtype=np.int64).ravel()
-
-
-def count(cleaning: Cleaning, longest: int, bridge: bool = False) -> Counted:
-    """Count all n-grams up to ``longest`` words; ``bridge``: they may go over removed words."""
-    return Counted(*counting.count_terms(cleaning, longest, bridge))
 
 
 def term_stream(cleaning: Cleaning, matrix: Matrix) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
@@ -115,40 +118,18 @@ def term_stream(cleaning: Cleaning, matrix: Matrix) -> tuple[NDArray[np.int32], 
     return single[forms[kept]], doc_ptr
 
 
-def kept_terms(counted: Counted, settings: MatrixSettings) -> NDArray[np.int64]:
-    """Columns that pruning keeps, by falling total, then by term."""
-    frequency = counted.document_frequency
-    # Rounded, since 0.29 of 100 documents is a hair under 29.
-    limit = round(settings.max_share * max(counted.counts.shape[0], 1), 6)
-    kept = np.flatnonzero((frequency >= settings.min_documents) & (frequency <= limit))
-    totals = counted.totals
-    order = sorted(kept.tolist(), key=lambda at: (-totals[at], counted.terms[at]))
-    return np.array(order[: settings.keep_top], dtype=np.int64)
+def prune(
+    counted: Counted, settings: MatrixSettings, test: NDArray[np.bool_] | None = None
+) -> Matrix:
+    """The matrix of the terms that the settings keep.
 
-
-def prune(counted: Counted, settings: MatrixSettings) -> Matrix:
-    """The matrix of the terms that the settings keep."""
-    kept = kept_terms(counted, settings)
-    position = np.full(len(counted.terms), -1, dtype=np.int32)
-    position[kept] = np.arange(len(kept), dtype=np.int32)
-    columns = position[counted.counts.indices]
-    rows = np.repeat(np.arange(counted.counts.shape[0]), np.diff(counted.counts.indptr))
-    stay = columns >= 0
-    counts = scipy.sparse.csr_matrix(
-        (counted.counts.data[stay], (rows[stay], columns[stay])),
-        shape=(counted.counts.shape[0], len(kept)),
-        dtype=np.int32,
-    )
-    counts.sort_indices()
+    Parameters
+    ----------
+    test : bool[n_docs], documents held out: they have no say in which terms stay, but keep their rows
+    """
+    known = pruning.standing(counted, None if test is None else ~test)
+    kept = pruning.kept_terms(counted, settings, known)
     return Matrix(
-        counts,
-        [counted.terms[at] for at in kept],
-        [counted.display[at] for at in kept],
-        counted.lengths[kept],
-    )
-
-
-def suggest_min_documents(n_docs: int) -> tuple[int, str]:
-    """A minimum document frequency for a corpus of this size, and why."""
-    value = max(2, min(50, round(n_docs * 0.002)))
-    return value, f"{value}: two in a thousand of {n_docs} documents, between 2 and 50"
+        pruning.columns_of(counted.counts, kept), counted.names(kept), counted.shown(kept),
+        counted.lengths[kept], test,
+    )  # fmt: skip

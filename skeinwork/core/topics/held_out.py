@@ -9,13 +9,14 @@ random there is nothing to find, and topics foretell worse.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import scipy
 from numpy.typing import NDArray
 
 from skeinwork.core.topics.fold_in import fold_in
+from skeinwork.core.topics.model import Samples, TopicModel
 
 VERSION = 1
 MOST_DOCUMENTS = 5000
@@ -58,15 +59,55 @@ def _halves(
     return dealt[~second], dealt[second], starts[0].astype(np.int64), starts[1].astype(np.int64)
 
 
+def training_part(
+    counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_] | None
+) -> scipy.sparse.csr_matrix:
+    """Counts in which the documents held out have no words; bool[n_docs], None where none are."""
+    if test is None:
+        return counts
+    known = np.repeat(~test, np.diff(counts.indptr))
+    indptr = np.concatenate([[0], np.cumsum(known)])[counts.indptr].astype(np.int64)
+    return scipy.sparse.csr_matrix(
+        (counts.data[known], counts.indices[known], indptr), shape=counts.shape
+    )
+
+
+def with_held_out(
+    model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_],
+    alpha: NDArray[np.float64], seed: int,
+) -> TopicModel:  # fmt: skip
+    """A model of the training part with the documents held out placed among its topics.
+
+    Parameters
+    ----------
+    counts : int[n_docs, n_terms]; test : bool[n_docs]
+    alpha : float64[n_topics], the document prior
+    """
+    if not test.any():
+        return model
+    known, held = model.drawn, counts[test]
+    placed = fold_in(*tokens_of(held), model.topic_word, alpha, saved=len(known), seed=seed)
+    place = scipy.sparse.csr_matrix(
+        (np.ones(held.shape[0], np.int32), (np.flatnonzero(test), np.arange(held.shape[0]))),
+        shape=(len(test), held.shape[0]),
+    )
+    both = [known.counts(at) + place @ placed.counts(at) for at in range(len(known))]
+    shares = np.array(model.doc_topic)
+    shares[test] = np.mean([placed.shares(at) for at in range(len(placed))], axis=0)
+    return replace(model, doc_topic=shares, samples=Samples.of_counts(both, known.prior))
+
+
 def gain_over_one_topic(
-    counts: scipy.sparse.csr_matrix, train: Train, seed: int = 1
-) -> Gain | None:
+    counts: scipy.sparse.csr_matrix, train: Train, seed: int = 1,
+    test: NDArray[np.bool_] | None = None,
+) -> Gain | None:  # fmt: skip
     """How much better the topics that ``train`` finds foretell words than their frequencies do.
 
     Parameters
     ----------
     counts : int[n_docs, n_terms]; of more than ``MOST_DOCUMENTS`` documents some are drawn
     train : from counts to topics' words, float64[n_topics, n_terms], and the document prior
+    test : bool[n_docs], the documents to foretell; None to draw them
 
     Returns
     -------
@@ -76,9 +117,15 @@ def gain_over_one_topic(
     long = np.flatnonzero(np.asarray(counts.sum(axis=1)).ravel() >= 2)
     if len(long) < 2 * _FOLDS:
         return None
-    drawn = rng.permutation(long)[:MOST_DOCUMENTS]
-    away = drawn[: len(drawn) // _FOLDS]
-    known = counts[np.sort(drawn[len(drawn) // _FOLDS :])]
+    drawn = rng.permutation(long)
+    if test is None:
+        drawn = drawn[:MOST_DOCUMENTS]
+        away, rest = drawn[: len(drawn) // _FOLDS], drawn[len(drawn) // _FOLDS :]
+    else:
+        away, rest = (drawn[test[drawn]][:MOST_DOCUMENTS], drawn[~test[drawn]][:MOST_DOCUMENTS])
+    if not len(away) or not len(rest):
+        return None
+    known = counts[np.sort(rest)]
     topic_word, alpha = train(known)
     seen, told, seen_ptr, told_ptr = _halves(counts[np.sort(away)], rng)
     placed = fold_in(seen, seen_ptr, topic_word, alpha, seed=seed)

@@ -11,7 +11,7 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
-from skeinwork.core.matrix.weighting import weigh
+from skeinwork.core.matrix.weighting import SCHEMES, weigh
 
 _MOST_CANDIDATES = 20_000
 _ROUNDS = 3
@@ -24,7 +24,7 @@ def unit_rows(counts: scipy.sparse.csr_matrix) -> scipy.sparse.csr_matrix:
     ----------
     counts : int[n_docs, n_terms]
     """
-    weighted = weigh(counts, "tf-idf")
+    weighted = weigh(counts, SCHEMES["tf-idf"])
     rows = np.repeat(np.arange(counts.shape[0]), np.diff(counts.indptr))
     norms = np.sqrt(np.bincount(rows, weighted.data**2, counts.shape[0]))
     weighted.data /= np.maximum(norms, 1e-12)[rows]

@@ -7,28 +7,29 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Response
 
 from skeinwork.core.errors import NotFoundError
+from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
-from skeinwork.work import exports, reading
+from skeinwork.work import exports, reading, strands
 from skeinwork.work.screens import share
 from skeinwork.work.screens.share import ExportFile, Notes
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["share"])
 
 
-def get_reading(state: StateOf, strand: StrandOf) -> tuple[str, Notes]:
-    """The name of the skein, and what was said of its topics."""
+def get_reading(state: StateOf, strand: StrandOf) -> tuple[str, Notes, Weighting]:
+    """The name of the skein, what was said of its topics, and the weighting that is wanted."""
     with state.store.connection():
-        return strand.skein.name, reading.notes(strand)
+        return strand.skein.name, reading.notes(strand), strands.wanted(strand).weighting
 
 
-ReadingOf = Annotated[tuple[str, Notes], Depends(get_reading)]
+ReadingOf = Annotated[tuple[str, Notes, Weighting], Depends(get_reading)]
 
 
 @router.get("/pattern.json", **saves("application/json", {"type": "object"}))
 def pattern(view: ViewOf, said: ReadingOf) -> Response:
     """The pattern file of the strand's fit."""
-    text = share.made_pattern(view, said[0]).to_json()
+    text = share.made_pattern(view, said[0], said[2]).to_json()
     return attachment(text.encode(), f"{said[0].lower()}-pattern.json", "application/json")
 
 

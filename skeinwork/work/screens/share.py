@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 from pydantic import BaseModel
 
+from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.store.models import TopicNote
 from skeinwork.work import exports
 from skeinwork.work.breakdowns import group_fields, suggested, suggested_period, suggested_units
@@ -26,7 +27,7 @@ def _unit(units: list[str], group: str | None) -> str | None:
     return next((unit for unit in units if unit != group), None)
 
 
-def made_pattern(view: View, name: str) -> Pattern:
+def made_pattern(view: View, name: str, weighting: Weighting) -> Pattern:
     """The settings that the view's fit was made with, and the breakdowns its corpus allows."""
     fit = view.fit_record
     matrix = view.store.open(fit.making.inputs[0])
@@ -47,14 +48,14 @@ def made_pattern(view: View, name: str) -> Pattern:
         shape=operations_of(view.corpus_record.making),
         clean=CLEANING.parse(cleaning.making.settings),
         weigh=MATRIX.parse(matrix.making.settings),
-        fit=FIT.parse(fit.making.settings), track=breakdowns,
+        weighting=weighting, fit=FIT.parse(fit.making.settings), track=breakdowns,
     )  # fmt: skip
 
 
-def contents(view: View, name: str, notes: Notes) -> list[Written]:
+def contents(view: View, name: str, notes: Notes, weighting: Weighting) -> list[Written]:
     """Every file of the archive."""
     labels = {topic: exports.label_of(note) for topic, note in notes.items()}
-    return list(exports.files(view, made_pattern(view, name), labels))
+    return list(exports.files(view, made_pattern(view, name, weighting), labels))
 
 
 class ExportFile(BaseModel):
@@ -67,7 +68,7 @@ class ExportFile(BaseModel):
     whole: bool
 
 
-def listed(view: View, name: str, notes: Notes) -> list[ExportFile]:
+def listed(view: View, name: str, notes: Notes, weighting: Weighting) -> list[ExportFile]:
     """What the archive holds."""
 
     def described() -> list[ExportFile]:
@@ -77,8 +78,8 @@ def listed(view: View, name: str, notes: Notes) -> list[ExportFile]:
                 beginning=each.data[:_BEGINNING].decode("utf-8", "replace"),
                 whole=len(each.data) <= _BEGINNING,
             )
-            for each in contents(view, name, notes)
+            for each in contents(view, name, notes, weighting)
         ]  # fmt: skip
 
     said = tuple((topic, note.revision) for topic, note in sorted(notes.items()))
-    return view.cached("exports", described, name, said)
+    return view.cached("exports", described, name, said, weighting.model_dump_json())

@@ -1,4 +1,4 @@
-"""Weigh: the vocabulary under the wanted pruning, live."""
+"""Weigh: the vocabulary under the wanted pruning and weighting, live."""
 
 from __future__ import annotations
 
@@ -8,16 +8,18 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
-from skeinwork.core.matrix.matrix import Counted, Matrix, count, prune, suggest_min_documents
-from skeinwork.core.matrix.weighting import FORMULAS, Scheme, inverse_document_frequency
-from skeinwork.work import trying
+from skeinwork.core.matrix.global_weights import GLOBAL
+from skeinwork.core.matrix.local_weights import LOCAL
+from skeinwork.core.matrix.numbers import Base
+from skeinwork.core.matrix.weighting import NORMS, SCHEMES, Weighting
 from skeinwork.work.strands import Wanted
 from skeinwork.work.view import View
-
-_MINIMA = (1, 2, 3, 5, 8, 12, 20, 30, 50, 100, 200)
+from skeinwork.work.weighed import Weighed, counting_of, weighed
 
 
 class TermRow(BaseModel):
+    """A term with how often it occurs, in how many documents, its global weight, and its weights' sum."""
+
     term: str
     display: str
     words: int
@@ -28,27 +30,20 @@ class TermRow(BaseModel):
     weight: float
 
 
-class MinimumEffect(BaseModel):
-    """How many terms would stay at a minimum number of documents."""
-
-    minimum: int
-    terms: int
-
-
 class WantedMatrix(BaseModel):
-    """The matrix under the wanted settings."""
+    """The matrix under the wanted settings; ``held_out`` documents have no say in it."""
 
     terms: int
     nonzero: int
     sparsity: float
     emptied: int
     documents: int
+    held_out: int
     tokens: int
     all_terms: int
+    weighting: str
     formula: str
     sample: int | None
-    suggestion: str
-    terms_by_minimum: list[MinimumEffect]
 
 
 class Vocabulary(BaseModel):
@@ -57,68 +52,60 @@ class Vocabulary(BaseModel):
     rows: list[TermRow]
 
 
-def _matrix(view: View, wanted: Wanted) -> tuple[Counted, Matrix, int | None]:
-    tried = trying.whole(view, wanted.clean)
-    cleaning, sample = tried.cleaning, tried.sample
-    weigh = wanted.weigh
-    key = (
-        "counted",
-        view.corpus_id,
-        wanted.clean.model_dump_json(),
-        sample,
-        weigh.longest,
-        weigh.bridge,
-    )
-    counted = view.cache.get(
-        key, lambda: count(cleaning, wanted.weigh.longest, wanted.weigh.bridge)
-    )
-    pruned = (*key, wanted.weigh.model_dump_json())
-    return counted, view.cache.get(pruned, lambda: prune(counted, wanted.weigh)), sample
-
-
-def _columns(matrix: Matrix, scheme: Scheme) -> dict[str, NDArray[Any]]:
-    """Count, document frequency, idf and total weight of every term."""
-    counts = np.asarray(matrix.counts.sum(axis=0)).ravel()
-    frequency = np.bincount(matrix.counts.indices, minlength=len(matrix.terms))
-    idf = inverse_document_frequency(matrix.counts)
-    weight = counts * idf if scheme == "tf-idf" else counts.astype(float)
-    return {"count": counts, "documents": frequency, "idf": idf, "weight": weight,
-            "words": matrix.lengths.astype(int)}  # fmt: skip
-
-
-def _order(matrix: Matrix, columns: dict[str, NDArray[Any]], sort: str, find: str) -> list[int]:
-    keep = np.arange(len(matrix.terms))
-    if find:
-        wanted = find.casefold()
-        keep = np.array(
-            [at for at in keep if wanted in matrix.terms[at] or wanted in matrix.display[at]],
-            dtype=int,
-        )
-    key = sort.removeprefix("-")
-    if key == "display":
-        order = sorted(keep.tolist(), key=lambda at: matrix.display[at])
-        return order[::-1] if sort.startswith("-") else order
-    values = columns.get(key, columns["weight"])[keep]
-    return keep[np.argsort(-values if sort.startswith("-") else values, kind="stable")].tolist()
-
-
 class TermQuery(BaseModel):
     """Which terms are wanted, in which order."""
 
     model_config = ConfigDict(extra="ignore", frozen=True)
 
-    scheme: Scheme = "counts"
     sort: str = Field("-weight", pattern="^-?(display|count|documents|idf|weight|words)$")
     find: str = Field("", max_length=200)
     offset: int = Field(0, ge=0, le=2**31)
     limit: int = Field(60, ge=1, le=200)
 
 
+def _columns(made: Weighed) -> dict[str, NDArray[Any]]:
+    """Count, document frequency, global weight and summed weight of every term."""
+    matrix = made.matrix
+    counts = np.asarray(matrix.counts.sum(axis=0)).ravel()
+    frequency = np.bincount(matrix.counts.indices, minlength=len(matrix.terms))
+    across = GLOBAL[made.weighting.global_weight].weights(made.learnt.terms, made.weighting.base)
+    return {"count": counts, "documents": frequency, "idf": across, "weight": made.sums[1],
+            "words": matrix.lengths.astype(int)}  # fmt: skip
+
+
+def _order(made: Weighed, columns: dict[str, NDArray[Any]], query: TermQuery) -> list[int]:
+    matrix, sort = made.matrix, query.sort
+    keep = np.arange(len(matrix.terms))
+    if query.find:
+        wanted = query.find.casefold()
+        keep = np.array(
+            [at for at in keep if wanted in matrix.terms[at] or wanted in matrix.display[at]],
+            dtype=int,
+        )
+    if sort.removeprefix("-") == "display":
+        order = sorted(keep.tolist(), key=lambda at: matrix.display[at])
+        return order[::-1] if sort.startswith("-") else order
+    values = columns[sort.removeprefix("-")][keep]
+    return keep[np.argsort(-values if sort.startswith("-") else values, kind="stable")].tolist()
+
+
+def summary_of(view: View, wanted: Wanted, made: Weighed) -> WantedMatrix:
+    """The wanted matrix in numbers."""
+    matrix = made.matrix
+    return WantedMatrix(
+        terms=len(matrix.terms), nonzero=int(matrix.counts.nnz), sparsity=matrix.sparsity,
+        emptied=len(matrix.empty_documents), documents=int(matrix.counts.shape[0]),
+        held_out=0 if matrix.test is None else int(matrix.test.sum()),
+        tokens=int(matrix.counts.data.sum()), all_terms=counting_of(view, wanted).counted.n_terms,
+        weighting=made.weighting.in_words(), formula=made.weighting.formula(), sample=made.sample,
+    )  # fmt: skip
+
+
 def vocabulary(view: View, wanted: Wanted, query: TermQuery) -> Vocabulary:
     """A page of the terms that the wanted settings keep, and the matrix they make."""
-    counted, matrix, sample = _matrix(view, wanted)
-    columns = _columns(matrix, query.scheme)
-    order = _order(matrix, columns, query.sort, query.find)
+    made = weighed(view, wanted)
+    matrix, columns = made.matrix, _columns(made)
+    order = _order(made, columns, query)
     n_docs = max(matrix.counts.shape[0], 1)
     rows = [
         TermRow(
@@ -129,16 +116,52 @@ def vocabulary(view: View, wanted: Wanted, query: TermQuery) -> Vocabulary:
         )
         for at in order[query.offset : query.offset + query.limit]
     ]  # fmt: skip
-    frequency = np.sort(counted.document_frequency)
-    by_minimum = [
-        MinimumEffect(minimum=m, terms=int(len(frequency) - np.searchsorted(frequency, m)))
-        for m in _MINIMA
-    ]
-    summary = WantedMatrix(
-        terms=len(matrix.terms), nonzero=int(matrix.counts.nnz), sparsity=matrix.sparsity,
-        emptied=len(matrix.empty_documents), documents=int(matrix.counts.shape[0]),
-        tokens=int(matrix.counts.data.sum()), all_terms=len(counted.terms),
-        formula=FORMULAS[query.scheme], sample=sample,
-        suggestion=suggest_min_documents(len(view.corpus))[1], terms_by_minimum=by_minimum,
+    return Vocabulary(summary=summary_of(view, wanted, made), total=len(order), rows=rows)
+
+
+class WeightChoice(BaseModel):
+    """A weight that can be chosen: its name in settings, title, formula, and its ends in words."""
+
+    name: str
+    title: str
+    formula: str
+    ends: list[str]
+
+
+class SchemeChoice(BaseModel):
+    name: str
+    weighting: Weighting
+
+
+class WeightChoices(BaseModel):
+    """All weights there are, and usual combinations."""
+
+    local_weights: list[WeightChoice]
+    global_weights: list[WeightChoice]
+    norms: list[WeightChoice]
+    schemes: list[SchemeChoice]
+
+
+def weight_choices(wanted: Weighting) -> WeightChoices:
+    """The weights with the logarithm that is wanted."""
+    sign = Base(wanted.base).sign
+
+    def choice(name: str, title: str, formula: str, *ends: str) -> WeightChoice:
+        said = [each.replace("{log}", sign) for each in ends]
+        return WeightChoice(
+            name=name, title=title, formula=formula.replace("{log}", sign), ends=said
+        )
+
+    return WeightChoices(
+        local_weights=[choice(key, w.title, w.formula, w.edge) for key, w in LOCAL.items()],
+        global_weights=[
+            choice(key, w.title, w.formula, f"in no document: {w.nowhere}",
+                   f"in every document: {w.everywhere}")
+            for key, w in GLOBAL.items()
+        ],
+        norms=[
+            choice(key, *each, "" if key == "none" else "an empty document stays empty")
+            for key, each in NORMS.items()
+        ],
+        schemes=[SchemeChoice(name=key, weighting=each) for key, each in SCHEMES.items()],
     )  # fmt: skip
-    return Vocabulary(summary=summary, total=len(order), rows=rows)

@@ -7,6 +7,8 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
+from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.pruning import document_bounds
 from skeinwork.core.text.passes.base import BasePass, TypePass, one_word
 from skeinwork.core.text.passes.word_lists import ListPass
 from skeinwork.core.text.spread import spread
@@ -118,18 +120,33 @@ def _in_vocabulary(view: View, wanted: Wanted, tried: Tried, form: int) -> str:
     total = len(tried.documents)
     if tried.sample:
         return "in the vocabulary if Weigh keeps it; seen in a sample only"
-    if documents < weigh.min_documents:
+    word, (least, most) = tried.cleaning.forms[form], document_bounds(weigh, total)
+    if word in weigh.go:
+        return "not in the vocabulary: pinned to go at Weigh"
+    if word in weigh.stay:
+        return "in the vocabulary: pinned to stay at Weigh"
+    if documents < least:
         return (
-            f"not in the vocabulary: in {count(documents)} documents, and Weigh asks for "
-            f"{count(weigh.min_documents)} at least"
+            f"not in the vocabulary: in {count(documents)} documents, and Weigh asks for {count(least)} "
+            "at least"
         )
-    if documents > weigh.max_share * total:
+    if documents > most:
         return (
             f"not in the vocabulary: in {documents / total:.0%} of the documents, and Weigh allows "
-            f"{weigh.max_share:.0%} at most"
+            f"{most / max(total, 1):.0%} at most"
         ).replace("%", " %")
-    if weigh.keep_top:
-        return (
-            f"in the vocabulary if it is among the {count(weigh.keep_top)} terms that Weigh keeps"
-        )
+    if further := _further(weigh):
+        return f"in the vocabulary if it is among the terms that Weigh keeps, {further}"
     return "in the vocabulary"
+
+
+def _further(weigh: MatrixSettings) -> str:
+    """Limits of Weigh that a single word can't be judged by here; empty where there are none."""
+    said = [
+        f"the first {count(weigh.keep_top)}" if weigh.keep_top else "",
+        f"the first {weigh.keep_share:.0%}".replace("%", " %") if weigh.keep_share else "",
+        "by their letters" if weigh.min_letters > 1 or weigh.max_letters else "",
+        f"that occur {count(weigh.min_count)} times" if weigh.min_count > 1 else "",
+        "of the training part" if weigh.split else "",
+    ]
+    return ", ".join(filter(None, said))

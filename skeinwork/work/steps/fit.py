@@ -166,10 +166,14 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         read = method.reads(settings, matrix.lengths)
         counts = matrix.counts if read.all() else matrix.counts[:, read]
         terms = np.flatnonzero(read)
-        model = over_all_terms(method.fit(counts, settings, with_words), terms, len(read))
+        test = None if matrix.test is None else np.asarray(matrix.test)
+        model = method.fit(held_out.training_part(counts, test), settings, with_words)
+        if test is not None:
+            model = method.place_held_out(model, counts, test, settings)
+        model = over_all_terms(model, terms, len(read))
         model = model.ordered(np.argsort(-_topic_tokens(model, matrix), kind="stable"))
         report("Foretelling words of other documents", 0.95)
-        gain = method.gain(counts, settings)
+        gain = method.gain(counts, settings, test)
         report("Measuring coherence", 0.98)
         return model, measures(method, model, matrix, earlier.load(CLEANING), gain)
 

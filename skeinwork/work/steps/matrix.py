@@ -7,14 +7,29 @@ from typing import Any, ClassVar
 
 import numpy as np
 import scipy
+from numpy.typing import NDArray
 from pydantic import BaseModel
 
+from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix import counting, matrix
 from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, words_of
+from skeinwork.core.matrix.split import Split, held_out
 from skeinwork.core.progress import Report
+from skeinwork.core.text.about import About
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, count
+from skeinwork.work.steps.corpus import CORPUS, corpus_with_about
+from skeinwork.work.steps.step import (
+    Arrays,
+    Documents,
+    Earlier,
+    Inputs,
+    Reads,
+    Said,
+    Step,
+    Stored,
+    count,
+)
 from skeinwork.work.steps.tokens import TOKENS
 
 
@@ -22,6 +37,7 @@ class MatrixSummary(BaseModel):
     """Terms, cells that are not zero, their share that is, documents without a term, tokens.
 
     ``words`` are the tokens without n-grams, which count theirs again; 0 in results of the first version.
+    ``held_out`` are documents kept for a test.
     """
 
     terms: int
@@ -31,6 +47,27 @@ class MatrixSummary(BaseModel):
     documents: int
     tokens: int
     words: int = 0
+    held_out: int = 0
+
+
+def split_of(about: About, split: Split | None) -> NDArray[np.bool_] | None:
+    """Which documents are held out, bool[n_docs]; None where there is no split.
+
+    Raises
+    ------
+    BadInputError
+        where the documents lack the field that both parts are to be alike in.
+    """
+    if split is None:
+        return None
+    if split.outcome is None:
+        return held_out(split, len(about.language))
+    if split.outcome not in about.fields:
+        raise BadInputError(
+            f"The split is to be alike in “{split.outcome}”, a field that the documents lack. They have "
+            f"{', '.join(about.fields) or 'none'}. Choose one of these, or none, at Weigh."
+        )
+    return held_out(split, len(about.language), about.fields[split.outcome][0].astype(np.int64))
 
 
 class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
@@ -47,6 +84,19 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
     def parts(self, settings: MatrixSettings) -> dict[str, int]:
         return {"counting": counting.VERSION}
 
+    def told(self, settings: MatrixSettings) -> dict[str, Any]:
+        """How the first terms are chosen matters only where some are."""
+        chooses = settings.keep_top is not None or settings.keep_share is not None
+        told = super().told(settings)
+        return told if chooses else {key: each for key, each in told.items() if key != "top_by"}
+
+    def reads(self, making: Making, inputs: Inputs) -> Reads:
+        """The corpus too, where documents are held out."""
+        found = super().reads(making, inputs)
+        if making.settings.get("split"):
+            found.results.append(inputs.result(found.results[-1]).making.inputs[0])
+        return found
+
     def seconds(self, making: Making, size: int) -> float:
         return 1e-7 * size * making.settings["longest"]
 
@@ -54,13 +104,15 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
         self, earlier: Earlier, settings: MatrixSettings, report: Report
     ) -> tuple[Matrix, MatrixSummary]:
         report("Counting terms", 0.2)
-        counted = matrix.count(earlier.load(CLEANING), settings.longest, settings.bridge)
+        counted = counting.count(earlier.load(CLEANING), settings.longest, settings.bridge)
         report("Pruning", 0.7)
-        made = matrix.prune(counted, settings)
+        about = corpus_with_about(earlier.stored(CORPUS))[1] if settings.split else None
+        made = matrix.prune(counted, settings, split_of(about, settings.split) if about else None)
         return made, MatrixSummary(
             terms=len(made.terms), nonzero=int(made.counts.nnz), sparsity=made.sparsity,
             emptied=len(made.empty_documents), documents=int(made.counts.shape[0]),
             tokens=int(made.counts.data.sum()), words=int(words_of(made).sum()),
+            held_out=0 if made.test is None else int(made.test.sum()),
         )  # fmt: skip
 
     def save(self, value: Matrix) -> tuple[Arrays, Documents]:
@@ -70,6 +122,8 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
             "indptr": counts.indptr.astype(np.int64),
             "shape": np.array(counts.shape, dtype=np.int64), "lengths": value.lengths,
         }  # fmt: skip
+        if value.test is not None:
+            arrays["test"] = value.test
         return arrays, {"terms": value.terms, "display": value.display}
 
     def load(self, stored: Stored, earlier: Earlier) -> Matrix:
@@ -80,13 +134,15 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
             (part("data"), part("indices"), part("indptr")), shape=(rows, columns)
         )
         terms, display = stored.document("terms"), stored.document("display")
-        return Matrix(counts, terms, display, part("lengths"))
+        test = part("test") if stored.holds("test") else None
+        return Matrix(counts, terms, display, part("lengths"), test)
 
     def said(self, settings: MatrixSettings, summary: MatrixSummary) -> Said:
         """What its terms are, and how many."""
         longest = settings.longest
         terms = f"1–{longest}-grams" if longest > 1 else "words"
-        return Said(name=f"{terms}, counts", size=f"{count(summary.terms)} terms")
+        held = f", {count(summary.held_out)} held out" if summary.held_out else ""
+        return Said(name=f"{terms}, counts", size=f"{count(summary.terms)} terms{held}")
 
 
 MATRIX = MatrixStep()

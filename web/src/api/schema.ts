@@ -403,7 +403,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Show Split
+         * @description The training and test part that are wanted.
+         */
+        get: operations["show_split"];
         put?: never;
         /**
          * Split
@@ -1372,6 +1376,286 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Weights
+         * @description The local, global and length weights there are, with their formulas.
+         */
+        get: operations["list_weights"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/pruning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Pruning
+         * @description What some limits would leave; nothing is changed by it.
+         */
+        post: operations["try_pruning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/matrix/cell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Explain Cell
+         * @description One cell with the numbers of its formula, and under every other weighting.
+         */
+        get: operations["explain_cell"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/matrix/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Grid
+         * @description A corner of the wanted matrix.
+         */
+        get: operations["show_grid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/matrix/cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Cells
+         * @description A page of the cells that are not zero, as rows.
+         */
+        get: operations["list_cells"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/matrix/cells.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cells As Table
+         * @description All of them.
+         */
+        get: operations["cells_as_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/top-terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Top Terms
+         * @description The top terms of the corpus, a group, a period or a document; with a second weighting beside.
+         */
+        get: operations["list_top_terms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/scopes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Scopes
+         * @description Groups and periods that top terms can be looked at by.
+         */
+        get: operations["list_scopes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/vocabulary/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Curves
+         * @description Frequency spectrum, ranks and growth of the vocabulary.
+         */
+        get: operations["show_curves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/new-text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weigh New Text
+         * @description A text through the cleaning and vocabulary of the matrix, with the weights learnt there.
+         */
+        post: operations["weigh_new_text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/new-text/{sha256}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Weigh New File
+         * @description The first documents of a file, in the same way.
+         */
+        get: operations["weigh_new_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/matrices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Matrices
+         * @description The matrices made of this cleaning, side by side.
+         */
+        get: operations["list_matrices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/matrix/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Matrix Files
+         * @description The files of the matrix that was made, with their sizes.
+         */
+        get: operations["list_matrix_files"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/matrix/files/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Matrix File
+         * @description One of them, streamed.
+         */
+        get: operations["one_matrix_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/fits": {
         parameters: {
             query?: never;
@@ -1855,6 +2139,32 @@ export interface components {
             /** End */
             end?: number | null;
         };
+        /**
+         * Base
+         * @description The base of a logarithm.
+         * @enum {string}
+         */
+        Base: "e" | "2" | "10";
+        /**
+         * Beside
+         * @description What is compared with: the matrix that is made, or where there is none the edge of the limits.
+         */
+        Beside: {
+            /** Made */
+            made: boolean;
+            /** Falling */
+            falling: number;
+            /** Falling Tokens */
+            falling_tokens: number;
+            /** Returning */
+            returning: number;
+            /** Returning Tokens */
+            returning_tokens: number;
+            /** Falls */
+            falls: components["schemas"]["MovingTerm"][];
+            /** Returns */
+            returns: components["schemas"]["MovingTerm"][];
+        };
         /** Body_open_skein_file */
         Body_open_skein_file: {
             /**
@@ -1973,6 +2283,97 @@ export interface components {
             units: number;
             /** Values */
             values: components["schemas"]["Interval"][];
+        };
+        /**
+         * CellAnswer
+         * @description A cell in full. ``passage`` shows the term in the document, where it stands there.
+         */
+        CellAnswer: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Brief */
+            brief: string;
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** N */
+            n: number;
+            /** Documents With */
+            documents_with: number;
+            /** Of */
+            of: number;
+            /** Held Out */
+            held_out: number;
+            /** Length */
+            length: number;
+            /** Most */
+            most: number;
+            /** Mean Length */
+            mean_length: number;
+            /** Weighting */
+            weighting: string;
+            /** Formula */
+            formula: string;
+            /** Factors */
+            factors: components["schemas"]["FactorSaid"][];
+            /** Weight */
+            weight: number;
+            /** Schemes */
+            schemes: components["schemas"]["NamedWeight"][];
+            /** Rows */
+            rows: string[];
+            /** Columns */
+            columns: string[];
+            /** Tables */
+            tables: components["schemas"]["CellTable"][];
+            /** Passage */
+            passage: components["schemas"]["Segment"][];
+        };
+        /**
+         * CellRow
+         * @description A cell that is not zero: ``tf`` is n / len, ``idf`` the logarithm of N / df.
+         */
+        CellRow: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** N */
+            n: number;
+            /** Tf */
+            tf: number;
+            /** Idf */
+            idf: number;
+            /** Weight */
+            weight: number;
+        };
+        /** CellRows */
+        CellRows: {
+            /** Total */
+            total: number;
+            /** Base */
+            base: string;
+            /** Rows */
+            rows: components["schemas"]["CellRow"][];
+        };
+        /**
+         * CellTable
+         * @description The same cell under every local (rows) and global (columns) weight, for one norm.
+         */
+        CellTable: {
+            /** Norm */
+            norm: string;
+            /** Title */
+            title: string;
+            /** Weights */
+            weights: number[][];
         };
         /**
          * CharacterNgramsPass
@@ -2317,6 +2718,34 @@ export interface components {
             under: number;
         };
         /**
+         * Curve
+         * @description A curve with what it says about this vocabulary.
+         */
+        Curve: {
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Says */
+            says: string;
+        };
+        /**
+         * Curves
+         * @description Of the single words that the wanted cleaning leaves, before pruning.
+         */
+        Curves: {
+            /** Words */
+            words: number;
+            /** Tokens */
+            tokens: number;
+            spectrum: components["schemas"]["Curve"];
+            ranks: components["schemas"]["Curve"];
+            growth: components["schemas"]["Curve"];
+            /** Sample */
+            sample: number | null;
+        };
+        /**
          * Cut
          * @description How a long text is cut into documents, each of which keeps the fields of the whole.
          */
@@ -2587,6 +3016,22 @@ export interface components {
             whole: boolean;
         };
         /**
+         * FactorSaid
+         * @description A factor of a weight: formula, the same with numbers, value, and its edges in words.
+         */
+        FactorSaid: {
+            /** Title */
+            title: string;
+            /** Formula */
+            formula: string;
+            /** Filled */
+            filled: string;
+            /** Value */
+            value: number;
+            /** Edge */
+            edge: string;
+        };
+        /**
          * FieldSummary
          * @description A field: what it holds (number, date, category, text), in how many documents, with examples.
          */
@@ -2605,6 +3050,22 @@ export interface components {
             example: string;
             /** Values */
             values: components["schemas"]["Bar"][];
+        };
+        /**
+         * FileOffered
+         * @description A file of the matrix with its size, ``about`` so much where that is estimated; or why not.
+         */
+        FileOffered: {
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
+            /** Bytes */
+            bytes: number | null;
+            /** Estimated */
+            estimated: boolean;
+            /** Refused */
+            refused: string;
         };
         /**
          * FilePreview
@@ -2753,6 +3214,22 @@ export interface components {
              * @enum {string}
              */
             date_order: "day-first" | "month-first";
+        };
+        /**
+         * FilesOffered
+         * @description The files of the matrix that was made, under the wanted weighting.
+         */
+        FilesOffered: {
+            /** Weighting */
+            weighting: string;
+            /** Documents */
+            documents: number;
+            /** Terms */
+            terms: number;
+            /** Nonzero */
+            nonzero: number;
+            /** Files */
+            files: components["schemas"]["FileOffered"][];
         };
         /**
          * Filter
@@ -3066,6 +3543,55 @@ export interface components {
             others: string[];
         };
         /**
+         * Grid
+         * @description A corner: ``cells`` holds a list for every row; ``largest`` is the largest weight anywhere.
+         */
+        Grid: {
+            /** Total Rows */
+            total_rows: number;
+            /** Total Columns */
+            total_columns: number;
+            /** Nonzero */
+            nonzero: number;
+            /** Largest */
+            largest: number;
+            /** Counts */
+            counts: boolean;
+            /** Rows */
+            rows: components["schemas"]["GridRow"][];
+            /** Columns */
+            columns: components["schemas"]["GridColumn"][];
+            /** Cells */
+            cells: number[][];
+            /** Sample */
+            sample: number | null;
+        };
+        /** GridColumn */
+        GridColumn: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Sum */
+            sum: number;
+        };
+        /**
+         * GridRow
+         * @description A document: ``held_out`` where it is of the test part.
+         */
+        GridRow: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Detail */
+            detail: string;
+            /** Sum */
+            sum: number;
+            /** Held Out */
+            held_out: boolean;
+        };
+        /**
          * GroupLeft
          * @description What a group keeps after a pass.
          */
@@ -3240,6 +3766,30 @@ export interface components {
             words: string[];
         };
         /**
+         * Kept
+         * @description A matrix that would be made: numbers, and terms in a document (mean, quarters).
+         */
+        Kept: {
+            /** Terms */
+            terms: number;
+            /** Nonzero */
+            nonzero: number;
+            /** Sparsity */
+            sparsity: number;
+            /** Per Document */
+            per_document: number;
+            /** Quarters */
+            quarters: [
+                number,
+                number,
+                number
+            ];
+            /** Emptied */
+            emptied: number;
+            /** Tokens */
+            tokens: number;
+        };
+        /**
          * LanguageStrand
          * @description A strand of the documents in a language.
          */
@@ -3320,6 +3870,20 @@ export interface components {
              * @default
              */
             looked_at: string;
+        };
+        /**
+         * LimitEffect
+         * @description Terms and their tokens after one limit, in the order in which they are applied.
+         */
+        LimitEffect: {
+            /** Limit */
+            limit: string;
+            /** Title */
+            title: string;
+            /** Terms */
+            terms: number;
+            /** Tokens */
+            tokens: number;
         };
         /**
          * LimitField
@@ -3465,6 +4029,29 @@ export interface components {
             current: boolean;
         };
         /**
+         * MadeMatrix
+         * @description A matrix of the strand's cleaning; ``shared`` of its terms are in the present one too.
+         */
+        MadeMatrix: {
+            /** Identity */
+            identity: string;
+            said: components["schemas"]["Said"];
+            summary: components["schemas"]["MatrixSummary"];
+            /** Differs */
+            differs: {
+                [key: string]: components["schemas"]["skeinwork__work__screens__versions__Difference"];
+            };
+            /** Shared */
+            shared: number;
+            /** Current */
+            current: boolean;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+        };
+        /**
          * MailPass
          * @description Remove quoted lines with the line that introduces them, signatures, and blocks of headers.
          *
@@ -3542,7 +4129,7 @@ export interface components {
         };
         /**
          * MatrixSettings
-         * @description Which terms make the columns of the matrix.
+         * @description Which terms make the columns of the matrix, and which documents they are learnt from.
          */
         MatrixSettings: {
             /**
@@ -3564,22 +4151,89 @@ export interface components {
              */
             min_documents: number;
             /**
+             * Min Share
+             * @description and in at least this share: 1 less the sparsity limit
+             * @default 0
+             */
+            min_share: number;
+            /**
+             * Max Documents
+             * @description in at most this many
+             */
+            max_documents?: number | null;
+            /**
              * Max Share
              * @description and in at most this share of documents
              * @default 0.5
              */
             max_share: number;
             /**
+             * Min Count
+             * @description that occurs at least this often
+             * @default 1
+             */
+            min_count: number;
+            /**
+             * Min Letters
+             * @description letters in each of its words, at least
+             * @default 1
+             */
+            min_letters: number;
+            /**
+             * Max Letters
+             * @description and at most
+             */
+            max_letters?: number | null;
+            /**
              * Keep Top
-             * @description then the most frequent this many
+             * @description then the first this many
              */
             keep_top?: number | null;
+            /**
+             * Keep Share
+             * @description or this share of them
+             */
+            keep_share?: number | null;
+            /**
+             * @description by the sum of these weights
+             * @default {
+             *       "local_weight": "raw",
+             *       "global_weight": "none",
+             *       "norm": "none",
+             *       "base": "e",
+             *       "k1": 1.2,
+             *       "b": 0.75
+             *     }
+             */
+            top_by: components["schemas"]["Weighting"];
+            /**
+             * Stay
+             * @description terms that stay whatever the limits
+             * @default []
+             */
+            stay: string[];
+            /**
+             * Go
+             * @description terms that go whatever the limits
+             * @default []
+             */
+            go: string[];
+            /**
+             * Order
+             * @description of the columns
+             * @default count
+             * @enum {string}
+             */
+            order: "count" | "appearance";
+            /** @description documents held out from all that is learnt */
+            split?: components["schemas"]["Split"] | null;
         };
         /**
          * MatrixSummary
          * @description Terms, cells that are not zero, their share that is, documents without a term, tokens.
          *
          *     ``words`` are the tokens without n-grams, which count theirs again; 0 in results of the first version.
+         *     ``held_out`` are documents kept for a test.
          */
         MatrixSummary: {
             /** Terms */
@@ -3599,6 +4253,11 @@ export interface components {
              * @default 0
              */
             words: number;
+            /**
+             * Held Out
+             * @default 0
+             */
+            held_out: number;
         };
         /** Member */
         Member: {
@@ -3657,14 +4316,38 @@ export interface components {
             };
         };
         /**
-         * MinimumEffect
-         * @description How many terms would stay at a minimum number of documents.
+         * MinimumSuggested
+         * @description A minimum number of documents with what it keeps, and why.
          */
-        MinimumEffect: {
-            /** Minimum */
-            minimum: number;
+        MinimumSuggested: {
+            /** Least */
+            least: number;
             /** Terms */
             terms: number;
+            /** Of Terms */
+            of_terms: number;
+            /** Tokens */
+            tokens: number;
+            /** Emptied */
+            emptied: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * MovingTerm
+         * @description A term that falls or comes back. ``pinned`` is stay, go or empty.
+         */
+        MovingTerm: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Count */
+            count: number;
+            /** Documents */
+            documents: number;
+            /** Pinned */
+            pinned: string;
         };
         /**
          * MultiwordPass
@@ -3743,6 +4426,20 @@ export interface components {
             variants: components["schemas"]["Variant"][];
         };
         /**
+         * NamedWeight
+         * @description The same cell under a usual combination.
+         */
+        NamedWeight: {
+            /** Name */
+            name: string;
+            /** Formula */
+            formula: string;
+            /** Weight */
+            weight: number;
+            /** Current */
+            current: boolean;
+        };
+        /**
          * Names
          * @description ``kinds``: how many there are of each kind.
          */
@@ -3766,6 +4463,22 @@ export interface components {
             rows: number;
             /** Unknown */
             unknown: number;
+        };
+        /**
+         * Near
+         * @description A document by the cosine of its weights with those of the text, and the terms that make it up.
+         */
+        Near: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Brief */
+            brief: string;
+            /** Cosine */
+            cosine: number;
+            /** Shared */
+            shared: string[];
         };
         /** NewEvent */
         NewEvent: {
@@ -3811,6 +4524,30 @@ export interface components {
             /** Name */
             name: string;
             gather: components["schemas"]["GatherRequest"];
+        };
+        /**
+         * NewTerm
+         * @description A term of the text with its weight, and what that is made of.
+         */
+        NewTerm: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** N */
+            n: number;
+            /** Global Weight */
+            global_weight: number;
+            /** Weight */
+            weight: number;
+        };
+        /**
+         * NewText
+         * @description A text that is not in the corpus.
+         */
+        NewText: {
+            /** Text */
+            text: string;
         };
         /**
          * NoteEdit
@@ -3924,6 +4661,18 @@ export interface components {
             title: string;
             /** Unlike */
             unlike: string[];
+        };
+        /**
+         * OutcomeValue
+         * @description A value of the outcome, and the documents with it in either part; None for those without one.
+         */
+        OutcomeValue: {
+            /** Value */
+            value: string | null;
+            /** Training */
+            training: number;
+            /** Test */
+            test: number;
         };
         /**
          * OutlineRecord
@@ -4343,6 +5092,42 @@ export interface components {
             };
         };
         /**
+         * Pruned
+         * @description What limits leave. ``least`` and ``most`` are the bounds in documents, ``of`` so many of them.
+         *
+         *     ``absent`` is the sparsity limit that says the same as ``least``. ``spectrum`` lists how many terms
+         *     are in so many documents. ``pinned_unknown`` are pins that no document holds.
+         */
+        Pruned: {
+            kept: components["schemas"]["Kept"];
+            whole: components["schemas"]["Kept"];
+            /** Limits */
+            limits: components["schemas"]["LimitEffect"][];
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Of */
+            of: number;
+            /** Held Out */
+            held_out: number;
+            /** Absent */
+            absent: number;
+            /** Spectrum */
+            spectrum: [
+                number,
+                number
+            ][];
+            beside: components["schemas"]["Beside"];
+            suggestion: components["schemas"]["MinimumSuggested"];
+            /** Pins */
+            pins: components["schemas"]["MovingTerm"][];
+            /** Pinned Unknown */
+            pinned_unknown: string[];
+            /** Sample */
+            sample: number | null;
+        };
+        /**
          * PunctuationPass
          * @description Remove tokens without letter, digit or emoji.
          */
@@ -4568,6 +5353,34 @@ export interface components {
              */
             seed: number;
         };
+        /** SchemeChoice */
+        SchemeChoice: {
+            /** Name */
+            name: string;
+            weighting: components["schemas"]["Weighting"];
+        };
+        /**
+         * ScopeField
+         * @description A field with its values, the most frequent first.
+         */
+        ScopeField: {
+            /** Field */
+            field: string;
+            /** Values */
+            values: string[];
+        };
+        /**
+         * Scopes
+         * @description What top terms can be looked at by.
+         */
+        Scopes: {
+            /** Fields */
+            fields: components["schemas"]["ScopeField"][];
+            /** Period */
+            period: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+            /** Periods */
+            periods: string[];
+        };
         /**
          * Segment
          * @description A piece of a text: ``kind`` says what became of it, ``form`` what it was brought to.
@@ -4744,6 +5557,48 @@ export interface components {
             sample: number | null;
             /** Right To Left */
             right_to_left: boolean;
+        };
+        /**
+         * Split
+         * @description How many documents are held out for a test, and by which outcome both parts are alike.
+         */
+        Split: {
+            /**
+             * Share
+             * @description of the documents, to be held out
+             */
+            share?: number | null;
+            /**
+             * Count
+             * @description the same as a number of them
+             */
+            count?: number | null;
+            /**
+             * Outcome
+             * @description field to be alike in both parts
+             */
+            outcome?: string | null;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * SplitShown
+         * @description The split that is wanted: documents in both parts, by outcome. ``fields`` can be an outcome.
+         */
+        SplitShown: {
+            /** Training */
+            training: number;
+            /** Test */
+            test: number;
+            /** By Value */
+            by_value: components["schemas"]["OutcomeValue"][];
+            /** More Values */
+            more_values: number;
+            /** Fields */
+            fields: string[];
         };
         /**
          * Step
@@ -4996,7 +5851,10 @@ export interface components {
             /** Fit */
             fit: string;
         };
-        /** TermRow */
+        /**
+         * TermRow
+         * @description A term with how often it occurs, in how many documents, its global weight, and its weights' sum.
+         */
         TermRow: {
             /** Term */
             term: string;
@@ -5070,6 +5928,48 @@ export interface components {
              * @enum {string}
              */
             hyphens: "keep" | "split" | "both";
+        };
+        /**
+         * TopTerm
+         * @description A term with the sum of its weights, and its ranks; ``topic`` is the one that it is most of.
+         */
+        TopTerm: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Weight */
+            weight: number;
+            /** Count */
+            count: number;
+            /** Documents */
+            documents: number;
+            /** Rank */
+            rank: number;
+            /** Other Weight */
+            other_weight: number | null;
+            /** Other Rank */
+            other_rank: number | null;
+            /** Topic */
+            topic: number | null;
+        };
+        /**
+         * TopTerms
+         * @description Terms by falling weight, summed over ``documents``; then those that only the other puts so high.
+         */
+        TopTerms: {
+            /** Weighting */
+            weighting: string;
+            /** Other */
+            other: string | null;
+            /** Documents */
+            documents: number;
+            /** Of */
+            of: number;
+            /** Terms */
+            terms: components["schemas"]["TopTerm"][];
+            /** Sample */
+            sample: number | null;
         };
         /**
          * Topic
@@ -5181,6 +6081,18 @@ export interface components {
              * @default line
              */
             unit: string;
+        };
+        /**
+         * UnknownWord
+         * @description A word that has no column, and why.
+         */
+        UnknownWord: {
+            /** Word */
+            word: string;
+            /** N */
+            n: number;
+            /** Why */
+            why: string;
         };
         /**
          * Variant
@@ -5329,10 +6241,35 @@ export interface components {
              *       "longest": 1,
              *       "bridge": false,
              *       "min_documents": 5,
-             *       "max_share": 0.5
+             *       "min_share": 0,
+             *       "max_share": 0.5,
+             *       "min_count": 1,
+             *       "min_letters": 1,
+             *       "top_by": {
+             *         "b": 0.75,
+             *         "base": "e",
+             *         "global_weight": "none",
+             *         "k1": 1.2,
+             *         "local_weight": "raw",
+             *         "norm": "none"
+             *       },
+             *       "stay": [],
+             *       "go": [],
+             *       "order": "count"
              *     }
              */
             weigh: components["schemas"]["MatrixSettings"];
+            /**
+             * @default {
+             *       "local_weight": "raw",
+             *       "global_weight": "none",
+             *       "norm": "none",
+             *       "base": "e",
+             *       "k1": 1.2,
+             *       "b": 0.75
+             *     }
+             */
+            weighting: components["schemas"]["Weighting"];
             /**
              * @default {
              *       "method": "lda",
@@ -5359,7 +6296,7 @@ export interface components {
         };
         /**
          * WantedMatrix
-         * @description The matrix under the wanted settings.
+         * @description The matrix under the wanted settings; ``held_out`` documents have no say in it.
          */
         WantedMatrix: {
             /** Terms */
@@ -5372,18 +6309,18 @@ export interface components {
             emptied: number;
             /** Documents */
             documents: number;
+            /** Held Out */
+            held_out: number;
             /** Tokens */
             tokens: number;
             /** All Terms */
             all_terms: number;
+            /** Weighting */
+            weighting: string;
             /** Formula */
             formula: string;
             /** Sample */
             sample: number | null;
-            /** Suggestion */
-            suggestion: string;
-            /** Terms By Minimum */
-            terms_by_minimum: components["schemas"]["MinimumEffect"][];
         };
         /**
          * WantedPass
@@ -5398,6 +6335,112 @@ export interface components {
             said: string;
             /** Hint */
             hint: string;
+        };
+        /**
+         * WeighedText
+         * @description A text as the matrix sees it.
+         */
+        WeighedText: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: number;
+            /** Counted */
+            counted: number;
+            /** Terms */
+            terms: components["schemas"]["NewTerm"][];
+            /** Unknown */
+            unknown: components["schemas"]["UnknownWord"][];
+            /** Nearest */
+            nearest: components["schemas"]["Near"][];
+        };
+        /**
+         * WeighedTexts
+         * @description ``total`` texts were given, the first of them are answered.
+         */
+        WeighedTexts: {
+            /** Total */
+            total: number;
+            /** Weighting */
+            weighting: string;
+            /** Formula */
+            formula: string;
+            /** Learnt From */
+            learnt_from: number;
+            /** Texts */
+            texts: components["schemas"]["WeighedText"][];
+        };
+        /**
+         * WeightChoice
+         * @description A weight that can be chosen: its name in settings, title, formula, and its ends in words.
+         */
+        WeightChoice: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** Formula */
+            formula: string;
+            /** Ends */
+            ends: string[];
+        };
+        /**
+         * WeightChoices
+         * @description All weights there are, and usual combinations.
+         */
+        WeightChoices: {
+            /** Local Weights */
+            local_weights: components["schemas"]["WeightChoice"][];
+            /** Global Weights */
+            global_weights: components["schemas"]["WeightChoice"][];
+            /** Norms */
+            norms: components["schemas"]["WeightChoice"][];
+            /** Schemes */
+            schemes: components["schemas"]["SchemeChoice"][];
+        };
+        /**
+         * Weighting
+         * @description A local, a global and a length weight, in any combination.
+         */
+        Weighting: {
+            /**
+             * Local Weight
+             * @description of the count within its document
+             * @default raw
+             * @enum {string}
+             */
+            local_weight: "raw" | "presence" | "log" | "share" | "augmented" | "bm25";
+            /**
+             * Global Weight
+             * @description of the term in all documents
+             * @default none
+             * @enum {string}
+             */
+            global_weight: "none" | "idf" | "smooth" | "smooth-plus-one" | "probabilistic" | "entropy";
+            /**
+             * Norm
+             * @description of the document's row
+             * @default none
+             * @enum {string}
+             */
+            norm: "none" | "l1" | "l2";
+            /**
+             * @description of the logarithms
+             * @default e
+             */
+            base: components["schemas"]["Base"];
+            /**
+             * K1
+             * @description BM25: how soon repeats stop to count
+             * @default 1.2
+             */
+            k1: number;
+            /**
+             * B
+             * @description BM25: how much the length counts
+             * @default 0.75
+             */
+            b: number;
         };
         /**
          * Within
@@ -6510,6 +7553,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    show_split: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitShown"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -8405,7 +9482,6 @@ export interface operations {
     vocabulary: {
         parameters: {
             query?: {
-                scheme?: "counts" | "tf-idf";
                 sort?: string;
                 find?: string;
                 offset?: number;
@@ -8426,6 +9502,553 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_weights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightChoices"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    try_pruning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatrixSettings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pruned"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    explain_cell: {
+        parameters: {
+            query: {
+                term: string;
+                document: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellAnswer"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    show_grid: {
+        parameters: {
+            query?: {
+                /** @description a field, with its value */
+                field?: string | null;
+                value?: string | null;
+                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+                /** @description a period's name, such as 2014-Q1 */
+                at?: string | null;
+                document?: number | null;
+                rows_by?: "number" | "weight" | "date" | "group";
+                /** @description the field that rows are ordered by */
+                group?: string | null;
+                columns_by?: "weight" | "count" | "documents" | "term";
+                first_row?: number;
+                n_rows?: number;
+                first_column?: number;
+                n_columns?: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Grid"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_cells: {
+        parameters: {
+            query?: {
+                /** @description a field, with its value */
+                field?: string | null;
+                value?: string | null;
+                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+                /** @description a period's name, such as 2014-Q1 */
+                at?: string | null;
+                document?: number | null;
+                sort?: "-weight" | "weight" | "-n" | "-tf" | "-idf" | "document" | "term";
+                /** @description in the term */
+                find?: string;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellRows"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    cells_as_table: {
+        parameters: {
+            query?: {
+                /** @description a field, with its value */
+                field?: string | null;
+                value?: string | null;
+                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+                /** @description a period's name, such as 2014-Q1 */
+                at?: string | null;
+                document?: number | null;
+                sort?: "-weight" | "weight" | "-n" | "-tf" | "-idf" | "document" | "term";
+                /** @description in the term */
+                find?: string;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_top_terms: {
+        parameters: {
+            query?: {
+                /** @description a field, with its value */
+                field?: string | null;
+                value?: string | null;
+                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+                /** @description a period's name, such as 2014-Q1 */
+                at?: string | null;
+                document?: number | null;
+                limit?: number;
+                local_weight?: ("raw" | "presence" | "log" | "share" | "augmented" | "bm25") | null;
+                global_weight?: ("none" | "idf" | "smooth" | "smooth-plus-one" | "probabilistic" | "entropy") | null;
+                norm?: ("none" | "l1" | "l2") | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopTerms"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_scopes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Scopes"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    show_curves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Curves"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    weigh_new_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighedTexts"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    weigh_new_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha256: string;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighedTexts"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_matrices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeMatrix"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_matrix_files: {
+        parameters: {
+            query?: {
+                outcome?: string | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilesOffered"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    one_matrix_file: {
+        parameters: {
+            query?: {
+                outcome?: string | null;
+            };
+            header?: never;
+            path: {
+                name: string;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
             400: components["responses"]["Problem400"];

@@ -76,9 +76,24 @@ class Method(ABC, Generic[S]):
         """How much what it watches first still changed at the end; None where that is not known."""
         return None
 
-    def gain(self, counts: scipy.sparse.csr_matrix, settings: S) -> Gain | None:
-        """How much better such topics foretell words than one topic for all; None if not known."""
+    def gain(
+        self, counts: scipy.sparse.csr_matrix, settings: S, test: NDArray[np.bool_] | None = None
+    ) -> Gain | None:
+        """How much better such topics foretell words than one topic for all; None if not known.
+
+        ``test`` says which documents are to be foretold; None to draw some.
+        """
         return None
+
+    @abstractmethod
+    def place_held_out(
+        self,
+        model: TopicModel,
+        counts: scipy.sparse.csr_matrix,
+        test: NDArray[np.bool_],
+        settings: S,
+    ) -> TopicModel:
+        """A model of the other documents with those in ``test`` placed among its topics."""
 
     def recovery(self, model: TopicModel, lengths: NDArray[np.int64]) -> float | None:
         """At which factor differences between groups come out; None where that is not known."""

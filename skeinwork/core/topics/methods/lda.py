@@ -19,7 +19,7 @@ from pydantic import Field
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.topics.gibbs import count_topics, optimise_alpha, optimise_beta, sweep
-from skeinwork.core.topics.held_out import Gain, gain_over_one_topic, tokens_of
+from skeinwork.core.topics.held_out import Gain, gain_over_one_topic, tokens_of, with_held_out
 from skeinwork.core.topics.methods.base import Method, MethodSettings
 from skeinwork.core.topics.model import Samples, TopicModel
 from skeinwork.core.topics.recovery import recovery
@@ -256,8 +256,11 @@ class Lda(Method[LdaSettings]):
     def trend(self, model: TopicModel) -> Trend | None:
         return trend(model.trace[:, 1])
 
-    def gain(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> Gain | None:
-        """Of a short chain of its own on four in five documents."""
+    def gain(
+        self, counts: scipy.sparse.csr_matrix, settings: LdaSettings,
+        test: NDArray[np.bool_] | None = None,
+    ) -> Gain | None:  # fmt: skip
+        """Of a short chain of its own on four in five documents, or on those not held out."""
 
         def train(
             known: scipy.sparse.csr_matrix,
@@ -267,7 +270,13 @@ class Lda(Method[LdaSettings]):
                 pass
             return sampler.topic_word(), sampler.alpha
 
-        return gain_over_one_topic(counts, train, settings.seed)
+        return gain_over_one_topic(counts, train, settings.seed, test)
+
+    def place_held_out(
+        self, model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_],
+        settings: LdaSettings,
+    ) -> TopicModel:  # fmt: skip
+        return with_held_out(model, counts, test, model.by_topic["alpha"], settings.seed)
 
     def recovery(self, model: TopicModel, lengths: NDArray[np.int64]) -> float | None:
         return recovery(np.asarray(model.topic_word), model.by_topic["alpha"], lengths)

@@ -1,0 +1,136 @@
+"""Local weights: what a term's count says within its document (G. Salton and C. Buckley, 1988).
+
+A weight is added by its class and its entry in ``LOCAL``. Cells that are zero stay zero under each.
+"""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from skeinwork.core.matrix.numbers import Base, log, said
+
+Values = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Cells:
+    """Cells of a matrix that are not zero.
+
+    Attributes
+    ----------
+    tf : float64[n], how often the term occurs in the document
+    length : float64[n], the sum of the document's row
+    most : float64[n], the largest count in the document's row
+    mean_length : of the rows that the weighting is learnt from
+    """
+
+    tf: Values
+    length: Values
+    most: Values
+    mean_length: float
+
+
+class Local(ABC):
+    """One way to weigh a count.
+
+    Attributes
+    ----------
+    title, formula : what the screens call it; ``{log}`` in the formula is the logarithm in force
+    edge : what becomes of the ends of the range
+    """
+
+    title: ClassVar[str]
+    formula: ClassVar[str]
+    edge: ClassVar[str]
+
+    @abstractmethod
+    def weights(self, cells: Cells, options: Any) -> Values:
+        """float64[n]; ``options`` is the weighting that is in force."""
+
+    @abstractmethod
+    def filled(self, cells: Cells, options: Any) -> str:
+        """The formula with the numbers of one cell put in."""
+
+
+class Raw(Local):
+    title, formula = "count", "tf"
+    edge = "a term counts as often as it occurs"
+
+    def weights(self, cells: Cells, options: Any) -> Values:
+        return cells.tf
+
+    def filled(self, cells: Cells, options: Any) -> str:
+        return said(cells.tf)
+
+
+class Presence(Local):
+    title, formula = "presence", "1"
+    edge = "once or often is the same"
+
+    def weights(self, cells: Cells, options: Any) -> Values:
+        return np.ones(len(cells.tf))
+
+    def filled(self, cells: Cells, options: Any) -> str:
+        return "1"
+
+
+class Logarithm(Local):
+    title, formula = "1 + log", "1 + {log} tf"
+    edge = "a term that occurs once weighs 1"
+
+    def weights(self, cells: Cells, options: Any) -> Values:
+        return np.asarray(1.0 + log(cells.tf, options.base))
+
+    def filled(self, cells: Cells, options: Any) -> str:
+        return f"1 + {Base(options.base).sign} {said(cells.tf)}"
+
+
+class Share(Local):
+    title, formula = "share of document", "tf / len"
+    edge = "len is the sum of the document's row, so the terms of a document add up to 1"
+
+    def weights(self, cells: Cells, options: Any) -> Values:
+        return cells.tf / cells.length
+
+    def filled(self, cells: Cells, options: Any) -> str:
+        return f"{said(cells.tf)} / {said(cells.length)}"
+
+
+class Augmented(Local):
+    title, formula = "augmented", "0.5 + 0.5 · tf / max tf"
+    edge = "max tf is the largest count in the document's row; the most frequent term weighs 1"
+
+    def weights(self, cells: Cells, options: Any) -> Values:
+        return 0.5 + 0.5 * cells.tf / cells.most
+
+    def filled(self, cells: Cells, options: Any) -> str:
+        return f"0.5 + 0.5 · {said(cells.tf)} / {said(cells.most)}"
+
+
+class Bm25(Local):
+    """S. Robertson and H. Zaragoza, *The probabilistic relevance framework*, 2009, equation 3.15."""
+
+    title = "BM25"
+    formula = "tf · (k1 + 1) / (tf + k1 · (1 − b + b · len / mean len))"
+    edge = "never more than k1 + 1, however often a term occurs"
+
+    def weights(self, cells: Cells, options: Any) -> Values:
+        k1, b = options.k1, options.b
+        relative = cells.length / max(cells.mean_length, 1e-300)
+        return cells.tf * (k1 + 1) / (cells.tf + k1 * (1 - b + b * relative))
+
+    def filled(self, cells: Cells, options: Any) -> str:
+        k1, b, tf = said(options.k1), said(options.b), said(cells.tf)
+        relative = f"{said(cells.length)} / {said(cells.mean_length)}"
+        return f"{tf} · ({k1} + 1) / ({tf} + {k1} · (1 − {b} + {b} · {relative}))"
+
+
+LOCAL: dict[str, Local] = {
+    "raw": Raw(), "presence": Presence(), "log": Logarithm(), "share": Share(),
+    "augmented": Augmented(), "bm25": Bm25(),
+}  # fmt: skip
