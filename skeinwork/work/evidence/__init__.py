@@ -23,6 +23,7 @@ from skeinwork.work.evidence.cleaning_pass import CleaningPass
 from skeinwork.work.evidence.field_value import FieldValue
 from skeinwork.work.evidence.flagged import Flagged
 from skeinwork.work.evidence.length import Length
+from skeinwork.work.evidence.one_document import OneDocument
 from skeinwork.work.evidence.period import InPeriod
 from skeinwork.work.evidence.term import Term
 from skeinwork.work.evidence.topic import Topic
@@ -32,6 +33,7 @@ from skeinwork.work.view import View
 # Which gives the title where several are asked for: the first.
 KINDS: tuple[base.Evidence, ...] = (
     Topic(), Term(), Word(), CleaningPass(), Flagged(), Length(), FieldValue(), InPeriod(),
+    OneDocument(),
 )  # fmt: skip
 
 if TYPE_CHECKING:

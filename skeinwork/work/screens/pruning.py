@@ -50,7 +50,7 @@ class Kept(BaseModel):
     nonzero: int
     sparsity: float
     per_document: float
-    quarters: tuple[float, float, float]
+    quarters: list[float]
     emptied: int
     tokens: int
 
@@ -93,7 +93,7 @@ class Pruned(BaseModel):
     of: int
     held_out: int
     absent: float
-    spectrum: list[tuple[int, int]]
+    spectrum: list[list[int]]
     beside: Beside
     suggestion: MinimumSuggested
     pins: list[MovingTerm]
@@ -105,7 +105,7 @@ def _kept(known: Counting, mask: NDArray[np.bool_]) -> Kept:
     found = pruning.figures(known.counted, mask)
     return Kept(
         terms=found.terms, nonzero=found.nonzero, sparsity=found.sparsity,
-        per_document=found.per_document, quarters=found.quarters, emptied=found.emptied,
+        per_document=found.per_document, quarters=list(found.quarters), emptied=found.emptied,
         tokens=found.tokens,
     )  # fmt: skip
 
@@ -213,7 +213,7 @@ def pruned(view: View, wanted: Wanted, settings: MatrixSettings) -> Pruned:
     return Pruned(
         kept=_kept(known, kept), whole=whole, limits=limits, least=least, most=most,
         of=standing.n_docs, held_out=0 if known.test is None else int(known.test.sum()),
-        absent=1 - least / n_docs, spectrum=view.cached("spectrum", lambda: spectrum(standing.df), *told),
+        absent=1 - least / n_docs, spectrum=view.cached("spectrum", lambda: [list(each) for each in spectrum(standing.df)], *told),
         beside=_beside(view, known, settings, kept, (least, most)),
         suggestion=MinimumSuggested(**vars(suggestion)), pins=_terms(known, there, settings),
         pinned_unknown=[term for term, at in pins if at is None], sample=known.tried.sample,

@@ -153,7 +153,7 @@ def scopes(view: View) -> Scopes:
 class Curve(BaseModel):
     """A curve with what it says about this vocabulary."""
 
-    points: list[tuple[int, int]]
+    points: list[list[int]]
     says: str
 
 
@@ -168,6 +168,10 @@ class Curves(BaseModel):
     sample: int | None
 
 
+def _listed(points: curves.Pairs) -> list[list[int]]:
+    return [list(each) for each in points]
+
+
 def _share(part: float) -> str:
     return f"{part:.0%}".replace("%", "\u202f%")
 
@@ -180,7 +184,7 @@ def _spectrum(totals: NDArray[np.int64]) -> Curve:
         f"{count(once)} of {count(words)} words occur once ({_share(once / max(words, 1))}); together they "
         f"are {_share(once / tokens)} of the text."
     )
-    return Curve(points=found, says=says)
+    return Curve(points=_listed(found), says=says)
 
 
 def _ranks_said(totals: NDArray[np.int64]) -> Curve:
@@ -194,7 +198,7 @@ def _ranks_said(totals: NDArray[np.int64]) -> Curve:
         if len(falling)
         else "No word is left."
     )
-    return Curve(points=curves.ranked(totals), says=says)
+    return Curve(points=_listed(curves.ranked(totals)), says=says)
 
 
 def _growth(words: NDArray[np.int32]) -> Curve:
@@ -212,7 +216,7 @@ def _growth(words: NDArray[np.int32]) -> Curve:
         f"From half of the text to all of it the vocabulary grew from {count(found.half)} to "
         f"{count(distinct)} words; in the last tenth {new}."
     )
-    return Curve(points=found.points, says=says)
+    return Curve(points=_listed(found.points), says=says)
 
 
 def vocabulary_curves(view: View, wanted: Wanted) -> Curves:

@@ -2723,10 +2723,7 @@ export interface components {
          */
         Curve: {
             /** Points */
-            points: [
-                number,
-                number
-            ][];
+            points: number[][];
             /** Says */
             says: string;
         };
@@ -3779,11 +3776,7 @@ export interface components {
             /** Per Document */
             per_document: number;
             /** Quarters */
-            quarters: [
-                number,
-                number,
-                number
-            ];
+            quarters: number[];
             /** Emptied */
             emptied: number;
             /** Tokens */
@@ -5114,10 +5107,7 @@ export interface components {
             /** Absent */
             absent: number;
             /** Spectrum */
-            spectrum: [
-                number,
-                number
-            ][];
+            spectrum: number[][];
             beside: components["schemas"]["Beside"];
             suggestion: components["schemas"]["MinimumSuggested"];
             /** Pins */
@@ -10545,6 +10535,8 @@ export interface operations {
     get_evidence: {
         parameters: {
             query?: {
+                /** @description one document, from 0 */
+                document?: number | null;
                 period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1, or two joined by .. */
                 at?: string | null;
@@ -10636,6 +10628,8 @@ export interface operations {
     evidence_csv: {
         parameters: {
             query?: {
+                /** @description one document, from 0 */
+                document?: number | null;
                 period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1, or two joined by .. */
                 at?: string | null;

@@ -16,12 +16,19 @@ export interface ThreadRow {
   knot: number
   evidence: EvidenceRequest
 }
-const props = defineProps<{ rows: ThreadRow[]; title: string; colour: string; fill: string; high: number }>()
+const props = defineProps<{
+  rows: ThreadRow[]
+  title: string
+  colour: string
+  fill: string
+  high: number
+  figure?: number
+}>()
 const emit = defineEmits<{ leave: [ThreadRow] }>()
 const width = ref(420)
 const LABEL = 118
 const most = computed(() => Math.max(1e-9, ...props.rows.map((row) => row.value)))
-const length = (row: ThreadRow) => (row.value / most.value) * (width.value - LABEL - 78)
+const length = (row: ThreadRow) => (row.value / most.value) * Math.max(20, width.value - LABEL - (props.figure ?? 78))
 const thread = (row: ThreadRow, y: number) => {
   const reach = length(row)
   return `M${LABEL} ${y}c${reach / 3} -4 ${(2 * reach) / 3} 4 ${reach} 0`

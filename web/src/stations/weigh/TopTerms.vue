@@ -4,18 +4,19 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import ChartFrame from '@/marks/ChartFrame.vue'
 import ThreadRows from '@/marks/ThreadRows.vue'
-import { count, counted, decimal } from '@/marks/format'
+import { counted } from '@/marks/format'
 
-const props = defineProps<{ rows: Schemas['TermRow'][]; scheme: string }>()
-const emit = defineEmits<{ leave: [string, string] }>()
-const figure = (row: Schemas['TermRow']) => (props.scheme === 'counts' ? count(row.weight) : decimal(row.weight, 1))
+import { five } from './numbers'
+
+const props = defineProps<{ found: Schemas['TopTerms'] }>()
+const emit = defineEmits<{ leave: [string] }>()
 const threads = computed(() =>
-  props.rows.map((row) => ({
+  props.found.terms.map((row) => ({
     key: row.term,
     label: row.display,
     value: row.weight,
-    figure: figure(row),
-    said: `${row.display}: ${figure(row)}, in ${counted(row.documents, 'document')}`,
+    figure: five(row.weight),
+    said: `${row.display}: ${five(row.weight)}, in ${counted(row.documents, 'document')}`,
     knot: 4,
     evidence: { term: row.term },
   })),
@@ -25,16 +26,16 @@ const threads = computed(() =>
 <template>
   <ChartFrame
     title="Top terms"
-    :note="scheme === 'counts' ? 'total count' : 'sum of tf-idf'"
+    :note="`${found.weighting}, summed over ${counted(found.documents, 'document')}`"
     name="top-terms"
     :header="['term', 'weight', 'count', 'documents']"
-    :rows="rows.map((row) => [row.display, row.weight, row.count, row.documents])">
+    :rows="found.terms.map((row) => [row.display, row.weight, row.count, row.documents])">
     <ThreadRows
       :rows="threads"
       title="Top terms"
       colour="var(--woad)"
       fill="var(--woad)"
       :high="21"
-      @leave="emit('leave', $event.key, $event.label)" />
+      @leave="emit('leave', $event.key)" />
   </ChartFrame>
 </template>

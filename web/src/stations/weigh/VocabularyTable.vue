@@ -7,12 +7,13 @@ import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand } from '@/api/strand'
 import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
-import { count, decimal, percent } from '@/marks/format'
+import { count, percent } from '@/marks/format'
+
+import { five } from './numbers'
 
 type Row = Schemas['TermRow']
 type Sort = 'display' | 'count' | 'documents' | 'idf' | 'weight'
-const props = defineProps<{ scheme: 'counts' | 'tf-idf' }>()
-const emit = defineEmits<{ leave: [string, string] }>()
+const emit = defineEmits<{ leave: [string] }>()
 const { id, strand } = useStrand()
 const { get, set } = useAddress()
 const { select, isSelected } = useEvidence()
@@ -23,13 +24,13 @@ const loading = new Set<number>()
 let generation = 0
 const find = computed(() => get('term'))
 const sort = computed(() => get('tsort', '-weight'))
-const columns = computed<[Sort, string][]>(() => [
+const columns: [Sort, string][] = [
   ['display', 'term'],
   ['count', 'count'],
   ['documents', 'documents'],
-  ['idf', 'idf'],
-  ['weight', props.scheme === 'counts' ? 'weight' : 'Σ tf-idf'],
-])
+  ['idf', 'global'],
+  ['weight', 'Σ weight'],
+]
 
 async function load(page: number) {
   if (loading.has(page)) return
@@ -40,7 +41,6 @@ async function load(page: number) {
       params: {
         ...strandPath(id.value),
         query: {
-          scheme: props.scheme,
           sort: sort.value,
           find: find.value,
           offset: page * PAGE,
@@ -57,7 +57,13 @@ function more(event: VirtualScrollerLazyEvent) {
   for (let page = Math.floor(event.first / PAGE); page * PAGE <= event.last; page++) load(page)
 }
 watch(
-  () => [props.scheme, sort.value, find.value, strand.value?.wanted.clean, strand.value?.wanted.weigh],
+  () => [
+    sort.value,
+    find.value,
+    strand.value?.wanted.clean,
+    strand.value?.wanted.weigh,
+    strand.value?.wanted.weighting,
+  ],
   () => {
     generation++
     loading.clear()
@@ -114,14 +120,14 @@ function step(event: KeyboardEvent, by: number) {
             :class="{ selected: isSelected({ term: item.term }) }"
             :title="`${item.display}, counted as “${item.term}”`"
             @click="select({ term: item.term })"
-            @keydown.x.stop="emit('leave', item.term, item.display)">
+            @keydown.x.stop="emit('leave', item.term)">
             <span class="book cut">{{ item.display }}</span>
             <span>{{ count(item.count) }}</span>
             <span
               >{{ count(item.documents) }} <small class="soft">{{ percent(item.share, 0) }}</small></span
             >
-            <span>{{ decimal(item.idf) }}</span>
-            <span>{{ scheme === 'counts' ? count(item.weight) : decimal(item.weight, 1) }}</span>
+            <span>{{ five(item.idf) }}</span>
+            <span>{{ five(item.weight) }}</span>
           </button>
           <div v-else class="grid term" />
         </template>

@@ -1,84 +1,82 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent } from 'vue'
 
-import { ask, client, type Schemas } from '@/api/client'
-import { strandPath, useStrand, useStrandQuery, useWanted } from '@/api/strand'
+import { useStrand } from '@/api/strand'
 import StaleNotice from '@/frame/StaleNotice.vue'
 import Waiting from '@/frame/Waiting.vue'
 import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
-import { useLeaveOut } from '@/frame/leaving'
 import { count, counted, percent } from '@/marks/format'
 
-import TopTerms from './TopTerms.vue'
-import VocabularyTable from './VocabularyTable.vue'
+import { PARTS, type Part } from './parts'
+import PrunePart from './PrunePart.vue'
+import { useTrying } from './trying'
+import { useWeighting } from './weighting'
 
+const VIEWS: Record<Part, unknown> = {
+  prune: PrunePart,
+  weights: defineAsyncComponent(() => import('./WeightsPart.vue')),
+  grid: defineAsyncComponent(() => import('./GridPart.vue')),
+  terms: defineAsyncComponent(() => import('./TermsPart.vue')),
+  new: defineAsyncComponent(() => import('./NewTextPart.vue')),
+  files: defineAsyncComponent(() => import('./FilesPart.vue')),
+}
 const { strand, ply, made } = useStrand()
-const { wanted, change } = useWanted()
 const { get, set } = useAddress()
 const { select } = useEvidence()
-const scheme = computed(() => get('scheme', 'counts') as 'counts' | 'tf-idf')
-const weigh = computed(() => wanted.value?.weigh)
-const top = useStrandQuery(
-  'top terms',
-  () => [strand.value?.wanted.clean, strand.value?.wanted.weigh, scheme.value],
-  (id) =>
-    ask(
-      client.GET('/api/strands/{strand_id}/vocabulary', {
-        params: { ...strandPath(id), query: { scheme: scheme.value, sort: '-weight', limit: 25 } },
-      }),
-    ),
-  () => !!ply('cleaning')?.identity,
-)
-const found = computed(() => top.data.value)
-const summary = computed(() => found.value?.summary)
+const trying = useTrying()
+const { weighting, choices } = useWeighting()
+const part = computed(() => PARTS.find(([key]) => key === get('part'))?.[0] ?? 'prune')
+const found = computed(() => trying.found.value)
+const kept = computed(() => found.value?.kept)
 const stale = computed(() => ply('cleaning')?.state === 'stale' || ply('matrix')?.state === 'stale')
-const least = ref(5)
-watch(
-  () => weigh.value?.min_documents,
-  (value) => value && (least.value = value),
-  { immediate: true },
-)
-function setWeigh(part: Partial<Schemas['MatrixSettings']>) {
-  if (weigh.value) change({ weigh: { ...weigh.value, ...part } })
-}
-let timer: ReturnType<typeof setTimeout> | undefined
-function slide(event: Event) {
-  least.value = Math.max(1, Math.round(Number((event.target as HTMLInputElement).value)))
-  clearTimeout(timer)
-  timer = setTimeout(() => setWeigh({ min_documents: least.value }), 180)
-}
-const number = (event: Event) => Number((event.target as HTMLInputElement).value)
-
-const { leaveTermOut } = useLeaveOut()
+const said = computed(() => {
+  const local = choices.value?.local_weights.find((each) => each.name === weighting.value.local_weight)?.title
+  const across = choices.value?.global_weights.find((each) => each.name === weighting.value.global_weight)?.title
+  const norm = choices.value?.norms.find((each) => each.name === weighting.value.norm)?.title
+  return local ? `${local} × ${across}, ${norm === 'none' ? 'length as it is' : norm}` : ''
+})
+const FITTED = ['prune', 'files']
+const props = computed(() => (FITTED.includes(part.value) ? { trying } : {}))
 </script>
 
 <template>
   <div class="station weigh">
-    <p v-if="top.error.value" class="notice bad">{{ top.error.value.message }}</p>
-    <template v-if="summary && weigh">
+    <p v-if="trying.fault.value" class="notice bad">{{ trying.fault.value }}</p>
+    <template v-if="kept && found">
       <div class="row wrap spread">
         <h1>Vocabulary</h1>
         <dl class="row wrap numbers">
           <div>
             <dt>terms</dt>
             <dd>
-              {{ count(summary.terms) }} <small>of {{ count(summary.all_terms) }}</small>
+              {{ count(kept.terms) }} <small>of {{ count(found.whole.terms) }}</small>
             </dd>
           </div>
           <div>
             <dt>non-zeros</dt>
-            <dd>{{ count(summary.nonzero) }}</dd>
+            <dd>{{ count(kept.nonzero) }}</dd>
           </div>
           <div>
             <dt>sparsity</dt>
-            <dd>{{ percent(summary.sparsity) }}</dd>
+            <dd>{{ percent(kept.sparsity) }}</dd>
+          </div>
+          <div
+            :title="`half of the documents have ${kept.quarters[0]} to ${kept.quarters[2]}, the middle one ${kept.quarters[1]}`">
+            <dt>terms a document</dt>
+            <dd>
+              {{ kept.per_document.toFixed(1) }} <small>{{ kept.quarters[0] }}–{{ kept.quarters[2] }}</small>
+            </dd>
+          </div>
+          <div>
+            <dt>of the tokens</dt>
+            <dd>{{ percent(kept.tokens / Math.max(1, found.whole.tokens)) }}</dd>
           </div>
           <div>
             <dt>emptied</dt>
             <dd>
-              <button class="plain link" :disabled="stale || !summary.emptied" @click="select({ flag: 'emptied' })">
-                {{ counted(summary.emptied, 'document') }}
+              <button class="plain link" :disabled="stale || !kept.emptied" @click="select({ flag: 'emptied' })">
+                {{ counted(kept.emptied, 'document') }}
               </button>
             </dd>
           </div>
@@ -87,79 +85,36 @@ const { leaveTermOut } = useLeaveOut()
       <StaleNotice :steps="['corpus', 'cleaning', 'matrix']"
         >Labels follow the matched topics as suggestions.</StaleNotice
       >
-      <p v-if="!summary.terms" class="notice bad">
+      <p v-if="!kept.terms" class="notice bad">
         No term is left. Lower the minimum number of documents, raise the largest share, or switch off passes in Clean.
       </p>
-      <p v-if="summary.sample" class="notice">
-        Figures from a sample of {{ count(summary.sample) }} documents; rebuild for all.
+      <p v-if="found.sample" class="notice">
+        Figures from a sample of {{ count(found.sample) }} documents; rebuild for all.
       </p>
-      <div class="settings">
-        <label>
-          words in a term, up to
-          <select :value="weigh.longest" aria-label="Longest n-gram" @change="setWeigh({ longest: number($event) })">
-            <option v-for="n in 4" :key="n" :value="n">{{ n }}</option>
-          </select>
-        </label>
-        <label v-if="(weigh.longest ?? 1) > 1"
-          ><input
-            type="checkbox"
-            :checked="weigh.bridge"
-            @change="setWeigh({ bridge: ($event.target as HTMLInputElement).checked })" />
-          over removed words too</label
-        >
-        <label class="slider">
-          <span
-            >in at least <b class="numbers">{{ least }}</b> documents</span
-          >
-          <input
-            type="range"
-            min="1"
-            max="100"
-            :value="least"
-            aria-label="In at least so many documents"
-            @input="slide" />
-          <small class="soft">suggested {{ summary.suggestion }}</small>
-        </label>
-        <label>
-          in at most
-          <input
-            type="number"
-            min="1"
-            max="100"
-            :value="Math.round(100 * (weigh.max_share ?? 1))"
-            @change="setWeigh({ max_share: Math.min(1, Math.max(0.01, number($event) / 100)) })" />
-          % of them
-        </label>
-        <label>
-          at most
-          <input
-            type="number"
-            min="1"
-            placeholder="all"
-            :value="weigh.keep_top"
-            @change="setWeigh({ keep_top: number($event) || null })" />
-          terms
-        </label>
-      </div>
-      <div class="row wrap">
-        <span role="group" aria-label="Weighting">
+      <div class="row wrap parts">
+        <span role="group" aria-label="Parts of Weigh">
           <button
-            v-for="each in ['counts', 'tf-idf']"
-            :key="each"
-            class="plain mode"
-            :aria-pressed="scheme === each"
-            @click="set({ scheme: each === 'counts' ? '' : each })">
-            {{ each }}
+            v-for="[key, name] in PARTS"
+            :key="key"
+            class="plain part"
+            :aria-pressed="part === key"
+            @click="set({ part: key === 'prune' ? '' : key })">
+            {{ name }}
           </button>
         </span>
-        <span class="soft book">{{ summary.formula }}</span>
+        <button class="plain small soft" title="Change it in Weights" @click="set({ part: 'weights' })">
+          weighed by <b>{{ said }}</b>
+        </button>
+        <span v-if="found.held_out" class="small soft"
+          >learnt from {{ counted(found.of, 'training document') }}, {{ count(found.held_out) }} held out</span
+        >
       </div>
-      <div class="two">
-        <TopTerms :rows="found?.rows ?? []" :scheme="scheme" @leave="leaveTermOut" />
-        <VocabularyTable :scheme="scheme" @leave="leaveTermOut" />
-      </div>
+      <Suspense :timeout="0">
+        <component :is="VIEWS[part]" v-bind="props" />
+        <template #fallback><Waiting what="Opening" /></template>
+      </Suspense>
     </template>
-    <template v-else-if="ply('cleaning')?.identity && !top.error.value">
+    <template v-else-if="ply('cleaning')?.identity && !trying.fault.value">
       <h1>Vocabulary</h1>
       <Waiting :what="`Counting the terms of ${counted(made.corpus?.documents ?? 0, 'document')}`" />
     </template>
@@ -174,10 +129,11 @@ const { leaveTermOut } = useLeaveOut()
   display: grid;
   gap: 0.9rem;
   align-content: start;
+  grid-template-columns: minmax(0, 1fr);
 }
 dl {
   margin: 0;
-  gap: 1.6rem;
+  gap: 0.4rem 1.6rem;
 }
 dt {
   font-size: 0.8rem;
@@ -192,27 +148,21 @@ dd small {
   font-size: 0.85rem;
   color: var(--soft);
 }
-.settings {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.6rem 2rem;
-  align-items: start;
+.parts {
+  border-bottom: 1px solid var(--soft);
+  gap: 0.2rem 1.4rem;
 }
-.settings input[type='number'] {
-  width: 4.6rem;
+.part {
+  padding: 0.3rem 0.9rem 0.35rem 0;
+  margin-right: 0.6rem;
+  min-height: 28px;
 }
-.slider {
-  display: grid;
-  width: 21rem;
-}
-.two {
-  grid-template-columns: minmax(0, 5fr) minmax(0, 7fr);
+.part[aria-pressed='true'] {
+  font-weight: 700;
+  box-shadow: inset 0 -3px 0 var(--woad);
 }
 .link:not(:disabled) {
   color: var(--woad);
   text-decoration: underline;
-}
-input[type='range'] {
-  accent-color: var(--woad);
 }
 </style>
