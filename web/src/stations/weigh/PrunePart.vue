@@ -1,0 +1,342 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import { useWanted } from '@/api/strand'
+import { count, counted, percent } from '@/marks/format'
+
+import FrequencyHandles from './FrequencyHandles.vue'
+import MatricesTable from './MatricesTable.vue'
+import MovingTerms from './MovingTerms.vue'
+import { atLeast, atMost, pinned, typedPercent, type Settings } from './pruning'
+import type { Trying } from './trying'
+
+/** Which terms become columns: limits by sight, what they take, and what is pinned. */
+const props = defineProps<{ trying: Trying }>()
+const { wanted } = useWanted()
+const found = computed(() => props.trying.found.value)
+const settings = computed(() => props.trying.settings.value)
+const input = (event: Event) => Number((event.target as HTMLInputElement).value)
+function put(part: Partial<Settings>) {
+  if (settings.value) props.trying.want({ ...settings.value, ...part })
+}
+function move(which: 'least' | 'most', value: number) {
+  if (!settings.value || !found.value) return
+  const next =
+    which === 'least'
+      ? atLeast.documents(settings.value, value)
+      : atMost.documents(settings.value, value, found.value.of)
+  props.trying.attempt(next)
+}
+const of = computed(() => Math.max(1, found.value?.of ?? 1))
+const LIMITS: Record<string, string> = { go: '1', letters: '2', documents: '3', count: '4', top: '5', stay: '6' }
+const byWeight = computed(() => {
+  const by = settings.value?.top_by
+  return !!by && (by.local_weight !== 'raw' || by.global_weight !== 'none' || by.norm !== 'none')
+})
+</script>
+
+<template>
+  <div v-if="found && settings" class="prune">
+    <FrequencyHandles
+      :spectrum="found.spectrum as [number, number][]"
+      :of="found.of"
+      :least="found.least"
+      :most="found.most"
+      @move="move"
+      @drop="trying.want()" />
+    <p class="small">
+      Suggested: in at least <b>{{ found.suggestion.least }}</b> ({{ found.suggestion.why }}):
+      {{ count(found.suggestion.terms) }} of {{ count(found.suggestion.of_terms) }} words stay and are
+      {{ percent(found.suggestion.tokens) }} of the text;
+      {{
+        found.suggestion.emptied
+          ? `${counted(found.suggestion.emptied, 'document')} lose their last word`
+          : 'no document loses its last word'
+      }}.
+      <button
+        v-if="found.least !== found.suggestion.least"
+        class="plain link"
+        @click="trying.want(atLeast.documents(settings, found.suggestion.least))">
+        take {{ found.suggestion.least }}
+      </button>
+    </p>
+    <div class="fields">
+      <fieldset>
+        <legend>in at least</legend>
+        <label
+          ><input
+            type="number"
+            min="1"
+            :max="of"
+            :value="found.least"
+            aria-label="At least, documents"
+            @change="trying.want(atLeast.documents(settings, input($event)))" />
+          documents</label
+        >
+        <label
+          ><input
+            type="number"
+            min="0"
+            max="99.9999"
+            step="any"
+            :value="typedPercent(found.least / of, of)"
+            aria-label="At least, percent"
+            @change="trying.want(atLeast.share(settings, input($event) / 100))" />
+          % of them</label
+        >
+        <label
+          >absent from at most
+          <input
+            type="number"
+            min="0"
+            max="100"
+            step="any"
+            :value="typedPercent(found.absent, of)"
+            aria-label="Sparsity limit, percent"
+            @change="trying.want(atLeast.absent(settings, input($event) / 100))" />
+          %</label
+        >
+      </fieldset>
+      <fieldset>
+        <legend>in at most</legend>
+        <label
+          ><input
+            type="number"
+            min="1"
+            :max="of"
+            :value="found.most"
+            aria-label="At most, documents"
+            @change="trying.want(atMost.documents(settings, input($event), of))" />
+          documents</label
+        >
+        <label
+          ><input
+            type="number"
+            min="0"
+            max="100"
+            step="any"
+            :value="typedPercent(found.most / of, of)"
+            aria-label="At most, percent"
+            @change="trying.want(atMost.share(settings, input($event) / 100))" />
+          %</label
+        >
+      </fieldset>
+      <fieldset>
+        <legend>and</legend>
+        <label
+          >at least
+          <input
+            type="number"
+            min="1"
+            :value="settings.min_count ?? 1"
+            aria-label="Occurrences, at least"
+            @change="put({ min_count: Math.max(1, input($event) || 1) })" />
+          times in all</label
+        >
+        <label
+          >letters in a word
+          <input
+            type="number"
+            min="1"
+            :value="settings.min_letters ?? 1"
+            aria-label="Letters, at least"
+            @change="put({ min_letters: Math.max(1, input($event) || 1) })" />
+          to
+          <input
+            type="number"
+            min="1"
+            placeholder="any"
+            :value="settings.max_letters"
+            aria-label="Letters, at most"
+            @change="put({ max_letters: input($event) || null })"
+        /></label>
+      </fieldset>
+      <fieldset>
+        <legend>of these</legend>
+        <label
+          >the first
+          <input
+            type="number"
+            min="1"
+            placeholder="all"
+            :value="settings.keep_top"
+            aria-label="The first so many terms"
+            @change="put({ keep_top: input($event) || null })" />
+          terms</label
+        >
+        <label
+          >the first
+          <input
+            type="number"
+            min="0.1"
+            max="100"
+            step="any"
+            placeholder="100"
+            :value="settings.keep_share ? typedPercent(settings.keep_share, 10_000) : ''"
+            aria-label="The first share of terms, percent"
+            @change="put({ keep_share: input($event) > 0 && input($event) < 100 ? input($event) / 100 : null })" />
+          %</label
+        >
+        <label
+          >by
+          <select
+            :value="byWeight ? 'weight' : 'count'"
+            aria-label="The first terms by"
+            @change="
+              put({
+                top_by:
+                  ($event.target as HTMLSelectElement).value === 'weight'
+                    ? wanted?.weighting
+                    : { local_weight: 'raw', global_weight: 'none', norm: 'none', base: 'e', k1: 1.2, b: 0.75 },
+              })
+            ">
+            <option value="count">count</option>
+            <option value="weight">summed weight, as in Weights</option>
+          </select></label
+        >
+      </fieldset>
+      <fieldset>
+        <legend>terms</legend>
+        <label
+          >words in a term, up to
+          <select
+            :value="settings.longest"
+            aria-label="Longest n-gram"
+            @change="put({ longest: Number(($event.target as HTMLSelectElement).value) })">
+            <option v-for="n in 4" :key="n" :value="n">{{ n }}</option>
+          </select>
+        </label>
+        <label v-if="(settings.longest ?? 1) > 1"
+          ><input
+            type="checkbox"
+            :checked="settings.bridge"
+            @change="put({ bridge: ($event.target as HTMLInputElement).checked })" />
+          over removed words too</label
+        >
+        <label
+          >columns by
+          <select
+            :value="settings.order"
+            aria-label="Order of the columns"
+            @change="put({ order: ($event.target as HTMLSelectElement).value as Settings['order'] })">
+            <option value="count">falling count</option>
+            <option value="appearance">first appearance</option>
+          </select></label
+        >
+      </fieldset>
+    </div>
+    <div class="moving">
+      <section aria-label="Limits in their order">
+        <h3>Limits, in this order</h3>
+        <table class="ledger small">
+          <thead class="soft">
+            <tr>
+              <th />
+              <th>limit</th>
+              <th class="numbers">terms</th>
+              <th class="numbers">tokens</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr>
+              <td />
+              <td class="soft">all terms</td>
+              <td class="numbers">{{ count(found.whole.terms) }}</td>
+              <td class="numbers">{{ count(found.whole.tokens) }}</td>
+            </tr>
+            <tr v-for="each in found.limits" :key="each.limit">
+              <td class="soft">{{ LIMITS[each.limit] }}</td>
+              <td>{{ each.title }}</td>
+              <td class="numbers">{{ count(each.terms) }}</td>
+              <td class="numbers">{{ count(each.tokens) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <div v-if="found.pins.length || found.pinned_unknown.length" class="pins small">
+          <span v-for="each in found.pins" :key="each.term" class="chip">
+            <b>{{ each.pinned === 'stay' ? 'stays' : 'goes' }}</b> <span class="book">{{ each.display }}</span>
+            <button
+              class="plain"
+              :aria-label="`Unpin ${each.display}`"
+              @click="trying.want(pinned(settings, each.term, ''))">
+              ×
+            </button>
+          </span>
+          <span v-for="term in found.pinned_unknown" :key="term" class="chip soft">
+            {{ term }}: in no document
+            <button class="plain" :aria-label="`Unpin ${term}`" @click="trying.want(pinned(settings, term, ''))">
+              ×
+            </button>
+          </span>
+        </div>
+      </section>
+      <MovingTerms
+        :title="found.beside.made ? 'Fall with the next rebuild' : 'Next to fall'"
+        :terms="found.beside.falls"
+        :total="found.beside.falling"
+        :tokens="found.beside.falling_tokens"
+        pin="stay"
+        @pin="(term, pin) => trying.want(pinned(settings!, term, pin))" />
+      <MovingTerms
+        :title="found.beside.made ? 'Come with the next rebuild' : 'Next to come back'"
+        :terms="found.beside.returns"
+        :total="found.beside.returning"
+        :tokens="found.beside.returning_tokens"
+        pin="go"
+        @pin="(term, pin) => trying.want(pinned(settings!, term, pin))" />
+    </div>
+    <MatricesTable />
+  </div>
+</template>
+
+<style scoped>
+.prune {
+  display: grid;
+  gap: 0.8rem;
+}
+.prune p {
+  margin: 0;
+  max-width: 52rem;
+}
+.fields {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(13.5rem, 1fr));
+  gap: 0.6rem 1.2rem;
+}
+fieldset {
+  border: 0;
+  border-top: 1px solid var(--soft);
+  margin: 0;
+  padding: 0.3rem 0 0;
+  display: grid;
+  gap: 0.3rem;
+  align-content: start;
+}
+legend {
+  padding: 0 0.5rem 0 0;
+  font-weight: 700;
+}
+fieldset input[type='number'] {
+  width: 5.2rem;
+}
+.moving {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(16rem, 1fr));
+  gap: 1.6rem;
+}
+.pins {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.4rem;
+  margin-top: 0.5rem;
+}
+.pins .chip {
+  padding: 0 0.4rem;
+  min-height: 26px;
+}
+.pins button {
+  min-width: 24px;
+  min-height: 24px;
+  text-align: center;
+}
+</style>

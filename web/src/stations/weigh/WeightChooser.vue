@@ -1,0 +1,131 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import { alike, useWeighting, type Weighting } from './weighting'
+
+/** Local × global × length, each chosen by itself, or a usual combination of them. */
+const { weighting, choices, want } = useWeighting()
+const current = computed(() =>
+  choices.value?.schemes.find((each) => alike({ ...each.weighting } as Weighting, weighting.value)),
+)
+const KINDS = [
+  ['local_weight', 'local_weights', 'local', 'of the count, in its document'],
+  ['global_weight', 'global_weights', 'global', 'of the term, over all documents'],
+  ['norm', 'norms', 'length', 'of the whole row'],
+] as const
+const number = (event: Event) => Number((event.target as HTMLInputElement).value)
+const logarithms = computed(
+  () =>
+    weighting.value.local_weight === 'log' || !['none', 'entropy'].includes(weighting.value.global_weight ?? 'none'),
+)
+</script>
+
+<template>
+  <div v-if="choices" class="chooser">
+    <div class="row wrap" role="group" aria-label="Usual weightings">
+      <button
+        v-for="each in choices.schemes"
+        :key="each.name"
+        class="plain mode"
+        :aria-pressed="current?.name === each.name"
+        @click="want({ ...each.weighting, base: weighting.base })">
+        {{ each.name }}
+      </button>
+    </div>
+    <div class="plies">
+      <fieldset v-for="[key, list, name, about] in KINDS" :key="key">
+        <legend>
+          {{ name }} <span class="soft small">{{ about }}</span>
+        </legend>
+        <label v-for="each in choices[list]" :key="each.name" :title="each.ends.filter(Boolean).join('; ')">
+          <input
+            type="radio"
+            :name="key"
+            :value="each.name"
+            :checked="weighting[key] === each.name"
+            @change="want({ [key]: each.name })" />
+          <span>{{ each.title }}</span>
+          <span class="book soft">{{ each.formula }}</span>
+        </label>
+      </fieldset>
+    </div>
+    <div class="row wrap small">
+      <label :class="{ soft: !logarithms }"
+        >logarithm
+        <select
+          :value="weighting.base"
+          aria-label="Base of the logarithm"
+          @change="want({ base: ($event.target as HTMLSelectElement).value as Weighting['base'] })">
+          <option value="e">ln, base e</option>
+          <option value="2">log₂</option>
+          <option value="10">log₁₀</option>
+        </select></label
+      >
+      <template v-if="weighting.local_weight === 'bm25'">
+        <label
+          >k1
+          <input
+            type="number"
+            min="0"
+            max="100"
+            step="0.1"
+            :value="weighting.k1"
+            aria-label="k1"
+            @change="want({ k1: Math.max(0, number($event)) })" />
+          how soon repeats stop to count</label
+        >
+        <label
+          >b
+          <input
+            type="number"
+            min="0"
+            max="1"
+            step="0.05"
+            :value="weighting.b"
+            aria-label="b"
+            @change="want({ b: Math.min(1, Math.max(0, number($event))) })" />
+          how much the length counts</label
+        >
+      </template>
+      <span v-if="!logarithms" class="soft">no logarithm is taken now</span>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.chooser {
+  display: grid;
+  gap: 0.7rem;
+}
+.chooser > .row {
+  gap: 0.4rem 0.9rem;
+}
+.chooser > .row:first-child {
+  gap: 0.3rem 0;
+}
+.plies {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(17rem, 1fr));
+  gap: 0.6rem 1.6rem;
+}
+fieldset {
+  border: 0;
+  border-top: 1px solid var(--soft);
+  margin: 0;
+  padding: 0.2rem 0 0;
+}
+legend {
+  padding-right: 0.5rem;
+  font-weight: 700;
+}
+fieldset label {
+  display: grid;
+  grid-template-columns: 1.1rem 8.2rem minmax(0, 1fr);
+  align-items: baseline;
+  gap: 0.3rem;
+  min-height: 24px;
+}
+input[type='number'] {
+  width: 4.4rem;
+}
+</style>

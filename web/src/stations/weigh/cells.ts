@@ -1,0 +1,30 @@
+import { computed } from 'vue'
+
+import { ask, client } from '@/api/client'
+import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
+import { useAddress } from '@/frame/address'
+
+export interface Cell {
+  document: number
+  term: string
+}
+export const writeCell = (cell: Cell) => `${cell.document + 1} ${cell.term}`
+export function readCell(text: string): Cell | null {
+  const found = /^(\d+) (.+)$/s.exec(text)
+  return found ? { document: Math.max(0, Number(found[1]) - 1), term: found[2] } : null
+}
+
+/** The cell in the address, or else the strongest there is. */
+export function useStrongest() {
+  const { get } = useAddress()
+  const { strand, ply } = useStrand()
+  const chosen = computed(() => readCell(get('cell')))
+  const query = useStrandQuery(
+    'strongest cell',
+    () => [strand.value?.wanted.clean, strand.value?.wanted.weigh, strand.value?.wanted.weighting],
+    (id) =>
+      ask(client.GET('/api/strands/{strand_id}/matrix/cells', { params: { ...strandPath(id), query: { limit: 1 } } })),
+    () => !chosen.value && !!ply('cleaning')?.identity,
+  )
+  return { cell: computed(() => chosen.value ?? query.data.value?.rows[0] ?? null), chosen }
+}
