@@ -109,6 +109,28 @@ def _parser() -> argparse.ArgumentParser:
         "--archive-limit", type=_between(1, 10_000_000), metavar="MB", help="as for serve"
     )
     weave.add_argument("--quiet", action="store_true", help="say nothing while working")
+    weighing = command(
+        "weigh", "Write the document-term matrix of documents as tables, sparse files and a dictionary.",
+        "skeinwork weigh --documents entries.csv --out matrix",
+    )  # fmt: skip
+    weighing.add_argument(
+        "--documents", type=Path, nargs="+", required=True, metavar="FILE", help="files or folders"
+    )
+    weighing.add_argument(
+        "--pattern", type=Path, metavar="FILE", help="how they are read, cleaned and weighed (default: as suggested)"
+    )  # fmt: skip
+    weighing.add_argument("--outcome", metavar="FIELD", help="a field for the design table")
+    weighing.add_argument(
+        "--tables", type=Path, nargs="+", default=[], metavar="FILE", help="as for weave"
+    )
+    weighing.add_argument(
+        "--lists", type=Path, nargs="+", default=[], metavar="FILE", help="as for weave"
+    )
+    weighing.add_argument("--out", type=Path, required=True, metavar="DIR")
+    weighing.add_argument(
+        "--archive-limit", type=_between(1, 10_000_000), metavar="MB", help="as for serve"
+    )
+    weighing.add_argument("--quiet", action="store_true", help="say nothing while working")
     tokens = command(
         "tokens", "Tokens of standard input: a document a line in, its tokens tab-separated out.",
         "skeinwork tokens --rule uax29 < documents.txt",
@@ -180,20 +202,39 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _weave(options: argparse.Namespace) -> int:
-    from skeinwork.work import weave
-
+def _report(options: argparse.Namespace) -> Callable[..., None]:
     def report(phase: str, done: float, **details: object) -> None:
         if not options.quiet and sys.stderr.isatty():
             sys.stderr.write(f"\r\x1b[K{phase} {done:.0%}")
 
-    pattern = filters.pattern(options)
-    names = weave.run(
-        pattern, options.documents, options.out, report, options.tables, options.lists
-    )
+    return report
+
+
+def _written(options: argparse.Namespace, names: Sequence[str]) -> int:
     if not options.quiet:
         print(f"{len(names)} files written to {options.out}: {', '.join(names)}")
     return 0
+
+
+def _weave(options: argparse.Namespace) -> int:
+    from skeinwork.work import weave
+
+    pattern = filters.pattern(options)
+    names = weave.run(
+        pattern, options.documents, options.out, _report(options), options.tables, options.lists
+    )
+    return _written(options, names)
+
+
+def _weigh(options: argparse.Namespace) -> int:
+    from skeinwork.work import weigh_files
+
+    pattern = filters.pattern(options) if options.pattern else None
+    names = weigh_files.run(
+        options.documents, options.out, pattern, _report(options), options.tables, options.lists,
+        options.outcome,
+    )  # fmt: skip
+    return _written(options, names)
 
 
 def _serve(options: argparse.Namespace) -> int:
@@ -203,7 +244,7 @@ def _serve(options: argparse.Namespace) -> int:
 
 
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "serve": _serve, "demo": _serve, "weave": _weave, "tokens": filters.tokens, "clean": filters.clean,
+    "serve": _serve, "demo": _serve, "weave": _weave, "weigh": _weigh, "tokens": filters.tokens, "clean": filters.clean,
     "sentences": filters.sentences, "forms": filters.forms, "phrases": filters.phrases,
     "tag": filters.tag, "names": filters.names,
 }  # fmt: skip

@@ -5,8 +5,10 @@ from __future__ import annotations
 import dataclasses
 import sys
 import threading
+import time
 from collections import OrderedDict
 from collections.abc import Callable
+from itertools import islice
 from typing import Any, TypeVar
 
 import numpy as np
@@ -15,6 +17,7 @@ from pydantic import BaseModel
 
 Kept = TypeVar("Kept")
 _SAMPLED = 16
+_MEASURE_EVERY = 2.0  # seconds: a value may grow by what it keeps of itself
 
 
 def size_of(value: Any) -> int:
@@ -33,9 +36,9 @@ def size_of(value: Any) -> int:
     if isinstance(value, dict):
         return 100 * len(value) + size_of(list(value)) + size_of(list(value.values()))
     if isinstance(value, list | tuple | set | frozenset):
-        members = list(value)
-        step = max(1, len(members) // _SAMPLED)
-        return 8 * len(members) + step * sum(map(size_of, members[::step]))
+        step = max(1, len(value) // _SAMPLED)
+        some = value[::step] if isinstance(value, list | tuple) else islice(value, 0, None, step)
+        return 8 * len(value) + step * sum(map(size_of, some))
     if dataclasses.is_dataclass(value) or isinstance(value, BaseModel):
         return 100 + sum(map(size_of, list(vars(value).values())))  # others may add to it
     return sys.getsizeof(value)
@@ -52,6 +55,7 @@ class Cache:
         self.limit = limit
         self._values: OrderedDict[Any, Any] = OrderedDict()
         self._sizes: dict[Any, int] = {}
+        self._measured: dict[Any, float] = {}
         self._making: dict[Any, threading.Lock] = {}
         self._lock = threading.Lock()
 
@@ -70,6 +74,7 @@ class Cache:
         with self._lock:
             self._values.pop(key, None)
             self._sizes.pop(key, None)
+            self._measured.pop(key, None)
 
     def get(self, key: Any, make: Callable[[], Kept]) -> Kept:
         """The value of a key, made where it is not there."""
@@ -84,8 +89,12 @@ class Cache:
         return found
 
     def _keep(self, key: Any, value: Any) -> None:
-        """Put a value last, measured as it is now, and forget the first ones over the limit."""
-        size = size_of(value)
+        """Put a value last, measured again now and then, and forget the first ones over the limit."""
+        now = time.monotonic()
+        size = self._sizes.get(key)
+        if size is None or now - self._measured.get(key, 0.0) > _MEASURE_EVERY:
+            size = size_of(value)
+            self._measured[key] = now
         with self._lock:
             self._values[key], self._sizes[key] = value, size
             self._values.move_to_end(key)
@@ -93,3 +102,4 @@ class Cache:
             while self.size > self.limit and len(self._values) > 1:
                 first, _ = self._values.popitem(last=False)
                 del self._sizes[first]
+                self._measured.pop(first, None)

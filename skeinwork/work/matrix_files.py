@@ -27,7 +27,7 @@ from skeinwork.work.view import View
 from skeinwork.work.weighed import Weighed
 
 DENSE_CELLS = 50_000_000  # the most of a table that has a cell for every document and term
-_SAMPLED = 400  # documents that a size is judged by
+_SAMPLED_CELLS = 1_000_000  # by which a size is judged, zeros among them
 _ROWS = 1000
 
 
@@ -328,10 +328,11 @@ BY_NAME = {each.name: each for each in FILES}
 
 def size_of(file: MatrixFile, of: Asked) -> tuple[int, bool]:
     """Bytes of a file, and whether they are only estimated, from the first documents."""
-    if not file.by_document or of.n_docs <= _SAMPLED:
+    sampled = min(_ROWS, max(50, _SAMPLED_CELLS // max(of.n_terms, 1)))
+    if not file.by_document or of.n_docs <= sampled:
         return sum(map(len, file.write(of))), False
-    part = sum(map(len, file.write(of.first(_SAMPLED))))
-    return round(part * of.n_docs / _SAMPLED), True
+    part = sum(map(len, file.write(of.first(sampled))))
+    return round(part * of.n_docs / sampled), True
 
 
 def usable(file: MatrixFile, of: Asked) -> str:

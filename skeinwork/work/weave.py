@@ -6,7 +6,7 @@ import hashlib
 import os
 import shutil
 import tempfile
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
@@ -209,11 +209,22 @@ def place_for(out: Path) -> Path:
         raise BadInputError(f"Results can't be written to {out}: {fault.strerror}.") from fault
 
 
+Named = Sequence[tuple[str, str]]
+Write = Callable[[Pattern, Named, ArtefactStore, Path, Path, Report], list[str]]
+
+
 def run(
-    pattern: Pattern, paths: Sequence[Path], out: Path, report: Report = silent,
-    tables: Sequence[Path] = (), lists: Sequence[Path] = (),
+    pattern: Pattern | Callable[[Sequence[SourceFile]], Pattern], paths: Sequence[Path], out: Path,
+    report: Report = silent, tables: Sequence[Path] = (), lists: Sequence[Path] = (),
+    write: Write | None = None,
 ) -> list[str]:  # fmt: skip
     """Run all steps and write every export into a folder, all or none; returns the files' names.
+
+    Parameters
+    ----------
+    pattern : or what makes one of the files
+    write : makes results of files by their checksums and names, and writes them to a folder; all
+        steps and every export where it is left out
 
     Raises
     ------
@@ -224,7 +235,8 @@ def run(
         try:
             files = source_files([_packed(path, Path(folder)) for path in paths])
             joined = source_files(tables)
-            pattern = for_tables(for_files(pattern, files), joined)
+            given = pattern(files) if callable(pattern) else pattern
+            pattern = for_tables(for_files(given, files), joined)
             words = lists_for(pattern.clean, lists)
             place = place_for(out)
         except BadInputError as fault:
@@ -235,7 +247,7 @@ def run(
             for sha256, data in words.items():
                 (uploads / sha256).write_bytes(data)
             named = [(file.sha256, file.name) for file in files]
-            names = _write(pattern, named, store, uploads, place, report)
+            names = (write or _write)(pattern, named, store, uploads, place, report)
             place.chmod(0o777 & ~_umask())
             place.rename(out.absolute())
         finally:
@@ -249,15 +261,21 @@ def _umask() -> int:
     return mask
 
 
-def _write(
-    pattern: Pattern, named: Sequence[tuple[str, str]], store: ArtefactStore, uploads: Path,
-    out: Path, report: Report,
-) -> list[str]:  # fmt: skip
-    """Make all results and write the exports."""
+def make_corpus(
+    pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, report: Report
+) -> str:
+    """The identity of the corpus of files, shaped as the pattern says."""
     corpus = steps.make(store, steps.CORPUS.of_files(named, pattern.gather), uploads, report)
-    if pattern.shape:
-        shaped = steps.CORPUS.shaped(corpus, pattern.shape)
-        corpus = steps.make(store, shaped, uploads, report)
+    if not pattern.shape:
+        return corpus
+    return steps.make(store, steps.CORPUS.shaped(corpus, pattern.shape), uploads, report)
+
+
+def _write(
+    pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, out: Path, report: Report
+) -> list[str]:
+    """Make all results and write the exports."""
+    corpus = make_corpus(pattern, named, store, uploads, report)
     _check_tracked(load_corpus(store.open(corpus)), pattern)
     made = steps.chain(corpus, pattern)
     by_step = {making.step: steps.make(store, making, uploads, report) for making in made}

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from skeinwork.core.matrix.counting import Counted
+from skeinwork.core.matrix.numbers import said
 from skeinwork.core.matrix.pruning import Standing
 
 LEAST_TOKENS = 0.95  # of the words in the texts that are to stay
@@ -74,10 +75,10 @@ def _why(
         return "a word in one document alone says nothing of what documents have in common"
     if least == cap:
         return (
-            f"two in a thousand of {known.n_docs:,} documents: what a small group has in common stays"
+            f"two in a thousand of {said(known.n_docs)} documents: what a small group has in common stays"
             if known.n_docs * SMALL_GROUP > 2
             else "a word in one document alone says nothing of what documents have in common"
         )
     if held[least + 1] < LEAST_TOKENS:
-        return f"with {least + 1} only {held[least + 1]:.1%} of the words in the texts would stay"
-    return f"with {least + 1} there would be {lost[least + 1]:,} documents without a word"
+        return f"with {least + 1} only {100 * held[least + 1]:.1f}\u202f% of the words in the texts would stay"
+    return f"with {least + 1} there would be {said(lost[least + 1])} documents without a word"

@@ -118,7 +118,7 @@ def list_matrices(state: StateOf, strand: StrandOf, view: ViewOf) -> list[MadeMa
     return matrices.matrices(view, rows)
 
 
-@router.get("/split")
+@router.get("/matrix/split")
 def show_split(strand: StrandOf, view: ViewOf) -> SplitShown:
     """The training and test part that are wanted."""
     return matrices.split_shown(view, strands.wanted(strand))

@@ -9,16 +9,13 @@ from pydantic import BaseModel, ConfigDict, Field
 from skeinwork.core.corpus.documents import Repeated
 from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.formats.records import FileSettings
-from skeinwork.core.matrix.counting import count
-from skeinwork.core.matrix.pruning import standing
-from skeinwork.core.matrix.suggesting import suggest_min_documents
 from skeinwork.store.artefacts import Making
 from skeinwork.store.store import Store
 from skeinwork.work import steps, strands
 from skeinwork.work.plans.base import INDEX, Plan, Task, Work, index_of, size_of_files, task_of
 from skeinwork.work.plans.build import Build
-from skeinwork.work.steps.step import OnDisk, load
 from skeinwork.work.strands import Wanted
+from skeinwork.work.weigh_files import suggested_minimum
 
 
 class GatheredFile(BaseModel):
@@ -80,16 +77,9 @@ class Gather(Plan):
         if not self.wanted.base:
             for what in ("corpus", INDEX, "tokens"):
                 work.do(what)
-            least = _suggested_minimum(store, work.do("cleaning")[-1])
+            least = suggested_minimum(store.artefacts, work.do("cleaning")[-1])
             with store.connection():
                 wanted = strands.take_minimum(strands.get(work.strand_id), corpus, least)
             following = Build(wanted=wanted, refit=self.refit)
             work.add(following.tasks(store))
         following.run(work)
-
-
-def _suggested_minimum(store: Store, cleaning: str) -> int:
-    """How many documents a term has to be in, as the words of a first corpus suggest."""
-    stored = OnDisk(store.artefacts)
-    counted = count(load(stored, steps.CLEANING, store.artefacts.open(cleaning)), 1)
-    return suggest_min_documents(counted, standing(counted)).least

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
+import scipy
 from pydantic import BaseModel
 
 from skeinwork.core.matrix.explaining import Explained, explain
-from skeinwork.core.matrix.global_weights import GLOBAL
+from skeinwork.core.matrix.global_weights import GLOBAL, Terms
 from skeinwork.core.matrix.local_weights import LOCAL
-from skeinwork.core.matrix.weighting import NORMS, SCHEMES, Weighting
+from skeinwork.core.matrix.weighting import NORMS, SCHEMES, Learnt, Weighting
 from skeinwork.work import documents, evidence
 from skeinwork.work.documents import Segment
 from skeinwork.work.evidence import EvidenceRequest
@@ -70,29 +73,38 @@ class CellAnswer(BaseModel):
     passage: list[Segment]
 
 
-def _explained(made: Weighed, row: int, term: int, weighting: Weighting) -> Explained:
-    return explain(made.matrix.counts[[row]].tocsr(), term, weighting, made.learnt)
+@dataclass(frozen=True)
+class _Row:
+    """A document's row with its own terms alone, and the one that is asked for."""
+
+    counts: scipy.sparse.csr_matrix
+    term: int
+    learnt: Learnt
+
+    def under(self, weighting: Weighting) -> Explained:
+        return explain(self.counts, self.term, weighting, self.learnt)
 
 
-def _tables(made: Weighed, row: int, term: int) -> list[CellTable]:
-    base = made.weighting
+def _row(made: Weighed, document: int, term: int) -> _Row:
+    counts = made.matrix.counts[[document]].tocsr()
+    columns = np.unique(np.append(counts.indices, term))
+    known = made.learnt.terms
+    terms = Terms(known.n_docs, known.df[columns], known.total[columns], known.tf_log_tf[columns])
+    own = Learnt(terms, made.learnt.mean_length)
+    return _Row(counts[:, columns].tocsr(), int(np.searchsorted(columns, term)), own)
+
+
+def _tables(row: _Row, base: Weighting) -> list[CellTable]:
+    def weight(local: str, across: str, norm: str) -> float:
+        parts = {"local_weight": local, "global_weight": across, "norm": norm}
+        return row.under(base.model_copy(update=parts)).weight
+
     return [
         CellTable(
-            norm=norm, title=NORMS[norm][0],
-            weights=[
-                [
-                    _explained(
-                        made, row, term,
-                        base.model_copy(
-                            update={"local_weight": local, "global_weight": across, "norm": norm}
-                        ),
-                    ).weight
-                    for across in GLOBAL
-                ]
-                for local in LOCAL
-            ],
+            norm=norm, title=title,
+            weights=[[weight(local, across, norm) for across in GLOBAL] for local in LOCAL],
         )
-        for norm in NORMS
+        for norm, (title, _) in NORMS.items()
     ]  # fmt: skip
 
 
@@ -107,10 +119,10 @@ def _passage(view: View, document: int, term: str, display: str) -> list[Segment
 def cell(view: View, wanted: Wanted, document: int, term: str) -> CellAnswer:
     """A cell of the wanted matrix, explained."""
     made = weighed(view, wanted)
-    row, column = made.row(document), made.column(term)
-    counts, matrix = made.matrix.counts[[row]].tocsr(), made.matrix
-    found = _explained(made, row, column, made.weighting)
-    n = int(counts[0, column])
+    column, matrix = made.column(term), made.matrix
+    row = _row(made, made.row(document), column)
+    found, counts = row.under(made.weighting), row.counts
+    n = int(counts[0, row.term])
     return CellAnswer(
         document=document, name=documents.name(view, document), brief=documents.brief(view, document),
         term=term, display=matrix.display[column], n=n,
@@ -123,12 +135,12 @@ def cell(view: View, wanted: Wanted, document: int, term: str) -> CellAnswer:
         schemes=[
             NamedWeight(
                 name=name, formula=each.formula(), current=each == made.weighting,
-                weight=_explained(made, row, column, each).weight,
+                weight=row.under(each).weight,
             )
             for name, each in SCHEMES.items()
         ],
         rows=[each.title for each in LOCAL.values()],
         columns=[each.title for each in GLOBAL.values()],
-        tables=_tables(made, row, column),
+        tables=_tables(row, made.weighting),
         passage=_passage(view, document, term, matrix.display[column]) if n else [],
     )  # fmt: skip

@@ -207,13 +207,14 @@ def pruned(view: View, wanted: Wanted, settings: MatrixSettings) -> Pruned:
     suggestion = view.cached(
         "suggested minimum", lambda: suggest_min_documents(counted, standing), *told
     )
+    listed = view.cached("spectrum", lambda: [list(e) for e in spectrum(standing.df)], *told)
     whole = view.cached("all terms", lambda: _kept(known, standing.df > 0), *told)
     pins = [(term, counted.column(term)) for term in (*settings.stay, *settings.go)]
     there = np.array([at for _, at in pins if at is not None], dtype=np.int64)
     return Pruned(
         kept=_kept(known, kept), whole=whole, limits=limits, least=least, most=most,
         of=standing.n_docs, held_out=0 if known.test is None else int(known.test.sum()),
-        absent=1 - least / n_docs, spectrum=view.cached("spectrum", lambda: [list(each) for each in spectrum(standing.df)], *told),
+        absent=1 - least / n_docs, spectrum=listed,
         beside=_beside(view, known, settings, kept, (least, most)),
         suggestion=MinimumSuggested(**vars(suggestion)), pins=_terms(known, there, settings),
         pinned_unknown=[term for term, at in pins if at is None], sample=known.tried.sample,

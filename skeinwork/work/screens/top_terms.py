@@ -7,14 +7,13 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
 from skeinwork.core.matrix import curves
-from skeinwork.core.matrix.counting import Counted
 from skeinwork.core.matrix.weighting import GlobalName, LocalName, NormName
 from skeinwork.core.prevalence.periods import Period, period_index
 from skeinwork.work.breakdowns import group_fields, suggested_period
 from skeinwork.work.steps.step import count
 from skeinwork.work.strands import Wanted
 from skeinwork.work.view import View
-from skeinwork.work.weighed import Scope, Weighed, counting_of, top_of, weighed
+from skeinwork.work.weighed import Counting, Scope, Weighed, counting_of, top_of, weighed
 
 
 class TopQuery(Scope):
@@ -222,7 +221,12 @@ def _growth(words: NDArray[np.int32]) -> Curve:
 def vocabulary_curves(view: View, wanted: Wanted) -> Curves:
     """Frequency spectrum, Zipf's and Heaps' curve of the wanted cleaning."""
     known = counting_of(view, wanted)
-    counted: Counted = known.counted
+    told = (wanted.clean.model_dump_json(), known.tried.sample, wanted.weigh.longest)
+    return view.cached("curves", lambda: _curves(known), *told)
+
+
+def _curves(known: Counting) -> Curves:
+    counted = known.counted
     single = counted.lengths == 1
     totals = np.rint(
         np.bincount(counted.counts.indices, counted.counts.data, counted.n_terms)

@@ -403,11 +403,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /**
-         * Show Split
-         * @description The training and test part that are wanted.
-         */
-        get: operations["show_split"];
+        get?: never;
         put?: never;
         /**
          * Split
@@ -1608,6 +1604,26 @@ export interface paths {
          * @description The matrices made of this cleaning, side by side.
          */
         get: operations["list_matrices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/matrix/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Split
+         * @description The training and test part that are wanted.
+         */
+        get: operations["show_split"];
         put?: never;
         post?: never;
         delete?: never;
@@ -7559,40 +7575,6 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
-    show_split: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                strand_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SplitShown"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            421: components["responses"]["Problem421"];
-            422: components["responses"]["Problem422"];
-            503: components["responses"]["Problem503"];
-            507: components["responses"]["Problem507"];
-        };
-    };
     split: {
         parameters: {
             query?: never;
@@ -9966,6 +9948,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MadeMatrix"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    show_split: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitShown"];
                 };
             };
             400: components["responses"]["Problem400"];

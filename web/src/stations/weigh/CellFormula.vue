@@ -49,7 +49,7 @@ function take(row: number, column: number) {
     <p v-if="query.error.value" class="notice bad">{{ query.error.value.message }}</p>
     <Waiting v-else-if="!found" what="Putting the numbers in" />
     <template v-else>
-      <h2>
+      <h2 class="row wrap">
         <span class="book">{{ found.display }}</span> <span class="soft">in</span>
         <button class="plain link" @click="read(found.document)">{{ found.name }}</button>
         <span class="soft small"> {{ found.brief }}</span>

@@ -21,7 +21,7 @@ const split = computed(() => props.trying.settings.value?.split ?? null)
 const shown = useStrandQuery(
   'split',
   () => [strand.value?.wanted.clean, split.value],
-  (strandId) => ask(client.GET('/api/strands/{strand_id}/split', { params: strandPath(strandId) })),
+  (strandId) => ask(client.GET('/api/strands/{strand_id}/matrix/split', { params: strandPath(strandId) })),
   () => !!ply('cleaning')?.identity,
 )
 const parts = computed(() => shown.data.value)

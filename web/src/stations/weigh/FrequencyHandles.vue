@@ -15,7 +15,7 @@ const width = ref(800)
 const HEIGHT = 190
 const TOP = 34
 const FOOT = 34
-const LEFT = 52
+const LEFT = 64
 const RIGHT = 14
 const found = computed(() => bins(props.spectrum, props.of))
 const x = computed(() => scaleLog([1, Math.max(2, props.of + 1)], [LEFT, width.value - RIGHT]).clamp(true))
@@ -137,8 +137,8 @@ const rows = computed(() => found.value.map((bin) => [bin.from, bin.to - 1, bin.
           <text :x="x(value)" :y="HEIGHT - 18" text-anchor="middle">{{ count(value) }}</text>
           <text :x="x(value)" :y="HEIGHT - 4" text-anchor="middle" class="absent">{{ sparsity(value) }}</text>
         </g>
-        <text :x="LEFT - 6" :y="HEIGHT - 18" text-anchor="end">in</text>
-        <text :x="LEFT - 6" :y="HEIGHT - 4" text-anchor="end">absent</text>
+        <text :x="0" :y="HEIGHT - 18">in</text>
+        <text :x="0" :y="HEIGHT - 4">absent</text>
         <g
           v-for="handle in handles"
           :key="handle.which"

@@ -29,6 +29,7 @@ const group = computed(() => get('rowgroup') || choices.value?.fields[0]?.field)
 const found = shallowRef<Schemas['Grid']>()
 const asked = shallowRef({ row: 0, column: 0 })
 const fault = ref('')
+const active = ref({ row: 0, column: 0 })
 const scroller = ref<HTMLElement>()
 const place = ref({ top: 0, left: 0, width: 800, height: 420 })
 let busy = false
@@ -84,7 +85,6 @@ watch(
   { immediate: true, deep: true },
 )
 
-const active = ref({ row: 0, column: 0 })
 const chosen = computed(() => readCell(get('cell')))
 const rows = computed(() =>
   (found.value?.rows ?? []).map((row, at) => ({ ...row, at: asked.value.row + at, cells: found.value!.cells[at] })),

@@ -85,7 +85,7 @@ const byWeight = computed(() => {
           % of them</label
         >
         <label
-          >absent from at most
+          >absent in
           <input
             type="number"
             min="0"
@@ -131,10 +131,10 @@ const byWeight = computed(() => {
             :value="settings.min_count ?? 1"
             aria-label="Occurrences, at least"
             @change="put({ min_count: Math.max(1, input($event) || 1) })" />
-          times in all</label
+          times</label
         >
         <label
-          >letters in a word
+          >letters
           <input
             type="number"
             min="1"
@@ -191,14 +191,14 @@ const byWeight = computed(() => {
               })
             ">
             <option value="count">count</option>
-            <option value="weight">summed weight, as in Weights</option>
+            <option value="weight">weight</option>
           </select></label
         >
       </fieldset>
       <fieldset>
-        <legend>terms</legend>
+        <legend>a term</legend>
         <label
-          >words in a term, up to
+          >words, up to
           <select
             :value="settings.longest"
             aria-label="Longest n-gram"
@@ -300,8 +300,8 @@ const byWeight = computed(() => {
 }
 .fields {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(13.5rem, 1fr));
-  gap: 0.6rem 1.2rem;
+  grid-template-columns: repeat(auto-fit, minmax(9.6rem, 1fr));
+  gap: 0.6rem 1rem;
 }
 fieldset {
   border: 0;
@@ -317,7 +317,10 @@ legend {
   font-weight: 700;
 }
 fieldset input[type='number'] {
-  width: 5.2rem;
+  width: 4.6rem;
+}
+fieldset select {
+  max-width: 100%;
 }
 .moving {
   display: grid;
