@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import csv
 import json
 import sqlite3
 import subprocess
@@ -13,7 +14,7 @@ import pytest
 
 from skeinwork import cli
 from skeinwork.server.run import open_state
-from skeinwork.work import exports
+from skeinwork.work import exports, matrix_files
 from skeinwork.work.pattern import Pattern
 from skeinwork.work.track import TrackSettings
 
@@ -181,3 +182,46 @@ def test_a_cache_that_cannot_be_written_is_said(tmp_path: Path) -> None:
         input="ice\n", capture_output=True, text=True, env={"PYTHONPATH": str(tmp_path)},
     )  # fmt: skip
     assert done.returncode == 2 and "NUMBA_CACHE_DIR" in done.stderr
+
+
+def weigh(folder: Path, out: Path, *more: str) -> int:
+    documents = folder / "entries.csv"
+    documents.write_text(TABLE)
+    return cli.main(["weigh", "--documents", str(documents), "--out", str(out), "--quiet", *more])
+
+
+def test_weigh_writes_the_matrix_as_it_is_suggested_or_as_a_pattern_says(tmp_path: Path) -> None:
+    assert weigh(tmp_path, tmp_path / "a", "--outcome", "harbour") == 0
+    assert {each.name for each in (tmp_path / "a").iterdir()} == {
+        "pattern.json", *(each.name for each in matrix_files.FILES)
+    }  # fmt: skip
+    suggested = json.loads((tmp_path / "a" / "pattern.json").read_text())
+    assert suggested["weigh"]["min_documents"] == 2 and suggested["skeinwork_pattern"] == 7
+    again = ["--pattern", str(tmp_path / "a" / "pattern.json"), "--outcome", "harbour"]
+    assert weigh(tmp_path, tmp_path / "b", *again) == 0
+    for each in (tmp_path / "a").iterdir():
+        assert each.read_bytes() == (tmp_path / "b" / each.name).read_bytes(), each.name
+    told = pattern(weigh={"min_documents": 1, "max_share": 1.0, "split": {"share": 0.25}},
+                   weighting={"global_weight": "smooth-plus-one"})  # fmt: skip
+    (tmp_path / "told.json").write_text(json.dumps(told))
+    assert weigh(tmp_path, tmp_path / "c", "--pattern", str(tmp_path / "told.json")) == 0
+    rows = list(csv.DictReader((tmp_path / "c" / "documents.csv").open()))
+    assert [each["part"] for each in rows].count("test") == 10
+    dictionary = csv.DictReader((tmp_path / "c" / "dictionary.csv").open())
+    idf = {each["term"]: float(each["global weight"]) for each in dictionary}
+    assert set(idf.values()) == {1.0}  # every term is in every document
+
+
+@pytest.mark.parametrize(
+    ("more", "words"),
+    [
+        (["--outcome", "nowhere"], "no field “nowhere”"), (["--pattern", "missing.json"], "missing.json"),
+    ],
+)  # fmt: skip
+def test_weigh_says_what_is_wrong_and_writes_nothing(
+    more: list[str], words: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    code = weigh(tmp_path, tmp_path / "out", *more)
+    said = capsys.readouterr().err
+    assert code in (1, 2) and words in said and said.count("\n") == 1
+    assert not (tmp_path / "out").exists()

@@ -328,7 +328,8 @@ BY_NAME = {each.name: each for each in FILES}
 
 def size_of(file: MatrixFile, of: Asked) -> tuple[int, bool]:
     """Bytes of a file, and whether they are only estimated, from the first documents."""
-    sampled = min(_ROWS, max(50, _SAMPLED_CELLS // max(of.n_terms, 1)))
+    wide = max(50, _SAMPLED_CELLS // max(of.n_terms, 1)) if file.dense else _ROWS
+    sampled = min(_ROWS, wide)
     if not file.by_document or of.n_docs <= sampled:
         return sum(map(len, file.write(of))), False
     part = sum(map(len, file.write(of.first(sampled))))

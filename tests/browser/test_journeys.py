@@ -101,6 +101,7 @@ def multiword(browser: Browser) -> None:
 def weigh(browser: Browser) -> None:
     """Leave a term out with x, rebuild with r, and find it gone."""
     browser.one("h1", "Vocabulary")
+    browser.click("button.part", "Terms")
     browser.write(browser.named("Find a term"), "ferr")
     browser.click("button.term", "ferry")
     browser.one("aside h3", "ferry")

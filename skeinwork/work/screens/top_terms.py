@@ -172,7 +172,7 @@ def _listed(points: curves.Pairs) -> list[list[int]]:
 
 
 def _share(part: float) -> str:
-    return f"{part:.0%}".replace("%", "\u202f%")
+    return f"{part:.{1 if part < 0.1 else 0}%}".replace("%", "\u202f%")
 
 
 def _spectrum(totals: NDArray[np.int64]) -> Curve:

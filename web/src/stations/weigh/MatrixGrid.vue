@@ -7,7 +7,7 @@ import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
 import { count, percent } from '@/marks/format'
 
-import { readCell, writeCell } from './cells'
+import { readCell, useOpenCell } from './cells'
 import { brief, five } from './numbers'
 import { useScope } from './scope'
 import { inView, scrolledTo } from './window'
@@ -17,6 +17,7 @@ const { id, strand } = useStrand()
 const { get, set } = useAddress()
 const { scope, choices } = useScope()
 const { select, read } = useEvidence()
+const open = useOpenCell()
 const HIGH = 25
 const WIDE = 66
 const NAMES = 210
@@ -96,8 +97,7 @@ const thread = (value: number) =>
   `${Math.round(100 * Math.sqrt(Math.abs(value) / Math.max(found.value?.largest ?? 1, 1e-12)))}%`
 function pick(row: (typeof rows.value)[number], column: (typeof columns.value)[number]) {
   active.value = { row: row.at, column: column.at }
-  set({ cell: writeCell({ document: row.document, term: column.term }) })
-  select({ term: column.term, document: row.document })
+  open({ document: row.document, term: column.term })
 }
 const isChosen = (document: number, term: string) => chosen.value?.document === document && chosen.value.term === term
 

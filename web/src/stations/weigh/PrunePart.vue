@@ -7,7 +7,7 @@ import { count, counted, percent } from '@/marks/format'
 import FrequencyHandles from './FrequencyHandles.vue'
 import MatricesTable from './MatricesTable.vue'
 import MovingTerms from './MovingTerms.vue'
-import { atLeast, atMost, pinned, typedPercent, type Settings } from './pruning'
+import { atLeast, atMost, bounds, pinned, typedPercent, type Settings } from './pruning'
 import type { Trying } from './trying'
 
 /** Which terms become columns: limits by sight, what they take, and what is pinned. */
@@ -28,6 +28,8 @@ function move(which: 'least' | 'most', value: number) {
   props.trying.attempt(next)
 }
 const of = computed(() => Math.max(1, found.value?.of ?? 1))
+/** As the settings say now: the figures follow a moment later. */
+const now = computed(() => bounds(settings.value ?? ({} as Settings), of.value))
 const LIMITS: Record<string, string> = { go: '1', letters: '2', documents: '3', count: '4', top: '5', stay: '6' }
 const byWeight = computed(() => {
   const by = settings.value?.top_by
@@ -40,8 +42,8 @@ const byWeight = computed(() => {
     <FrequencyHandles
       :spectrum="found.spectrum as [number, number][]"
       :of="found.of"
-      :least="found.least"
-      :most="found.most"
+      :least="now.least"
+      :most="now.most"
       @move="move"
       @drop="trying.want()" />
     <p class="small">
@@ -54,7 +56,7 @@ const byWeight = computed(() => {
           : 'no document loses its last word'
       }}.
       <button
-        v-if="found.least !== found.suggestion.least"
+        v-if="now.least !== found.suggestion.least"
         class="plain link"
         @click="trying.want(atLeast.documents(settings, found.suggestion.least))">
         take {{ found.suggestion.least }}
@@ -68,7 +70,7 @@ const byWeight = computed(() => {
             type="number"
             min="1"
             :max="of"
-            :value="found.least"
+            :value="now.least"
             aria-label="At least, documents"
             @change="trying.want(atLeast.documents(settings, input($event)))" />
           documents</label
@@ -79,7 +81,7 @@ const byWeight = computed(() => {
             min="0"
             max="99.9999"
             step="any"
-            :value="typedPercent(found.least / of, of)"
+            :value="typedPercent(now.least / of, of)"
             aria-label="At least, percent"
             @change="trying.want(atLeast.share(settings, input($event) / 100))" />
           % of them</label
@@ -91,7 +93,7 @@ const byWeight = computed(() => {
             min="0"
             max="100"
             step="any"
-            :value="typedPercent(found.absent, of)"
+            :value="typedPercent(1 - now.least / of, of)"
             aria-label="Sparsity limit, percent"
             @change="trying.want(atLeast.absent(settings, input($event) / 100))" />
           %</label
@@ -104,7 +106,7 @@ const byWeight = computed(() => {
             type="number"
             min="1"
             :max="of"
-            :value="found.most"
+            :value="now.most"
             aria-label="At most, documents"
             @change="trying.want(atMost.documents(settings, input($event), of))" />
           documents</label
@@ -115,7 +117,7 @@ const byWeight = computed(() => {
             min="0"
             max="100"
             step="any"
-            :value="typedPercent(found.most / of, of)"
+            :value="typedPercent(now.most / of, of)"
             aria-label="At most, percent"
             @change="trying.want(atMost.share(settings, input($event) / 100))" />
           %</label

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { ask, client, type Schemas } from '@/api/client'
+import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
@@ -10,7 +10,7 @@ import ChartFrame from '@/marks/ChartFrame.vue'
 import ThreadRows from '@/marks/ThreadRows.vue'
 import { count } from '@/marks/format'
 
-import { writeCell } from './cells'
+import { useOpenCell } from './cells'
 import { five } from './numbers'
 import { useScope } from './scope'
 
@@ -19,6 +19,7 @@ type Sort = '-weight' | 'weight' | '-n' | '-tf' | '-idf' | 'document' | 'term'
 const { id, strand, ply } = useStrand()
 const { get, set } = useAddress()
 const { select } = useEvidence()
+const open = useOpenCell()
 const { scope } = useScope()
 const sort = computed(() => get('csort', '-weight') as Sort)
 const find = ref('')
@@ -57,10 +58,6 @@ function by(key: Sort | '') {
   if (!key) return
   offset.value = 0
   set({ csort: key === '-weight' && sort.value === '-weight' ? 'weight' : key })
-}
-function pick(row: Schemas['CellRow']) {
-  set({ cell: writeCell(row) })
-  select({ term: row.term, document: row.document })
 }
 const address = computed(() => {
   const parts = Object.entries(asked.value).filter(([, value]) => value !== undefined && value !== '')
@@ -138,13 +135,13 @@ const total = computed(() => found.value?.total ?? 0)
             <button class="plain" @click="select({ document: row.document })">{{ row.name }}</button>
           </td>
           <td class="book">
-            <button class="plain" @click="pick(row)">{{ row.display }}</button>
+            <button class="plain" @click="open(row)">{{ row.display }}</button>
           </td>
           <td class="numbers">{{ count(row.n) }}</td>
           <td class="numbers">{{ five(row.tf) }}</td>
           <td class="numbers">{{ five(row.idf) }}</td>
           <td class="numbers">
-            <button class="plain link" :title="'The formula with its numbers'" @click="pick(row)">
+            <button class="plain link" :title="'The formula with its numbers'" @click="open(row)">
               {{ five(row.weight) }}
             </button>
           </td>

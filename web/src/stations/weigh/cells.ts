@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import { useAddress } from '@/frame/address'
+import { writeRequest } from '@/frame/evidence'
 
 export interface Cell {
   document: number
@@ -12,6 +13,13 @@ export const writeCell = (cell: Cell) => `${cell.document + 1} ${cell.term}`
 export function readCell(text: string): Cell | null {
   const found = /^(\d+) (.+)$/s.exec(text)
   return found ? { document: Math.max(0, Number(found[1]) - 1), term: found[2] } : null
+}
+
+/** Open a cell: to its formula, and to its evidence. */
+export function useOpenCell() {
+  const { set } = useAddress()
+  return ({ document, term }: Cell) =>
+    set({ cell: writeCell({ document, term }), ev: writeRequest({ term, document }), evp: '' })
 }
 
 /** The cell in the address, or else the strongest there is. */

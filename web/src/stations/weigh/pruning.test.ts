@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { atLeast, atMost, bins, pinned, typedPercent, type Settings } from './pruning'
+import { atLeast, atMost, bins, bounds, pinned, typedPercent, type Settings } from './pruning'
 
 const settings = { longest: 1, min_documents: 5, min_share: 0, max_share: 0.5 } as Settings
 
@@ -31,6 +31,10 @@ describe('limits said in several ways', () => {
     expect(atLeast.absent(settings, 0.99)).toMatchObject({ min_documents: 1, min_share: 0.01 })
     expect(atLeast.share(settings, 0.01)).toEqual(atLeast.absent(settings, 0.99))
     expect(atLeast.documents(settings, Number.NaN).min_documents).toBe(1)
+  })
+  it('bound the documents by the stricter of number and share', () => {
+    expect(bounds({ ...settings, min_documents: 5, min_share: 0.1, max_share: 0.29 } as Settings, 100)).toEqual({ least: 10, most: 29 }) // prettier-ignore
+    expect(bounds({ ...settings, min_share: 0, max_share: 1, max_documents: 7 } as Settings, 100)).toEqual({ least: 5, most: 7 }) // prettier-ignore
   })
   it('lift the upper limit at its end', () => {
     expect(atMost.documents(settings, 100, 100)).toMatchObject({ max_documents: null, max_share: 1 })

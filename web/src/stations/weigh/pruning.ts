@@ -27,6 +27,14 @@ export function bins(spectrum: Spectrum, documents: number, wanted = 40): Bin[] 
   return found
 }
 
+/** The fewest and the most documents that a term may be in: the stricter of number and share. */
+export function bounds(settings: Settings, of: number): { least: number; most: number } {
+  const share = (part: number) => Number((part * of).toFixed(6))
+  const least = Math.max(1, settings.min_documents ?? 1, Math.ceil(share(settings.min_share ?? 0)))
+  const most = Math.floor(share(settings.max_share ?? 1))
+  return { least, most: Math.min(most, settings.max_documents ?? most) }
+}
+
 /** The settings with the least number of documents said in one of its three ways. */
 export const atLeast = {
   documents: (settings: Settings, value: number): Settings => ({
