@@ -76,7 +76,7 @@ def _norm(row: scipy.sparse.csr_matrix, weighting: Weighting, learnt: Learnt) ->
     weights = local * across[row.indices]
     factor = float(row_factors(weights, np.zeros(row.nnz, dtype=np.int64), 1, weighting.norm)[0])
     inside = weights if weighting.norm == "l1" else weights**2
-    total, cells = said(inside.sum()), f"{row.nnz} terms"
+    total, cells = said(inside.sum()), "1 term" if row.nnz == 1 else f"{row.nnz} terms"
     filled = f"1 / {total}" if weighting.norm == "l1" else f"1 / √{total}"
-    edge = f"over the {cells} of this document; one where nothing weighs stays as it is"
+    edge = f"over {cells} of this document; one where nothing weighs anything stays as it is"
     return Factor(title, formula, filled if factor != 1 or row.nnz else "1", factor, edge)

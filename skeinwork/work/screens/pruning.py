@@ -19,8 +19,8 @@ from skeinwork.work.weighed import Counting, counting_of
 
 _LISTED = 40
 _TITLES = {
-    "go": "pinned to go", "letters": "letters in a word", "documents": "documents with the term",
-    "count": "occurrences", "top": "the first n", "stay": "pinned to stay",
+    "go": "pinned to go", "letters": "letters", "documents": "documents",
+    "count": "occurrences", "top": "first n or share", "stay": "pinned to stay",
 }  # fmt: skip
 
 

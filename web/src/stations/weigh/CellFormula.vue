@@ -231,8 +231,6 @@ dt + dd {
   padding-left: 1.1rem;
 }
 .passage {
-  border-left: 3px solid var(--hairline);
-  padding-left: 0.8rem;
   max-width: 46rem;
 }
 .over {
@@ -240,6 +238,9 @@ dt + dd {
 }
 .every th {
   white-space: nowrap;
+}
+.every tbody th {
+  border-top: 1px solid var(--hairline);
 }
 .here {
   background: var(--weld-wash);

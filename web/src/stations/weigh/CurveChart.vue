@@ -15,6 +15,7 @@ const props = defineProps<{
   across: string
   up: string
   logs: boolean
+  dots: boolean
 }>()
 const width = ref(260)
 const HEIGHT = 170
@@ -50,14 +51,8 @@ const brief = (value: number) => (value >= 1e6 ? `${value / 1e6} M` : count(valu
       </text>
       <text :x="width - 10" :y="HEIGHT - 3" text-anchor="end">{{ across }}</text>
       <text :x="LEFT + 4" y="10">{{ up }}</text>
-      <BandLine :points="line" colour="var(--woad)" />
-      <circle
-        v-for="(each, at) in line.length < 40 ? line : []"
-        :key="at"
-        :cx="each.x"
-        :cy="each.y"
-        r="2.4"
-        class="dot" />
+      <BandLine v-if="!dots" :points="line" colour="var(--woad)" />
+      <circle v-for="(each, at) in dots ? line : []" :key="at" :cx="each.x" :cy="each.y" r="1.8" class="dot" />
     </Plot>
     <p class="small says">{{ says }}</p>
   </ChartFrame>

@@ -39,7 +39,7 @@ const axis = computed(() => {
 const inside = (bin: { from: number; to: number }) => bin.to - 1 >= props.least && bin.from <= props.most
 const sparsity = (value: number) => {
   const share = 1 - value / Math.max(1, props.of)
-  return percent(share, share > 0.995 && share < 1 ? 2 : share > 0.9 ? 1 : 0)
+  return percent(share, share < 1 ? Math.max(0, Math.ceil(-Math.log10(1 - share)) - 2) : 0)
 }
 const handles = computed(() => [
   {

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import CellFormula from './CellFormula.vue'
-import { useStrongest } from './cells'
+import { useCell } from './cells'
 import MatrixGrid from './MatrixGrid.vue'
 import ScopeChooser from './ScopeChooser.vue'
 import StrongestCells from './StrongestCells.vue'
 
 /** The matrix itself: a corner of it, a cell of that, and its cells as rows. */
-const { chosen } = useStrongest()
+const { chosen } = useCell()
 </script>
 
 <template>

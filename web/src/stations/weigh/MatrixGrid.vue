@@ -97,7 +97,7 @@ const thread = (value: number) =>
   `${Math.round(100 * Math.sqrt(Math.abs(value) / Math.max(found.value?.largest ?? 1, 1e-12)))}%`
 function pick(row: (typeof rows.value)[number], column: (typeof columns.value)[number]) {
   active.value = { row: row.at, column: column.at }
-  open({ document: row.document, term: column.term })
+  open({ document: row.document, term: column.term }, !row.cells[column.at - asked.value.column])
 }
 const isChosen = (document: number, term: string) => chosen.value?.document === document && chosen.value.term === term
 

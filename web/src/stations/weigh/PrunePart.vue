@@ -321,6 +321,12 @@ legend {
 fieldset input[type='number'] {
   width: 4.6rem;
 }
+fieldset input[type='number'] {
+  appearance: textfield;
+}
+fieldset input::-webkit-inner-spin-button {
+  appearance: none;
+}
 fieldset select {
   max-width: 100%;
 }

@@ -20,9 +20,9 @@ const query = useStrandQuery(
 )
 const found = computed(() => query.data.value)
 const CHARTS = [
-  ['ranks', 'Ranks (Zipf)', 'rank', 'count', true],
-  ['growth', 'Growth (Heaps)', 'words read', 'distinct words', false],
-  ['spectrum', 'Frequency spectrum', 'count', 'words with it', true],
+  ['ranks', 'Ranks (Zipf)', 'rank', 'count', true, false],
+  ['growth', 'Growth (Heaps)', 'words read', 'distinct words', false, false],
+  ['spectrum', 'Spectrum', 'count', 'words with it', true, true],
 ] as const
 </script>
 
@@ -31,14 +31,15 @@ const CHARTS = [
     <Waiting v-if="!found" what="Counting words by their frequency" />
     <div v-else class="curves">
       <CurveChart
-        v-for="[key, title, across, up, logs] in CHARTS"
+        v-for="[key, title, across, up, logs, dots] in CHARTS"
         :key="key"
         :title="title"
         :points="found[key].points as [number, number][]"
         :says="found[key].says"
         :across="across"
         :up="up"
-        :logs="logs" />
+        :logs="logs"
+        :dots="dots" />
     </div>
   </section>
 </template>

@@ -11,7 +11,7 @@ import { count, counted, percent } from '@/marks/format'
 import { PARTS, type Part } from './parts'
 import PrunePart from './PrunePart.vue'
 import { useTrying } from './trying'
-import { useWeighting } from './weighting'
+import { alike, COUNTS, useWeighting } from './weighting'
 
 const VIEWS: Record<Part, unknown> = {
   prune: PrunePart,
@@ -30,7 +30,11 @@ const part = computed(() => PARTS.find(([key]) => key === get('part'))?.[0] ?? '
 const found = computed(() => trying.found.value)
 const kept = computed(() => found.value?.kept)
 const stale = computed(() => ply('cleaning')?.state === 'stale' || ply('matrix')?.state === 'stale')
+const usual = computed(() =>
+  choices.value?.schemes.find((each) => alike({ ...COUNTS, ...each.weighting }, weighting.value)),
+)
 const said = computed(() => {
+  if (usual.value) return usual.value.name
   const local = choices.value?.local_weights.find((each) => each.name === weighting.value.local_weight)?.title
   const across = choices.value?.global_weights.find((each) => each.name === weighting.value.global_weight)?.title
   const norm = choices.value?.norms.find((each) => each.name === weighting.value.norm)?.title
@@ -72,7 +76,7 @@ const props = computed(() => (FITTED.includes(part.value) ? { trying } : {}))
             <dt>of the tokens</dt>
             <dd>{{ percent(kept.tokens / Math.max(1, found.whole.tokens)) }}</dd>
           </div>
-          <div>
+          <div :title="`${counted(found.whole.emptied, 'document')} had no word before pruning`">
             <dt>emptied</dt>
             <dd>
               <button class="plain link" :disabled="stale || !kept.emptied" @click="select({ flag: 'emptied' })">

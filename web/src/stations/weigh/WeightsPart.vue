@@ -5,7 +5,7 @@ import { useAddress } from '@/frame/address'
 import Waiting from '@/frame/Waiting.vue'
 
 import CellFormula from './CellFormula.vue'
-import { useStrongest } from './cells'
+import { useCell } from './cells'
 import SchemeRanks from './SchemeRanks.vue'
 import ScopeChooser from './ScopeChooser.vue'
 import { useTopTerms } from './top'
@@ -30,7 +30,7 @@ const other = computed(() => {
   return found ? { local_weight: found.local_weight, global_weight: found.global_weight, norm: found.norm } : {}
 })
 const ranks = useTopTerms(SHOWN, other)
-const { cell } = useStrongest()
+const { cell } = useCell()
 </script>
 
 <template>
@@ -39,10 +39,12 @@ const { cell } = useStrongest()
     <section>
       <h2>One cell worked out</h2>
       <p class="soft small">
-        {{ get('cell') ? 'As it was chosen in the matrix.' : 'The strongest cell there is; choose another in Matrix.' }}
+        {{
+          get('cell') ? 'As it was chosen in the matrix.' : 'The one with the largest count; choose another in Matrix.'
+        }}
       </p>
       <CellFormula v-if="cell" :document="cell.document" :term="cell.term" />
-      <Waiting v-else what="Looking for the strongest cell" />
+      <Waiting v-else what="Looking for a cell" />
     </section>
     <section>
       <div class="row wrap small">
