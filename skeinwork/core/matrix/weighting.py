@@ -5,27 +5,46 @@ What a weighting learns, it learns from the documents it is given; others are we
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
+from functools import partial
+from typing import TYPE_CHECKING, Annotated, Any, TypeAlias
 
 import numpy as np
 import scipy
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema
 
 from skeinwork.core.matrix.global_weights import GLOBAL, Terms
 from skeinwork.core.matrix.local_weights import LOCAL, Cells
 from skeinwork.core.matrix.numbers import Base
 
-LocalName = Literal["raw", "presence", "log", "share", "augmented", "bm25"]
-GlobalName = Literal["none", "idf", "smooth", "smooth-plus-one", "probabilistic", "entropy"]
-NormName = Literal["none", "l1", "l2"]
 # What a row is divided by: formula, and its value for the weights of one row.
 NORMS: dict[str, tuple[str, str]] = {
     "none": ("none", "1"),
     "l1": ("sum to 1 (L1)", "1 / Σ |w|"),
     "l2": ("length 1 (L2)", "1 / √(Σ w²)"),
 }
+
+
+def _known(known: Mapping[str, object], name: str) -> str:
+    if name not in known:
+        raise ValueError(f"there is {', '.join(known)}")
+    return name
+
+
+def _named(known: Mapping[str, object]) -> Any:
+    """The type of a setting that is one of some names."""
+    listed = WithJsonSchema({"enum": list(known), "type": "string"})
+    return Annotated[str, AfterValidator(partial(_known, known)), listed]
+
+
+if TYPE_CHECKING:
+    LocalName: TypeAlias = str
+    GlobalName: TypeAlias = str
+    NormName: TypeAlias = str
+else:
+    LocalName, GlobalName, NormName = _named(LOCAL), _named(GLOBAL), _named(NORMS)
 
 
 class Weighting(BaseModel):
