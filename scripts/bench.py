@@ -13,24 +13,23 @@ import resource
 import statistics
 import tempfile
 import time
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from pathlib import Path
-from typing import Any
 
 import httpx
 import numpy as np
 import regex
+from bench_base import Line, interleaved, texts
+from bench_matrix import matrix, pruning_by_sight
 from bench_screens import interactions, served
-from scipy.sparse import coo_matrix, csr_matrix
+from scipy.sparse import csr_matrix
 
 from skeinwork.core import warm
 from skeinwork.core.corpus.gather import GatherSettings, gather, preview
 from skeinwork.core.corpus.survey import survey
 from skeinwork.core.formats.readers import detect_settings
-from skeinwork.core.matrix import counting
-from skeinwork.core.matrix.counting import count as count_terms
 from skeinwork.core.prevalence.prevalence import prevalence
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.text.clean import CleanSettings, clean
@@ -39,7 +38,7 @@ from skeinwork.core.text.query import parse
 from skeinwork.core.text.segment import segment, segment_bytes
 from skeinwork.core.text.tokenise import tokenise
 from skeinwork.core.topics.model import Samples
-from skeinwork.demo.generator import write_entries, write_files
+from skeinwork.demo.generator import write_files
 from skeinwork.store import search
 from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import steps
@@ -47,37 +46,6 @@ from skeinwork.work.executors.local import Local
 from skeinwork.work.finding import titles_of
 from skeinwork.work.strands import Wanted
 from tests.making import follow, read
-
-
-@dataclass
-class Line:
-    """One line of the table; ``ratio`` is the reference's time over ours, or as ``wanted`` says."""
-
-    name: str
-    size: str
-    ours: float
-    reference: float
-    ratio: float
-    wanted: str
-
-
-def interleaved(
-    ours: Callable[[], Any], theirs: Callable[[], Any], rounds: int
-) -> tuple[float, float]:
-    """Median seconds of two calls, run in turn."""
-    times: tuple[list[float], list[float]] = ([], [])
-    for _ in range(rounds):
-        for call, into in ((ours, times[0]), (theirs, times[1])):
-            begun = time.perf_counter()
-            call()
-            into.append(time.perf_counter() - begun)
-    return statistics.median(times[0]), statistics.median(times[1])
-
-
-def texts(count: int) -> list[str]:
-    bank = [entry.row["text"] for entry in write_entries()]
-    return [bank[at % len(bank)] for at in range(count)]
-
 
 # Alphabets of other scripts, each letter written as one of theirs.
 _ALPHABETS = (
@@ -134,34 +102,6 @@ def tagging(count: int) -> Line:
     return Line(
         "cleaning with tags / without", f"{count} texts", ours, theirs, ours / theirs, "at most 6"
     )
-
-
-def matrix(count: int) -> list[Line]:
-    """CSR from ids against SciPy's conversion from coordinates; bigrams against unigrams."""
-    settings = CleanSettings.model_validate({})
-    tokens = tokenise(texts(count), settings.tokenising())
-    made = clean(tokens, settings)
-    ids = made.form_of[tokens.ids]
-    n_terms, n_docs = len(made.forms), len(tokens.doc_ptr) - 1
-
-    def reference() -> None:
-        kept = ids >= 0
-        rows = np.repeat(np.arange(n_docs), np.diff(tokens.doc_ptr))[kept]
-        coo_matrix(
-            (np.ones(len(rows), np.int32), (rows, ids[kept])), shape=(n_docs, n_terms)
-        ).tocsr()
-
-    ours, theirs = interleaved(lambda: counting.to_csr(ids, tokens.doc_ptr, n_terms), reference, 5)
-    lines = [
-        Line("matrix from ids", f"{len(ids)} tokens", ours, theirs, theirs / ours, "at least 1")
-    ]
-    pairs, single = interleaved(lambda: count_terms(made, 2), lambda: count_terms(made, 1), 3)
-    lines.append(
-        Line(
-            "1-2-grams / unigrams", f"{len(ids)} tokens", pairs, single, pairs / single, "at most 6"
-        )
-    )
-    return lines
 
 
 def intervals(count: int) -> Line:
@@ -351,7 +291,7 @@ def main() -> None:
     lines = [
         tokenising("tokenise (UAX #29, spans)", texts(count), "at least 3 (aim 5)"),
         tokenising("tokenise, twelve scripts", mixed(count), "at least 2 (aim 3)"), cleaning(count),
-        tagging(count), *matrix(count),
+        tagging(count), *matrix(count), *pruning_by_sight(count, count * 2 // 3),
         intervals(10_000 if small else 100_000), *importing(count),
         *serving(5_000 if small else 100_000),
         *([] if small else screens()),

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Any, Literal
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
@@ -123,7 +124,7 @@ def grid(view: View, wanted: Wanted, query: GridQuery) -> Grid:
             GridColumn(term=matrix.terms[at], display=matrix.display[at], sum=float(made.sums[1][at]))
             for at in columns.tolist()
         ],
-        cells=_block(made, rows, columns).tolist(), sample=made.sample,
+        cells=block(made.weights, rows, columns).tolist(), sample=made.sample,
     )  # fmt: skip
 
 
@@ -134,13 +135,13 @@ def _detail(view: View, query: GridQuery, document: int) -> str:
     return documents.day_label(view, document) or "" if query.rows_by == "date" else ""
 
 
-def _block(
-    made: Weighed, rows: NDArray[np.int64], columns: NDArray[np.int64]
+def block(
+    weights: scipy.sparse.csr_matrix, rows: NDArray[np.int64], columns: NDArray[np.int64]
 ) -> NDArray[np.float64]:
-    """Weights of some rows and columns, float64[n_rows, n_columns]."""
-    place = np.full(len(made.matrix.terms) + 1, -1, dtype=np.int64)
+    """Some rows and columns of a matrix, float64[n_rows, n_columns]."""
+    place = np.full(weights.shape[1], -1, dtype=np.int64)
     place[columns] = np.arange(len(columns))
-    part = made.weights[rows]
+    part = weights[rows]
     out = np.zeros((len(rows), len(columns)))
     at = place[part.indices]
     there = at >= 0
