@@ -29,7 +29,7 @@ from skeinwork.work import matrix_files, steps
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.evidence import find as find_evidence
 from skeinwork.work.matrix_files import Asked
-from skeinwork.work.screens import cell, grid, matrices, new_text, pruning, top_terms
+from skeinwork.work.screens import cell, fit, grid, matrices, new_text, pruning, top_terms
 from skeinwork.work.screens.grid import CellsQuery, GridQuery
 from skeinwork.work.screens.top_terms import TopQuery
 from skeinwork.work.steps.step import count
@@ -395,3 +395,14 @@ def test_weigh_over_the_network(served: TestClient) -> None:
     for path in ("vocabulary", "matrix/grid", "matrix/cells", "matrix/files", "scopes", "matrices"):
         answer = served.get(f"/api/strands/{empty.get('strand') or 10**6}/{path}")
         assert answer.status_code in (400, 404, 409) and answer.json()["detail"]
+
+
+def test_a_fit_says_which_documents_it_is_judged_by(split_view: View, view: View) -> None:
+    held = int(np.sum(split_view.matrix.test))
+    said = fit.detail(split_view, split_view.fit_id or "", []).judged
+    assert any(f"the {held} documents held out at Weigh" in each for each in said)
+    said = fit.detail(view, view.fit_id or "", []).judged
+    assert not any("at Weigh" in each for each in said)
+    few = int((~np.asarray(split_view.matrix.test)).sum()) + 1
+    with pytest.raises(BadInputError, match="more than the"):
+        fit.check(split_view, [LdaSettings(topics=few)])

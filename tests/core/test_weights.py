@@ -199,3 +199,17 @@ def test_what_is_written_of_a_weighting() -> None:
     row = scipy.sparse.csr_matrix((1, 3), dtype=np.int32)
     absent = explain(row, 0, SCHEMES["tf-idf"], learn(COUNTS))
     assert absent.weight == 0 and "not in this document" in absent.factors[0].filled
+
+
+@settings(max_examples=100, deadline=None)
+@given(small, weightings)
+def test_what_is_said_of_the_base_is_so(counts: list[list[int]], told: Weighting) -> None:
+    """Natural against decimal: the same, all in one ratio, or anything."""
+    both = [
+        weigh(csr_matrix(np.array(counts)), told.model_copy(update={"base": base})).data
+        for base in (Base.E, Base.TEN)
+    ]
+    if "no logarithm" in told.base_said() or "no weight" in told.base_said():
+        assert np.allclose(*both)
+    elif "multiplies" in told.base_said():
+        assert np.allclose(both[0], both[1] * LN(10))

@@ -59,6 +59,7 @@ def explain(
         local.filled(cell, weighting) if cell else "0 (not in this document)", value, local.edge,
     )  # fmt: skip
     ends = f"in no document: {across.nowhere}; in every document: {across.everywhere}"
+    ends = f"{across.smoothing}; {ends}" if across.smoothing else ends
     second = Factor(
         across.title, across.formula.replace("{log}", sign), across.filled(known, base),
         float(across.weights(known, base)[0]), ends.replace("{log}", sign),

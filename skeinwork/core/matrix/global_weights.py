@@ -47,12 +47,14 @@ class Global(ABC):
     ----------
     title, formula : what the screens call it; ``{log}`` in the formula is the logarithm in force
     nowhere, everywhere : what a term in no document, and in every document, gets
+    smoothing : what is added to the numbers, and to what end
     """
 
     title: ClassVar[str]
     formula: ClassVar[str]
     nowhere: ClassVar[str]
     everywhere: ClassVar[str]
+    smoothing: ClassVar[str] = ""
 
     @abstractmethod
     def weights(self, terms: Terms, base: str) -> Values:
@@ -79,6 +81,7 @@ class Idf(Global):
 
     title, formula = "idf", "{log} (N / df)"
     nowhere, everywhere = "0, by definition: N / 0 has no logarithm", "0: it tells nothing apart"
+    smoothing = "no smoothing: N and df are the documents as they are"
 
     def weights(self, terms: Terms, base: str) -> Values:
         ratio = max(terms.n_docs, 1) / np.maximum(terms.df, 1)
@@ -95,6 +98,7 @@ class SmoothIdf(Global):
 
     title, formula = "smooth idf", "{log} ((1 + N) / (1 + df))"
     nowhere, everywhere = "{log} (1 + N), the largest", "0"
+    smoothing = "smoothed: as if one more document held every term"
     _added: ClassVar[float] = 0.0
 
     def weights(self, terms: Terms, base: str) -> Values:
@@ -110,6 +114,7 @@ class SmoothIdfPlusOne(SmoothIdf):
 
     title, formula = "smooth idf + 1", "{log} ((1 + N) / (1 + df)) + 1"
     nowhere, everywhere = "{log} (1 + N) + 1, the largest", "1: it still counts"
+    smoothing = "smoothed, as if one more document held every term; then 1 is added"
     _added = 1.0
 
     def filled(self, terms: Terms, base: str) -> str:

@@ -85,6 +85,18 @@ class Weighting(BaseModel):
         """Whether the base makes a difference."""
         return self.local_weight == "log" or self.global_weight not in ("none", "entropy")
 
+    def base_said(self) -> str:
+        """What another base of the logarithm would change."""
+        if not self.takes_logarithms:
+            return "no logarithm is taken, or its base cancels out"
+        if self.local_weight == "log" or self.global_weight == "smooth-plus-one":
+            return (
+                "1 is added to a logarithm, so another base changes some weights more than others"
+            )
+        if self.norm != "none":
+            return "another base changes no weight: the length takes its factor out again"
+        return "another base multiplies every weight by the same number, so no rank changes"
+
     def formula(self) -> str:
         """How a weight is worked out, in the signs of ``LOCAL``, ``GLOBAL`` and ``NORMS``."""
         parts = [LOCAL[self.local_weight].formula]

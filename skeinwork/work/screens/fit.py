@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.topics import words
+from skeinwork.core.topics.held_out import training_part
 from skeinwork.core.topics.methods import METHODS, FitSettings, method_of
 from skeinwork.core.topics.methods.base import MethodSettings
 from skeinwork.core.topics.trace import Verdict
@@ -20,7 +21,7 @@ from skeinwork.work.schemas import fields_of
 from skeinwork.work.screens.survivors import emptied_said
 from skeinwork.work.steps import FIT, MATRIX
 from skeinwork.work.steps.fit import FitSummary, empty_said, nothing_left
-from skeinwork.work.steps.step import OnDisk, Said, load
+from skeinwork.work.steps.step import OnDisk, Said, count, load
 from skeinwork.work.view import View
 
 
@@ -68,8 +69,11 @@ _VERDICTS: dict[Verdict, str] = {
 }
 
 
-def _judged(summary: FitSummary, watched: str) -> list[str]:
-    """What the trace, the empty topics and the words of other documents say, in sentences."""
+def _judged(summary: FitSummary, watched: str, held: int) -> list[str]:
+    """What the trace, the empty topics and the words of other documents say, in sentences.
+
+    ``held`` documents were held out at Weigh.
+    """
     said = [_VERDICTS[summary.verdict]]
     change = summary.change
     if change and change.low is not None and change.high is not None:
@@ -83,8 +87,9 @@ def _judged(summary: FitSummary, watched: str) -> list[str]:
         said.append(empty_said(len(summary.empty), summary.topics).rstrip("."))
     if summary.gain and summary.gain.low is not None:
         better = "better" if summary.gain.low > 0 else "not clearly better"
+        others = f"the {count(held)} documents held out at Weigh" if held else "documents held out"
         said.append(
-            f"It foretells words of documents held out {better} than one topic for all: by "
+            f"It foretells words of {others} {better} than one topic for all: by "
             f"{_signed(summary.gain.mean, 2)} nats a token ({_signed(summary.gain.low, 2)} to "
             f"{_signed(summary.gain.high or 0.0, 2)})"
         )
@@ -95,12 +100,13 @@ def detail(view: View, identity: str, rows: Iterable[Result]) -> FitDetail:
     """One fit in detail, whether or not it is the view's; ``rows`` are the fits of its matrix."""
     stored, inputs = fits.open_fit(view, identity), OnDisk(view.store)
     model = load(inputs, FIT, stored)
-    display = load(inputs, MATRIX, view.store.open(stored.making.inputs[0])).display
+    matrix = view.store.open(stored.making.inputs[0])
+    display, held = load(inputs, MATRIX, matrix).display, MATRIX.summarised(matrix).held_out
     settings, summary = FIT.parse(stored.making.settings), FIT.summarised(stored)
     return FitDetail(
         identity=identity, settings=settings, watches=list(method_of(settings).watches),
         trace=model.trace.tolist(), said=FIT.said(settings, summary), summary=summary,
-        judged=_judged(summary, method_of(settings).watches[0]),
+        judged=_judged(summary, method_of(settings).watches[0], held),
         poorer=fits.poorer(fits.distinct(view, rows)).get(identity),
         top=[[display[t] for t in row] for row in words.top_words(np.asarray(model.topic_word), 8)],
     )  # fmt: skip
@@ -115,4 +121,6 @@ def check(view: View, settings: Iterable[MethodSettings]) -> None:
     for each in settings:
         method = method_of(each)
         read = method.reads(each, view.matrix.lengths)
-        method.check(view.matrix.counts[:, read] if not read.all() else view.matrix.counts, each)
+        counts = view.matrix.counts[:, read] if not read.all() else view.matrix.counts
+        test = view.matrix.test
+        method.check(training_part(counts, None if test is None else np.asarray(test)), each)

@@ -134,12 +134,13 @@ class SchemeChoice(BaseModel):
 
 
 class WeightChoices(BaseModel):
-    """All weights there are, and usual combinations."""
+    """All weights there are, and usual combinations; ``base`` says what another logarithm would change."""
 
     local_weights: list[WeightChoice]
     global_weights: list[WeightChoice]
     norms: list[WeightChoice]
     schemes: list[SchemeChoice]
+    base: str
 
 
 def weight_choices(wanted: Weighting) -> WeightChoices:
@@ -155,7 +156,7 @@ def weight_choices(wanted: Weighting) -> WeightChoices:
     return WeightChoices(
         local_weights=[choice(key, w.title, w.formula, w.edge) for key, w in LOCAL.items()],
         global_weights=[
-            choice(key, w.title, w.formula, f"in no document: {w.nowhere}",
+            choice(key, w.title, w.formula, w.smoothing, f"in no document: {w.nowhere}",
                    f"in every document: {w.everywhere}")
             for key, w in GLOBAL.items()
         ],
@@ -164,4 +165,5 @@ def weight_choices(wanted: Weighting) -> WeightChoices:
             for key, each in NORMS.items()
         ],
         schemes=[SchemeChoice(name=key, weighting=each) for key, each in SCHEMES.items()],
+        base=wanted.base_said(),
     )  # fmt: skip

@@ -6392,7 +6392,7 @@ export interface components {
         };
         /**
          * WeightChoices
-         * @description All weights there are, and usual combinations.
+         * @description All weights there are, and usual combinations; ``base`` says what another logarithm would change.
          */
         WeightChoices: {
             /** Local Weights */
@@ -6403,6 +6403,8 @@ export interface components {
             norms: components["schemas"]["WeightChoice"][];
             /** Schemes */
             schemes: components["schemas"]["SchemeChoice"][];
+            /** Base */
+            base: string;
         };
         /**
          * Weighting

@@ -22,8 +22,15 @@ const take = useStrandChange((id, identity: string) =>
     }),
   ),
 )
-const value = (given: unknown) =>
-  given === null || given === undefined ? 'as usual' : typeof given === 'object' ? JSON.stringify(given) : String(given)
+/** A setting in a few words: one that is left out is as usual. */
+function value(given: unknown): string {
+  if (given === null || given === undefined) return 'as usual'
+  if (Array.isArray(given)) return given.map(value).join(', ') || 'none'
+  if (typeof given !== 'object') return String(given)
+  return Object.entries(given)
+    .map(([name, each]) => `${name.replaceAll('_', ' ')} ${value(each)}`)
+    .join(', ')
+}
 </script>
 
 <template>

@@ -87,7 +87,7 @@ const logarithms = computed(
           how much the length counts</label
         >
       </template>
-      <span v-if="!logarithms" class="soft">no logarithm is taken now</span>
+      <span class="soft">{{ choices.base }}</span>
     </div>
   </div>
 </template>

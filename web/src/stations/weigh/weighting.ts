@@ -23,7 +23,7 @@ export function useWeighting() {
   const weighting = computed<Weighting>(() => ({ ...COUNTS, ...wanted.value?.weighting }))
   const choices = useStrandQuery(
     'weights',
-    () => weighting.value.base,
+    () => weighting.value,
     (id) => ask(client.GET('/api/strands/{strand_id}/weights', { params: strandPath(id) })),
   )
   const isCounts = computed(() => alike(weighting.value, COUNTS))
