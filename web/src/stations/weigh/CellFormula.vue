@@ -170,6 +170,7 @@ function take(row: number, column: number) {
 <style scoped>
 .cell {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 0.6rem;
   min-width: 0;
 }

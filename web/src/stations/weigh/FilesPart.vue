@@ -174,6 +174,7 @@ const known = computed(() => (parts.value?.by_value ?? []).some((each) => each.v
 <style scoped>
 .files {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 1.4rem;
 }
 .said {

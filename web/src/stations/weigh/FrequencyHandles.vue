@@ -75,7 +75,8 @@ function drop() {
   held.value = null
   emit('drop')
 }
-/** Arrow keys go document by document, with page keys by a tenth of what it is. */
+let resting: ReturnType<typeof setTimeout> | undefined
+/** Arrow keys go document by document, page keys by a tenth of what it is; it is let go once they rest. */
 function press(event: KeyboardEvent, which: 'least' | 'most', value: number) {
   const leap = Math.max(1, Math.round(value / 10))
   const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: leap, PageDown: -leap }[event.key]
@@ -84,7 +85,8 @@ function press(event: KeyboardEvent, which: 'least' | 'most', value: number) {
   event.preventDefault()
   event.stopPropagation()
   to(which, end ?? value + (by ?? 0))
-  emit('drop')
+  clearTimeout(resting)
+  resting = setTimeout(() => emit('drop'), 350)
 }
 const rows = computed(() => found.value.map((bin) => [bin.from, bin.to - 1, bin.terms]))
 </script>

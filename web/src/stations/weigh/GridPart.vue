@@ -21,6 +21,7 @@ const { chosen } = useCell()
 <style scoped>
 .parts {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 1.2rem;
   min-width: 0;
 }

@@ -264,6 +264,7 @@ const cells = computed(() => (found.value ? found.value.total_rows * found.value
 <style scoped>
 section {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 0.5rem;
   min-width: 0;
 }

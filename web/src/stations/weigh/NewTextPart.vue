@@ -152,6 +152,7 @@ const SHOWN = 30
 <style scoped>
 .new {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 0.7rem;
 }
 .text {

@@ -294,6 +294,7 @@ const byWeight = computed(() => {
 <style scoped>
 .prune {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 0.8rem;
 }
 .prune p {

@@ -44,6 +44,7 @@ const found = computed(() => top.data.value)
 <style scoped>
 .parts {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 1rem;
   min-width: 0;
 }

@@ -95,6 +95,7 @@ const logarithms = computed(
 <style scoped>
 .chooser {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 0.7rem;
 }
 .chooser > .row {

@@ -68,6 +68,7 @@ const { cell } = useCell()
 <style scoped>
 .weights {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 1.4rem;
 }
 .weights p {
