@@ -1,21 +1,22 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import { useWanted } from '@/api/strand'
 import { count, counted, percent } from '@/marks/format'
 
 import FrequencyHandles from './FrequencyHandles.vue'
 import MatricesTable from './MatricesTable.vue'
 import MovingTerms from './MovingTerms.vue'
 import { atLeast, atMost, bounds, pinned, typedPercent, type Settings } from './pruning'
+import NumberField from './NumberField.vue'
 import type { Trying } from './trying'
+import { alike, COUNTS, useWeighting } from './weighting'
 
 /** Which terms become columns: limits by sight, what they take, and what is pinned. */
 const props = defineProps<{ trying: Trying }>()
-const { wanted } = useWanted()
+const { weighting } = useWeighting()
 const found = computed(() => props.trying.found.value)
 const settings = computed(() => props.trying.settings.value)
-const input = (event: Event) => Number((event.target as HTMLInputElement).value)
+const text = (event: Event) => (event.target as HTMLSelectElement).value
 function put(part: Partial<Settings>) {
   if (settings.value) props.trying.want({ ...settings.value, ...part })
 }
@@ -31,10 +32,8 @@ const of = computed(() => Math.max(1, found.value?.of ?? 1))
 /** As the settings say now: the figures follow a moment later. */
 const now = computed(() => bounds(settings.value ?? ({} as Settings), of.value))
 const LIMITS: Record<string, string> = { go: '1', letters: '2', documents: '3', count: '4', top: '5', stay: '6' }
-const byWeight = computed(() => {
-  const by = settings.value?.top_by
-  return !!by && (by.local_weight !== 'raw' || by.global_weight !== 'none' || by.norm !== 'none')
-})
+const byWeight = computed(() => !alike({ ...COUNTS, ...settings.value?.top_by }, COUNTS))
+const putOrder = (event: Event) => put({ top_by: text(event) === 'weight' ? weighting.value : COUNTS })
 </script>
 
 <template>
@@ -63,148 +62,110 @@ const byWeight = computed(() => {
       </button>
     </p>
     <div class="fields">
-      <fieldset>
+      <fieldset class="ruled">
         <legend>in at least</legend>
-        <label
-          ><input
-            type="number"
-            min="1"
-            :max="of"
-            :value="now.least"
-            aria-label="At least, documents"
-            @change="trying.want(atLeast.documents(settings, input($event)))" />
-          documents</label
+        <NumberField
+          name="At least, documents"
+          :max="of"
+          :value="now.least"
+          @put="trying.want(atLeast.documents(settings, $event))"
+          >documents</NumberField
         >
-        <label
-          ><input
-            type="number"
-            min="0"
-            max="99.9999"
-            step="any"
-            :value="typedPercent(now.least / of, of)"
-            aria-label="At least, percent"
-            @change="trying.want(atLeast.share(settings, input($event) / 100))" />
-          % of them</label
+        <NumberField
+          name="At least, percent"
+          :min="0"
+          :max="99.9999"
+          step="any"
+          :value="typedPercent(now.least / of, of)"
+          @put="trying.want(atLeast.share(settings, $event / 100))"
+          >% of them</NumberField
         >
-        <label
-          >absent in
-          <input
-            type="number"
-            min="0"
-            max="100"
-            step="any"
-            :value="typedPercent(1 - now.least / of, of)"
-            aria-label="Sparsity limit, percent"
-            @change="trying.want(atLeast.absent(settings, input($event) / 100))" />
-          %</label
+        <NumberField
+          name="Sparsity limit, percent"
+          before="absent in"
+          :min="0"
+          :max="100"
+          step="any"
+          :value="typedPercent(1 - now.least / of, of)"
+          @put="trying.want(atLeast.absent(settings, $event / 100))"
+          >%</NumberField
         >
       </fieldset>
-      <fieldset>
+      <fieldset class="ruled">
         <legend>in at most</legend>
-        <label
-          ><input
-            type="number"
-            min="1"
-            :max="of"
-            :value="now.most"
-            aria-label="At most, documents"
-            @change="trying.want(atMost.documents(settings, input($event), of))" />
-          documents</label
+        <NumberField
+          name="At most, documents"
+          :max="of"
+          :value="now.most"
+          @put="trying.want(atMost.documents(settings, $event, of))"
+          >documents</NumberField
         >
-        <label
-          ><input
-            type="number"
-            min="0"
-            max="100"
-            step="any"
-            :value="typedPercent(now.most / of, of)"
-            aria-label="At most, percent"
-            @change="trying.want(atMost.share(settings, input($event) / 100))" />
-          %</label
+        <NumberField
+          name="At most, percent"
+          :min="0"
+          :max="100"
+          step="any"
+          :value="typedPercent(now.most / of, of)"
+          @put="trying.want(atMost.share(settings, $event / 100))"
+          >%</NumberField
         >
       </fieldset>
-      <fieldset>
+      <fieldset class="ruled">
         <legend>and</legend>
-        <label
-          >at least
-          <input
-            type="number"
-            min="1"
-            :value="settings.min_count ?? 1"
-            aria-label="Occurrences, at least"
-            @change="put({ min_count: Math.max(1, input($event) || 1) })" />
-          times</label
+        <NumberField
+          name="Occurrences, at least"
+          before="at least"
+          :value="settings.min_count ?? 1"
+          @put="put({ min_count: Math.max(1, $event) })"
+          >times</NumberField
         >
-        <label
-          >letters
-          <input
-            type="number"
-            min="1"
-            :value="settings.min_letters ?? 1"
-            aria-label="Letters, at least"
-            @change="put({ min_letters: Math.max(1, input($event) || 1) })" />
-          to
-          <input
-            type="number"
-            min="1"
-            placeholder="any"
-            :value="settings.max_letters"
-            aria-label="Letters, at most"
-            @change="put({ max_letters: input($event) || null })"
-        /></label>
+        <NumberField
+          name="Letters, at least"
+          before="letters, from"
+          :value="settings.min_letters ?? 1"
+          @put="put({ min_letters: Math.max(1, $event) })" />
+        <NumberField
+          name="Letters, at most"
+          before="letters, to"
+          empty="any"
+          :value="settings.max_letters"
+          @put="put({ max_letters: $event || null })" />
       </fieldset>
-      <fieldset>
+      <fieldset class="ruled">
         <legend>of these</legend>
-        <label
-          >the first
-          <input
-            type="number"
-            min="1"
-            placeholder="all"
-            :value="settings.keep_top"
-            aria-label="The first so many terms"
-            @change="put({ keep_top: input($event) || null })" />
-          terms</label
-        >
-        <label
-          >the first
-          <input
-            type="number"
-            min="0.1"
-            max="100"
-            step="any"
-            placeholder="100"
-            :value="settings.keep_share ? typedPercent(settings.keep_share, 10_000) : ''"
-            aria-label="The first share of terms, percent"
-            @change="put({ keep_share: input($event) > 0 && input($event) < 100 ? input($event) / 100 : null })" />
-          %</label
+        <NumberField
+          name="The first so many terms"
+          before="the first"
+          empty="all"
+          :value="settings.keep_top"
+          @put="put({ keep_top: $event || null })" />
+        <NumberField
+          name="The first share of terms, percent"
+          before="the first"
+          empty="100"
+          :min="0"
+          :max="100"
+          step="any"
+          :value="settings.keep_share ? typedPercent(settings.keep_share, 10_000) : ''"
+          @put="put({ keep_share: $event > 0 && $event < 100 ? $event / 100 : null })"
+          >%</NumberField
         >
         <label
           >by
-          <select
-            :value="byWeight ? 'weight' : 'count'"
-            aria-label="The first terms by"
-            @change="
-              put({
-                top_by:
-                  ($event.target as HTMLSelectElement).value === 'weight'
-                    ? wanted?.weighting
-                    : { local_weight: 'raw', global_weight: 'none', norm: 'none', base: 'e', k1: 1.2, b: 0.75 },
-              })
-            ">
+          <select :value="byWeight ? 'weight' : 'count'" aria-label="The first terms by" @change="putOrder">
             <option value="count">count</option>
             <option value="weight">weight</option>
           </select></label
         >
       </fieldset>
-      <fieldset>
+      <fieldset class="ruled">
         <legend>a term</legend>
         <label
           >words, up to
           <select
             :value="settings.longest"
             aria-label="Longest n-gram"
-            @change="put({ longest: Number(($event.target as HTMLSelectElement).value) })">
+            @change="put({ longest: Number(text($event)) })">
             <option v-for="n in 4" :key="n" :value="n">{{ n }}</option>
           </select>
         </label>
@@ -220,7 +181,7 @@ const byWeight = computed(() => {
           <select
             :value="settings.order"
             aria-label="Order of the columns"
-            @change="put({ order: ($event.target as HTMLSelectElement).value as Settings['order'] })">
+            @change="put({ order: text($event) as Settings['order'] })">
             <option value="count">falling count</option>
             <option value="appearance">first appearance</option>
           </select></label
@@ -307,26 +268,9 @@ const byWeight = computed(() => {
   gap: 0.6rem 1rem;
 }
 fieldset {
-  border: 0;
-  border-top: 1px solid var(--soft);
-  margin: 0;
-  padding: 0.3rem 0 0;
   display: grid;
   gap: 0.3rem;
   align-content: start;
-}
-legend {
-  padding: 0 0.5rem 0 0;
-  font-weight: 700;
-}
-fieldset input[type='number'] {
-  width: 4.6rem;
-}
-fieldset input[type='number'] {
-  appearance: textfield;
-}
-fieldset input::-webkit-inner-spin-button {
-  appearance: none;
 }
 fieldset select {
   max-width: 100%;

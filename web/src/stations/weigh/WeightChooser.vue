@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import NumberField from './NumberField.vue'
 import { alike, useWeighting, type Weighting } from './weighting'
 
 /** Local × global × length, each chosen by itself, or a usual combination of them. */
@@ -13,7 +14,6 @@ const KINDS = [
   ['global_weight', 'global_weights', 'global', 'of the term, over all documents'],
   ['norm', 'norms', 'length', 'of the whole row'],
 ] as const
-const number = (event: Event) => Number((event.target as HTMLInputElement).value)
 const logarithms = computed(
   () =>
     weighting.value.local_weight === 'log' || !['none', 'entropy'].includes(weighting.value.global_weight ?? 'none'),
@@ -33,7 +33,7 @@ const logarithms = computed(
       </button>
     </div>
     <div class="plies">
-      <fieldset v-for="[key, list, name, about] in KINDS" :key="key">
+      <fieldset class="ruled" v-for="[key, list, name, about] in KINDS" :key="key">
         <legend>
           {{ name }} <span class="soft small">{{ about }}</span>
         </legend>
@@ -62,29 +62,25 @@ const logarithms = computed(
         </select></label
       >
       <template v-if="weighting.local_weight === 'bm25'">
-        <label
-          >k1
-          <input
-            type="number"
-            min="0"
-            max="100"
-            step="0.1"
-            :value="weighting.k1"
-            aria-label="k1"
-            @change="want({ k1: Math.max(0, number($event)) })" />
-          how soon repeats stop to count</label
+        <NumberField
+          name="k1"
+          before="k1"
+          :min="0"
+          :max="100"
+          :step="0.1"
+          :value="weighting.k1"
+          @put="want({ k1: Math.max(0, $event) })"
+          >how soon repeats stop to count</NumberField
         >
-        <label
-          >b
-          <input
-            type="number"
-            min="0"
-            max="1"
-            step="0.05"
-            :value="weighting.b"
-            aria-label="b"
-            @change="want({ b: Math.min(1, Math.max(0, number($event))) })" />
-          how much the length counts</label
+        <NumberField
+          name="b"
+          before="b"
+          :min="0"
+          :max="1"
+          :step="0.05"
+          :value="weighting.b"
+          @put="want({ b: Math.min(1, Math.max(0, $event)) })"
+          >how much the length counts</NumberField
         >
       </template>
       <span class="soft">{{ choices.base }}</span>
@@ -109,24 +105,11 @@ const logarithms = computed(
   grid-template-columns: repeat(auto-fit, minmax(17rem, 1fr));
   gap: 0.6rem 1.6rem;
 }
-fieldset {
-  border: 0;
-  border-top: 1px solid var(--soft);
-  margin: 0;
-  padding: 0.2rem 0 0;
-}
-legend {
-  padding-right: 0.5rem;
-  font-weight: 700;
-}
 fieldset label {
   display: grid;
   grid-template-columns: 1.1rem 8.2rem minmax(0, 1fr);
   align-items: baseline;
   gap: 0.3rem;
   min-height: 24px;
-}
-input[type='number'] {
-  width: 4.4rem;
 }
 </style>
