@@ -59,14 +59,15 @@ def counting_of(view: View, wanted: Wanted, settings: MatrixSettings | None = No
     def count() -> Counted:
         return counting.count(tried.cleaning, weigh_by.longest, weigh_by.bridge)
 
-    counted = view.cached("counted", count, *told)
+    # By the corpus and the settings alone: a rebuild makes nothing of it anew.
+    counted = view.cache.get(("counted", view.corpus_id, *told), count)
 
     def judged() -> Counting:
         test = split_of(tried.about, weigh_by.split)
         known = pruning.standing(counted, None if test is None else ~test)
         return Counting(tried, counted, known, test)
 
-    return view.cached("counting", judged, *told, weigh_by.split)
+    return view.cache.get(("counting", view.corpus_id, *told, weigh_by.split), judged)
 
 
 @dataclass(frozen=True)
@@ -127,25 +128,21 @@ class Weighed:
         by_row = np.asarray(self.weights.sum(axis=1), dtype=np.float64).ravel()
         return by_row, np.asarray(self.weights.sum(axis=0), dtype=np.float64).ravel()
 
-    @cached_property
-    def by_column(self) -> scipy.sparse.csc_matrix:
-        """The weights, for reading whole columns."""
-        return self.weights.tocsc()
-
 
 def weighed(view: View, wanted: Wanted, weighting: Weighting | None = None) -> Weighed:
     """The wanted matrix under the wanted weighting, or under another."""
     chosen = weighting or wanted.weighting
     known = counting_of(view, wanted)
     told = (wanted.clean.model_dump_json(), known.tried.sample, wanted.weigh.model_dump_json())
-    matrix = view.cached("pruned", lambda: prune(known.counted, wanted.weigh, known.test), *told)
+    of = (view.corpus_id, *told)
+    matrix = view.cache.get(("pruned", *of), lambda: prune(known.counted, wanted.weigh, known.test))
 
     def make() -> Weighed:
         learnt = matrix.learn()
         weights = weigh(matrix.counts, chosen, learnt)
         return Weighed(matrix, chosen, learnt, weights, known.documents, known.tried.sample)
 
-    return view.cached("weighed", make, *told, chosen.model_dump_json())
+    return view.cache.get(("weighed", *of, chosen.model_dump_json()), make)
 
 
 def made_weighed(view: View, weighting: Weighting) -> Weighed:
