@@ -11,7 +11,7 @@ from tests.conftest import bring_in, wait_for
 
 
 def test_stations_say_what_to_do_first(client: TestClient) -> None:
-    strand = bring_in(client, "two.txt", b"a gale\nthe ferry\n")
+    strand = bring_in(client, "two.txt", b"the and\nof the\n")
     for path, words in (
         ("topics", "Make one at Fit"),
         ("prevalence", "Make one at Fit"),

@@ -105,7 +105,7 @@ def test_a_pattern_reads_back() -> None:
     [
         ("{", "not JSON: line 1"),
         ("[]", "skeinwork_pattern is missing"),
-        (json.dumps(minimal(skeinwork_pattern=7)), "format version 7"),
+        (json.dumps(minimal(skeinwork_pattern=8)), "format version 8"),
         (json.dumps(minimal(colour=1)), "colour: Extra inputs"),
         (
             json.dumps(minimal(fit={"topics": 1})),

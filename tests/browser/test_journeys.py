@@ -328,6 +328,9 @@ def test_everything_by_keyboard(browser: Browser, fitted: int) -> None:
     browser.one('[aria-label="Keys and actions"]', "rebuild what is out of date")
     browser.press("go to weigh", Keys.ENTER)
     browser.one("h1", "Vocabulary")
+    browser.one("button.part", "Terms")
+    browser.driver.execute_script("document.querySelectorAll('button.part')[3].focus()")
+    browser.press(Keys.ENTER)
     browser.until(
         lambda: browser.driver.find_elements(By.CSS_SELECTOR, "g[data-mark]"), "the chart"
     )

@@ -79,7 +79,7 @@ def test_a_weight_by_hand_from_what_the_screen_says(browser: Browser, strand: in
     """tf-idf of the cell that is shown, with nothing but a calculator."""
     browser.click("button.part", "Weights")
     browser.click("button.mode", "tf-idf")
-    browser.sees("count × idf")
+    browser.sees("weighed by tf-idf")
     cell = browser.one("section.cell")
     browser.until(lambda: "ln (N / df)" in cell.text, "the formula")
     given = {}

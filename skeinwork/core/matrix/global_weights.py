@@ -66,6 +66,8 @@ class Global(ABC):
 
 
 class NoGlobal(Global):
+    """Every term alike."""
+
     title, formula = "none", "1"
     nowhere = everywhere = "1"
 

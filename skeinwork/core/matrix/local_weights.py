@@ -58,6 +58,8 @@ class Local(ABC):
 
 
 class Raw(Local):
+    """The count itself."""
+
     title, formula = "count", "tf"
     edge = "a term counts as often as it occurs"
 
@@ -69,6 +71,8 @@ class Raw(Local):
 
 
 class Presence(Local):
+    """Whether the term is there at all."""
+
     title, formula = "presence", "1"
     edge = "once or often is the same"
 
@@ -80,6 +84,8 @@ class Presence(Local):
 
 
 class Logarithm(Local):
+    """A count that grows ever more slowly: 1 and its logarithm."""
+
     title, formula = "1 + log", "1 + {log} tf"
     edge = "a term that occurs once weighs 1"
 
@@ -91,6 +97,8 @@ class Logarithm(Local):
 
 
 class Share(Local):
+    """The count against the length of the document."""
+
     title, formula = "share of document", "tf / len"
     edge = "len is the sum of the document's row, so the terms of a document add up to 1"
 
@@ -102,6 +110,8 @@ class Share(Local):
 
 
 class Augmented(Local):
+    """The count against the largest of the document, between one half and one."""
+
     title, formula = "augmented", "0.5 + 0.5 · tf / max tf"
     edge = "max tf is the largest count in the document's row; the most frequent term weighs 1"
 

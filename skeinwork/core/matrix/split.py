@@ -55,7 +55,7 @@ def held_out(
     outcome : int64[n_docs], the value of each document, -1 for none
 
     >>> held_out(Split(share=0.5), 4, np.array([0, 0, 1, 1])).tolist()
-    [True, False, False, True]
+    [True, False, True, False]
     """
     values = np.zeros(n_docs, dtype=np.int64) if outcome is None else outcome
     _, stratum, sizes = np.unique(values, return_inverse=True, return_counts=True)

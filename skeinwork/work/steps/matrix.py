@@ -108,11 +108,11 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
         report("Pruning", 0.7)
         about = corpus_with_about(earlier.stored(CORPUS))[1] if settings.split else None
         made = matrix.prune(counted, settings, split_of(about, settings.split) if about else None)
+        held = {} if made.test is None else {"held_out": int(made.test.sum())}
         return made, MatrixSummary(
             terms=len(made.terms), nonzero=int(made.counts.nnz), sparsity=made.sparsity,
             emptied=len(made.empty_documents), documents=int(made.counts.shape[0]),
-            tokens=int(made.counts.data.sum()), words=int(words_of(made).sum()),
-            held_out=0 if made.test is None else int(made.test.sum()),
+            tokens=int(made.counts.data.sum()), words=int(words_of(made).sum()), **held,
         )  # fmt: skip
 
     def save(self, value: Matrix) -> tuple[Arrays, Documents]:

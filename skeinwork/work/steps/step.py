@@ -206,7 +206,9 @@ class Step(Link[Settings, Value, Summary]):
     def produce(self, making: Making, inputs: Inputs, report: Report) -> Product:
         settings = self.parse(making.settings)
         value, summary = self.compute(Earlier(inputs, making.inputs[0]), settings, report)
-        return Product(*self.save(value), summary.model_dump(mode="json"))
+        # What is left at its default is not written: a field that comes later changes no earlier bytes.
+        said = summary.model_dump(mode="json", exclude_unset=True)
+        return Product(*self.save(value), said)
 
     @abstractmethod
     def compute(

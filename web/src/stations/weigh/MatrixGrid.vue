@@ -101,6 +101,12 @@ function pick(row: (typeof rows.value)[number], column: (typeof columns.value)[n
 }
 const isChosen = (document: number, term: string) => chosen.value?.document === document && chosen.value.term === term
 
+/** The cell that the tabulator reaches: the one that was last, or the first in view. */
+const reached = computed(() => {
+  const { row, column } = active.value
+  const seen = rows.value.some((each) => each.at === row) && columns.value.some((each) => each.at === column)
+  return seen ? active.value : { row: rows.value[0]?.at, column: columns.value[0]?.at }
+})
 async function goTo(row: number, column: number) {
   const total = found.value
   const box = scroller.value
@@ -244,7 +250,8 @@ const cells = computed(() => (found.value ? found.value.total_rows * found.value
             :class="{ zero: !row.cells[column.at - asked.column], chosen: isChosen(row.document, column.term) }"
             :aria-colindex="column.at + 3"
             :data-cell="`${row.at} ${column.at}`"
-            :tabindex="active.row === row.at && active.column === column.at ? 0 : -1"
+            :tabindex="reached.row === row.at && reached.column === column.at ? 0 : -1"
+            @focus="active = { row: row.at, column: column.at }"
             :style="{ left: `${NAMES + SUMS + column.at * WIDE}px`, width: `${WIDE}px` }"
             :aria-label="`${column.display} in ${row.name}: ${five(row.cells[column.at - asked.column] ?? 0)}`"
             @click="pick(row, column)">
