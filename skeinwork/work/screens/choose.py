@@ -132,13 +132,17 @@ def _doubt(made: Sequence[MadeFit], candidates: Sequence[int]) -> str | None:
 
 
 def _grid(counted: MatrixSummary, made: Sequence[MadeFit]) -> SweepSuggestion:
-    usable, words = max(1, counted.documents - counted.emptied), counted.words or counted.tokens
+    filled = max(1, counted.documents - counted.emptied)
+    usable = max(1, filled - counted.held_out)
+    words = (counted.words or counted.tokens) * usable // filled
     moving = [fit.settings.iterations for fit in made if fit.verdict == "still moving"]
     grid = choose.suggest_grid(usable, words, max(moving, default=0))
     why = (
         f"up to {grid.counts[-1]} topics for {count(usable)} documents of "
         f"{round(words / usable)} counted words on average"
     )
+    if counted.held_out:
+        why += f"; {count(counted.held_out)} more are held out at Weigh, by which fits are judged"
     if moving:
         verb = "fit was" if len(moving) == 1 else "fits were"
         why += f"; {len(moving)} {verb} still moving after {max(moving)} iterations"

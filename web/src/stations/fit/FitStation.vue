@@ -60,6 +60,7 @@ const detail = useStrandQuery(
 const found = computed(() => (fit.value ? detail.data.value : undefined))
 const trace = computed(() => task.value?.trace ?? (job.value ? [] : (found.value?.trace ?? [])))
 const watches = computed(() => task.value?.watches ?? found.value?.watches ?? [])
+const held = computed(() => made.value.matrix?.held_out ?? 0)
 const usable = computed(() => (made.value.matrix?.documents ?? 0) - (made.value.matrix?.emptied ?? 0))
 const methods = useStrandQuery('methods', 0, (strandId) =>
   ask(client.GET('/api/strands/{strand_id}/methods', { params: strandPath(strandId) })),
@@ -87,7 +88,10 @@ const read = computed(() => {
       <h1>
         {{ job ? 'Fitting' : found ? `${found.said.name}, ${found.said.size}` : 'Fit a topic model' }}
       </h1>
-      <span class="soft small">{{ method?.about }} on {{ read }} of {{ counted(usable, 'document') }}</span>
+      <span class="soft small"
+        >{{ method?.about }} on {{ read }} of {{ counted(usable, 'document')
+        }}{{ held ? `, ${count(held)} of them held out at Weigh` : '' }}</span
+      >
     </div>
     <p v-if="!ply('matrix')?.identity" class="notice">
       There is no matrix yet. Bring documents in at Gather; cleaning and weighing follow by themselves.
