@@ -9,6 +9,7 @@ import numpy as np
 from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_groups
 from skeinwork.core.matrix.counting import count, count_by_document
 from skeinwork.core.matrix.matrix import MatrixSettings, prune
+from skeinwork.core.matrix.pruning import figures
 from skeinwork.core.prevalence.differences import differences
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.text.clean import CleanSettings, clean
@@ -37,6 +38,7 @@ def warm() -> None:
     tag_segments(tokens)
     count_by_document(tokens.ids, *_stored(tokens.doc_ptr), len(tokens.types))
     counted = count(clean(tokens, settings), 2)
+    figures(counted, np.ones(counted.n_terms, dtype=bool))
     matrix = prune(counted, MatrixSettings(min_documents=1, max_share=1.0))
     for method in METHODS.values():
         model = method.fit(

@@ -188,7 +188,7 @@ class Scope(BaseModel):
         return view.cached("scope", meant, self.model_dump_json(), len(documents))
 
 
-def top_of(
+def sums_over(
     weights: scipy.sparse.csr_matrix, rows: NDArray[np.int64] | Sequence[int]
 ) -> NDArray[np.float64]:
     """The sum of each column over some rows, float64[n_terms]."""

@@ -64,7 +64,12 @@ def test_from_messy_json_to_a_joined_and_filtered_corpus(
     assert browser.axe() == []
     browser.click("button.name", "harbours")
     browser.one("button.name.chosen", "harbours")
+    browser.until(
+        lambda: not any("content.body" in e.text for e in browser.all("th.text")),
+        "the harbours' fields",
+    )
     browser.click("button.name", "entries")
+    browser.one("button.name.chosen", "entries")
     browser.one("th.text", "content.body")
     bring(browser, "158 documents")
     browser.named("Leave out those without any word").click()

@@ -13,7 +13,7 @@ from skeinwork.work.breakdowns import group_fields, suggested_period
 from skeinwork.work.steps.step import count
 from skeinwork.work.strands import Wanted
 from skeinwork.work.view import View
-from skeinwork.work.weighed import Counting, Scope, Weighed, counting_of, top_of, weighed
+from skeinwork.work.weighed import Counting, Scope, Weighed, counting_of, sums_over, weighed
 
 
 class TopQuery(Scope):
@@ -88,15 +88,15 @@ def top_terms(view: View, wanted: Wanted, query: TopQuery) -> TopTerms:
     """The terms with the largest sums of weights over some documents."""
     made = weighed(view, wanted)
     rows = query.rows(view, made.documents)
-    score = top_of(made.weights, rows)
-    counts = top_of(made.matrix.counts, rows)
+    score = sums_over(made.weights, rows)
+    counts = sums_over(made.matrix.counts, rows)
     there, ranks = _documents_with(made, rows), _ranks(score)
     chosen = np.argsort(-score, kind="stable")[: query.limit]
     chosen = chosen[there[chosen] > 0]
     second, other_ranks, name = None, None, None
     if query.other():
         other = weighed(view, wanted, wanted.weighting.model_copy(update=query.other()))
-        second = top_of(other.weights, rows)
+        second = sums_over(other.weights, rows)
         other_ranks, name = _ranks(second), other.weighting.in_words()
         more = np.argsort(-second, kind="stable")[: query.limit]
         chosen = np.concatenate([chosen, more[(there[more] > 0) & ~np.isin(more, chosen)]])

@@ -145,7 +145,7 @@ function press(event: KeyboardEvent) {
   event.stopPropagation()
   goTo(...to)
 }
-const pick2 = (event: Event) => (event.target as HTMLSelectElement).value
+const optionOf = (event: Event) => (event.target as HTMLSelectElement).value
 const cells = computed(() => (found.value ? found.value.total_rows * found.value.total_columns : 0))
 </script>
 
@@ -154,7 +154,7 @@ const cells = computed(() => (found.value ? found.value.total_rows * found.value
     <div class="row wrap small">
       <label
         >documents by
-        <select :value="rowsBy" aria-label="Documents by" @change="set({ rows: pick2($event) })">
+        <select :value="rowsBy" aria-label="Documents by" @change="set({ rows: optionOf($event) })">
           <option value="weight">falling weight</option>
           <option value="number">their number</option>
           <option value="date">date</option>
@@ -165,12 +165,12 @@ const cells = computed(() => (found.value ? found.value.total_rows * found.value
         v-if="rowsBy === 'group'"
         :value="group"
         aria-label="Field that documents are ordered by"
-        @change="set({ rowgroup: pick2($event) })">
+        @change="set({ rowgroup: optionOf($event) })">
         <option v-for="each in choices?.fields ?? []" :key="each.field">{{ each.field }}</option>
       </select>
       <label
         >terms by
-        <select :value="columnsBy" aria-label="Terms by" @change="set({ columns: pick2($event) })">
+        <select :value="columnsBy" aria-label="Terms by" @change="set({ columns: optionOf($event) })">
           <option value="weight">falling weight</option>
           <option value="count">count</option>
           <option value="documents">documents</option>

@@ -40,8 +40,8 @@ const said = computed(() => {
   const norm = choices.value?.norms.find((each) => each.name === weighting.value.norm)?.title
   return local ? `${local} × ${across}, ${norm === 'none' ? 'length as it is' : norm}` : ''
 })
-const FITTED = ['prune', 'files']
-const props = computed(() => (FITTED.includes(part.value) ? { trying } : {}))
+const TRYING: Part[] = ['prune', 'files']
+const props = computed(() => (TRYING.includes(part.value) ? { trying } : {}))
 </script>
 
 <template>
