@@ -10,11 +10,9 @@ import json
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import islice
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
-import pyarrow as pa
-import pyarrow.parquet as pq
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING, from_days
@@ -25,6 +23,9 @@ from skeinwork.work import documents
 from skeinwork.work.long_form import Long
 from skeinwork.work.view import View
 from skeinwork.work.weighed import Weighed
+
+if TYPE_CHECKING:
+    import pyarrow as pa
 
 DENSE_CELLS = 50_000_000  # the most of a table that has a cell for every document and term
 _SAMPLED_CELLS = 1_000_000  # by which a size is judged, zeros among them
@@ -153,6 +154,9 @@ class _Sink(io.RawIOBase):
 
 def _parquet(schema: pa.Schema, batches: Iterator[list[pa.Array]]) -> Iterator[bytes]:
     """A Parquet file, piece by piece; its bytes depend on what is in it alone."""
+    import pyarrow as pa
+    import pyarrow.parquet as pq
+
     sink = _Sink()
     with pq.ParquetWriter(sink, schema, compression="zstd") as writer:
         for arrays in batches:
@@ -162,6 +166,8 @@ def _parquet(schema: pa.Schema, batches: Iterator[list[pa.Array]]) -> Iterator[b
 
 
 def _design_parquet(of: Asked) -> Iterator[bytes]:
+    import pyarrow as pa
+
     _check_dense(of)
     lead = _lead(of)
     number = pa.int32() if of.made.weighting.is_counts else pa.float64()
@@ -275,6 +281,8 @@ def _cells_csv(of: Asked) -> Iterator[bytes]:
 
 
 def _cells_parquet(of: Asked) -> Iterator[bytes]:
+    import pyarrow as pa
+
     types = [
         pa.int64(),
         pa.string(),

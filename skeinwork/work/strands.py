@@ -9,7 +9,10 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.errors import SkeinworkError
+from skeinwork.core.matrix.counting import count
 from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.pruning import standing as standing_of
+from skeinwork.core.matrix.suggesting import suggest_min_documents
 from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.text.names import NameEdits
@@ -156,6 +159,12 @@ def rebased(store: Store, now: Wanted, base: str) -> Wanted:
     """
     shape = renumbered(store.artefacts, now.shape, now.base, base) if now.base else now.shape
     return now.model_copy(update={"base": base, "shape": shape})
+
+
+def suggested_minimum(store: ArtefactStore, cleaning: str) -> int:
+    """How many documents a term has to be in, as the words of a cleaning suggest."""
+    counted = count(load(OnDisk(store), steps.CLEANING, store.open(cleaning)), 1)
+    return suggest_min_documents(counted, standing_of(counted)).least
 
 
 def take_minimum(strand: Strand, base: str, least: int) -> Wanted:

@@ -10,26 +10,16 @@ from skeinwork.core import apart
 from skeinwork.core.corpus.gather import GatherSettings, preview
 from skeinwork.core.formats import readers
 from skeinwork.core.formats.records import FileSettings
-from skeinwork.core.matrix.counting import count
 from skeinwork.core.matrix.matrix import MatrixSettings
-from skeinwork.core.matrix.pruning import standing
-from skeinwork.core.matrix.suggesting import suggest_min_documents
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods import suggested as suggested_fit
 from skeinwork.store.artefacts import ArtefactStore
-from skeinwork.work import matrix_files, steps, weave
+from skeinwork.work import matrix_files, steps, strands, weave
 from skeinwork.work.pattern import Pattern
-from skeinwork.work.steps.step import OnDisk, load
 from skeinwork.work.view import View
 from skeinwork.work.weave import Named, SourceFile
 from skeinwork.work.weighed import made_weighed
-
-
-def suggested_minimum(store: ArtefactStore, cleaning: str) -> int:
-    """How many documents a term has to be in, as the words of a cleaning suggest."""
-    counted = count(load(OnDisk(store), steps.CLEANING, store.open(cleaning)), 1)
-    return suggest_min_documents(counted, standing(counted)).least
 
 
 def _detected(path: Path, name: str) -> FileSettings:
@@ -80,7 +70,7 @@ def run(
         for making in (tokens, cleaning):
             steps.make(store, making, uploads, said)
         if pattern is None:
-            least = suggested_minimum(store, cleaning.identity)
+            least = strands.suggested_minimum(store, cleaning.identity)
             weigh = known.weigh.model_copy(update={"min_documents": least})
             known = known.model_copy(update={"weigh": weigh})
         matrix = steps.make(store, steps.chain(corpus, known)[2], uploads, said)

@@ -15,7 +15,6 @@ from skeinwork.work import steps, strands
 from skeinwork.work.plans.base import INDEX, Plan, Task, Work, index_of, size_of_files, task_of
 from skeinwork.work.plans.build import Build
 from skeinwork.work.strands import Wanted
-from skeinwork.work.weigh_files import suggested_minimum
 
 
 class GatheredFile(BaseModel):
@@ -77,7 +76,7 @@ class Gather(Plan):
         if not self.wanted.base:
             for what in ("corpus", INDEX, "tokens"):
                 work.do(what)
-            least = suggested_minimum(store.artefacts, work.do("cleaning")[-1])
+            least = strands.suggested_minimum(store.artefacts, work.do("cleaning")[-1])
             with store.connection():
                 wanted = strands.take_minimum(strands.get(work.strand_id), corpus, least)
             following = Build(wanted=wanted, refit=self.refit)
