@@ -17,7 +17,7 @@ import numpy as np
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING, from_days
 from skeinwork.core.formats.export import csv_rows, matrix_market
-from skeinwork.core.matrix.columns import column_name, column_names
+from skeinwork.core.matrix.columns import column_names
 from skeinwork.core.matrix.global_weights import GLOBAL
 from skeinwork.work import documents
 from skeinwork.work.long_form import Long
@@ -88,10 +88,9 @@ def asked(view: View, made: Weighed, outcome: str | None) -> Asked:
 
 def _lead(of: Asked) -> list[str]:
     """Columns of the design table before the terms: document, its name, outcome, split."""
-    more = [column_name(of.outcome)] if of.outcome else []
-    taken = {each.lower() for each in more} & {"document", "name", "part"}
-    return ["document", "name", *(f"{each}_outcome" if taken else each for each in more),
-            *(["part"] if of.made.matrix.test is not None else [])]  # fmt: skip
+    own, split = ["document", "name"], ["part"] if of.made.matrix.test is not None else []
+    outcome = column_names([of.outcome] if of.outcome else [], [*own, *split])
+    return [*own, *outcome, *split]
 
 
 def _lead_of(of: Asked, document: int) -> list[Any]:
