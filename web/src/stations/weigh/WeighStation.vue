@@ -57,11 +57,11 @@ const props = computed(() => (TRYING.includes(part.value) ? { trying } : {}))
               {{ count(kept.terms) }} <small>of {{ count(found.whole.terms) }}</small>
             </dd>
           </div>
-          <div>
+          <div :title="`${count(found.whole.nonzero)} before pruning`">
             <dt>non-zeros</dt>
             <dd>{{ count(kept.nonzero) }}</dd>
           </div>
-          <div>
+          <div :title="`${percent(found.whole.sparsity)} before pruning`">
             <dt>sparsity</dt>
             <dd>{{ percent(kept.sparsity) }}</dd>
           </div>
