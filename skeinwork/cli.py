@@ -55,6 +55,29 @@ def _parser() -> argparse.ArgumentParser:
         )
         return added
 
+    def from_files(to: argparse.ArgumentParser) -> None:
+        to.add_argument(
+            "--documents",
+            type=Path,
+            nargs="+",
+            required=True,
+            metavar="FILE",
+            help="files or folders",
+        )
+        to.add_argument(
+            "--tables", type=Path, nargs="+", default=[], metavar="FILE",
+            help="tables that the pattern joins, in its order",
+        )  # fmt: skip
+        to.add_argument(
+            "--lists", type=Path, nargs="+", default=[], metavar="FILE",
+            help="lists of words that the pattern's passes name, in any order",
+        )  # fmt: skip
+        to.add_argument("--out", type=Path, required=True, metavar="DIR")
+        to.add_argument(
+            "--archive-limit", type=_between(1, 10_000_000), metavar="MB", help="as for serve"
+        )
+        to.add_argument("--quiet", action="store_true", help="say nothing while working")
+
     for name, text in (
         ("serve", "Serve the application to this machine's browser."),
         ("demo", "Serve it with the made-up corpus Sollen Harbours."),
@@ -93,44 +116,16 @@ def _parser() -> argparse.ArgumentParser:
         "skeinwork weave pattern.json --documents entries.csv --out results",
     )  # fmt: skip
     weave.add_argument("pattern", type=Path)
-    weave.add_argument(
-        "--documents", type=Path, nargs="+", required=True, metavar="FILE", help="files or folders"
-    )
-    weave.add_argument(
-        "--tables", type=Path, nargs="+", default=[], metavar="FILE",
-        help="tables that the pattern joins, in its order",
-    )  # fmt: skip
-    weave.add_argument(
-        "--lists", type=Path, nargs="+", default=[], metavar="FILE",
-        help="lists of words that the pattern's passes name, in any order",
-    )  # fmt: skip
-    weave.add_argument("--out", type=Path, required=True, metavar="DIR")
-    weave.add_argument(
-        "--archive-limit", type=_between(1, 10_000_000), metavar="MB", help="as for serve"
-    )
-    weave.add_argument("--quiet", action="store_true", help="say nothing while working")
+    from_files(weave)
     weighing = command(
         "weigh", "Write the document-term matrix of documents as tables, sparse files and a dictionary.",
         "skeinwork weigh --documents entries.csv --out matrix",
     )  # fmt: skip
     weighing.add_argument(
-        "--documents", type=Path, nargs="+", required=True, metavar="FILE", help="files or folders"
-    )
-    weighing.add_argument(
         "--pattern", type=Path, metavar="FILE", help="how they are read, cleaned and weighed (default: as suggested)"
     )  # fmt: skip
     weighing.add_argument("--outcome", metavar="FIELD", help="a field for the design table")
-    weighing.add_argument(
-        "--tables", type=Path, nargs="+", default=[], metavar="FILE", help="as for weave"
-    )
-    weighing.add_argument(
-        "--lists", type=Path, nargs="+", default=[], metavar="FILE", help="as for weave"
-    )
-    weighing.add_argument("--out", type=Path, required=True, metavar="DIR")
-    weighing.add_argument(
-        "--archive-limit", type=_between(1, 10_000_000), metavar="MB", help="as for serve"
-    )
-    weighing.add_argument("--quiet", action="store_true", help="say nothing while working")
+    from_files(weighing)
     tokens = command(
         "tokens", "Tokens of standard input: a document a line in, its tokens tab-separated out.",
         "skeinwork tokens --rule uax29 < documents.txt",

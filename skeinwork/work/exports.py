@@ -154,8 +154,7 @@ def topic_words_table(view: View, labels: Labels) -> bytes:
 
 def vocabulary_table(view: View) -> bytes:
     matrix = view.fit_matrix
-    totals = np.asarray(matrix.counts.sum(axis=0)).ravel()
-    frequency = np.bincount(matrix.counts.indices, minlength=len(matrix.terms))
+    totals, frequency = matrix.totals, matrix.document_frequency
     rows = (
         [
             at + 1,

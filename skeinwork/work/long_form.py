@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -23,6 +25,13 @@ class Long:
         idf = log(max(known.n_docs, 1) / np.maximum(known.df, 1), made.weighting.base)
         self.idf = np.where(known.df > 0, idf, 0.0)
         self.weight = made.weights.data
+
+    def figures(self, at: int) -> dict[str, Any]:
+        """n, tf, idf and weight of a cell, in this order."""
+        return {
+            "n": int(self.n[at]), "tf": float(self.tf[at]),
+            "idf": float(self.idf[self.column[at]]), "weight": float(self.weight[at]),
+        }  # fmt: skip
 
     def order(self, sort: str) -> NDArray[np.int64]:
         """Cells by a column, those alike by document and term."""

@@ -204,13 +204,13 @@ def _market(of: Asked) -> Iterator[bytes]:
 
 def _dictionary(of: Asked) -> Iterator[bytes]:
     matrix, learnt = of.made.matrix, of.made.learnt.terms
-    totals = np.asarray(matrix.counts.sum(axis=0)).ravel()
-    frequency = np.bincount(matrix.counts.indices, minlength=len(matrix.terms))
     across = GLOBAL[of.made.weighting.global_weight].weights(learnt, of.made.weighting.base)
     rows = (
-        [at + 1, term, matrix.display[at], int(matrix.lengths[at]), int(totals[at]), int(frequency[at]),
+        [at + 1, term, matrix.display[at], int(matrix.lengths[at]), total, df,
          float(across[at])]
-        for at, term in enumerate(matrix.terms)
+        for at, (term, total, df) in enumerate(
+            zip(matrix.terms, matrix.totals.tolist(), matrix.document_frequency.tolist(), strict=True)
+        )
     )  # fmt: skip
     header = ["number", "term", "shown as", "words", "count", "documents", "global weight"]
     return csv_rows(header, rows)
@@ -268,8 +268,12 @@ def _cells(of: Asked) -> Iterator[tuple[Any, ...]]:
     table, terms = Long(of.made), of.made.matrix.terms
     for at in range(of.made.weights.nnz):
         document, term = int(table.row[at]), int(table.column[at])
-        yield (document + 1, documents.name(of.view, document), terms[term], int(table.n[at]),
-               float(table.tf[at]), float(table.idf[term]), float(table.weight[at]))  # fmt: skip
+        yield (
+            document + 1,
+            documents.name(of.view, document),
+            terms[term],
+            *table.figures(at).values(),
+        )
 
 
 _CELLS = ["document", "name", "term", "n", "tf", "idf", "weight"]

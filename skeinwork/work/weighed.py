@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 import scipy
@@ -37,8 +38,10 @@ class Counting:
     Attributes
     ----------
     test : bool[n_docs], documents held out; None where none are
+    key : what tells it from others in a cache
     """
 
+    key: tuple[Any, ...]
     tried: Tried
     counted: Counted
     standing: Standing
@@ -54,20 +57,22 @@ def counting_of(view: View, wanted: Wanted, settings: MatrixSettings | None = No
     """The n-grams of the wanted cleaning, under the wanted settings or others."""
     weigh_by = settings or wanted.weigh
     tried = trying.whole(view, wanted.clean)
-    told = (wanted.clean.model_dump_json(), tried.sample, weigh_by.longest, weigh_by.bridge)
+    # By the corpus and the settings alone: a rebuild makes nothing of it anew.
+    of_terms = (view.corpus_id, wanted.clean.model_dump_json(), tried.sample, weigh_by.longest,
+                weigh_by.bridge)  # fmt: skip
+    key = (*of_terms, weigh_by.split)
 
     def count() -> Counted:
         return counting.count(tried.cleaning, weigh_by.longest, weigh_by.bridge)
 
-    # By the corpus and the settings alone: a rebuild makes nothing of it anew.
-    counted = view.cache.get(("counted", view.corpus_id, *told), count)
+    counted = view.cache.get(("counted", *of_terms), count)
 
     def judged() -> Counting:
         test = split_of(tried.about, weigh_by.split)
         known = pruning.standing(counted, None if test is None else ~test)
-        return Counting(tried, counted, known, test)
+        return Counting(key, tried, counted, known, test)
 
-    return view.cache.get(("counting", view.corpus_id, *told, weigh_by.split), judged)
+    return view.cache.get(("counting", *key), judged)
 
 
 @dataclass(frozen=True)
@@ -79,8 +84,10 @@ class Weighed:
     weights : float64[n_rows, n_terms], with the sparsity of the counts
     documents : int64[n_rows], the document that each row is
     sample : how many documents it is of; None for all
+    key : what tells it from others in a cache
     """
 
+    key: tuple[Any, ...]
     matrix: Matrix
     weighting: Weighting
     learnt: Learnt
@@ -133,16 +140,18 @@ def weighed(view: View, wanted: Wanted, weighting: Weighting | None = None) -> W
     """The wanted matrix under the wanted weighting, or under another."""
     chosen = weighting or wanted.weighting
     known = counting_of(view, wanted)
-    told = (wanted.clean.model_dump_json(), known.tried.sample, wanted.weigh.model_dump_json())
-    of = (view.corpus_id, *told)
-    matrix = view.cache.get(("pruned", *of), lambda: prune(known.counted, wanted.weigh, known.test))
+    of_matrix = (*known.key, wanted.weigh.model_dump_json())
+    key = (*of_matrix, chosen.model_dump_json())
+    matrix = view.cache.get(
+        ("pruned", *of_matrix), lambda: prune(known.counted, wanted.weigh, known.test)
+    )
 
     def make() -> Weighed:
         learnt = matrix.learn()
         weights = weigh(matrix.counts, chosen, learnt)
-        return Weighed(matrix, chosen, learnt, weights, known.documents, known.tried.sample)
+        return Weighed(key, matrix, chosen, learnt, weights, known.documents, known.tried.sample)
 
-    return view.cache.get(("weighed", *of, chosen.model_dump_json()), make)
+    return view.cache.get(("weighed", *key), make)
 
 
 def made_weighed(view: View, weighting: Weighting) -> Weighed:
@@ -152,9 +161,10 @@ def made_weighed(view: View, weighting: Weighting) -> Weighed:
         learnt = view.matrix.learn()
         weights = weigh(view.matrix.counts, weighting, learnt)
         documents = np.arange(view.matrix.counts.shape[0])
-        return Weighed(view.matrix, weighting, learnt, weights, documents, None)
+        return Weighed(key, view.matrix, weighting, learnt, weights, documents, None)
 
-    return view.cached("made, weighed", make, weighting.model_dump_json())
+    key = (view.matrix_id, weighting.model_dump_json())
+    return view.cached("made, weighed", make, *key)
 
 
 class Scope(BaseModel):
@@ -170,8 +180,7 @@ class Scope(BaseModel):
 
     def given(self) -> dict[str, object]:
         """What narrows, as evidence takes it."""
-        said = {"field": self.field, "value": self.value, "period": self.period, "at": self.at}
-        return {key: each for key, each in said.items() if each is not None}
+        return self.model_dump(include={"field", "value", "period", "at"}, exclude_none=True)
 
     def rows(self, view: View, documents: NDArray[np.int64]) -> NDArray[np.int64]:
         """The rows that are meant, of those of these documents."""

@@ -87,6 +87,16 @@ class Matrix:
         cells = self.counts.shape[0] * self.counts.shape[1]
         return 1.0 - self.counts.nnz / cells if cells else 1.0
 
+    @property
+    def totals(self) -> NDArray[np.int64]:
+        """How often each term occurs, int64[n_terms]."""
+        return np.asarray(self.counts.sum(axis=0), dtype=np.int64).ravel()
+
+    @property
+    def document_frequency(self) -> NDArray[np.int64]:
+        """Documents that hold each term, int64[n_terms]."""
+        return np.bincount(self.counts.indices, minlength=len(self.terms)).astype(np.int64)
+
     def learn(self) -> Learnt:
         """What weightings take from the documents that are not held out."""
         return learn(self.counts, None if self.test is None else ~np.asarray(self.test))

@@ -86,9 +86,9 @@ def _column_order(made: Weighed, by: str) -> NDArray[np.int64]:
     if by == "term":
         return np.argsort(np.array(matrix.display, dtype=object), kind="stable").astype(np.int64)
     if by == "documents":
-        score = np.bincount(matrix.counts.indices, minlength=len(matrix.terms)).astype(float)
+        score = matrix.document_frequency.astype(float)
     elif by == "count":
-        score = np.asarray(matrix.counts.sum(axis=0), dtype=float).ravel()
+        score = matrix.totals.astype(float)
     else:
         score = made.sums[1]
     return np.argsort(-score, kind="stable").astype(np.int64)
@@ -97,14 +97,12 @@ def _column_order(made: Weighed, by: str) -> NDArray[np.int64]:
 def grid(view: View, wanted: Wanted, query: GridQuery) -> Grid:
     """A page of the wanted matrix under the wanted weighting."""
     made = weighed(view, wanted)
-    told = (wanted.clean.model_dump_json(), wanted.weigh.model_dump_json(),
-            wanted.weighting.model_dump_json(), made.sample)  # fmt: skip
     order = view.cached(
-        "grid rows", lambda: _row_order(view, made, query), *told, query.rows_by, query.group,
+        "grid rows", lambda: _row_order(view, made, query), *made.key, query.rows_by, query.group,
         query.model_dump_json(include=set(Scope.model_fields)),
     )  # fmt: skip
     across = view.cached(
-        "grid columns", lambda: _column_order(made, query.columns_by), *told, query.columns_by
+        "grid columns", lambda: _column_order(made, query.columns_by), *made.key, query.columns_by
     )
     rows = order[query.first_row : query.first_row + query.n_rows]
     columns = across[query.first_column : query.first_column + query.n_columns]
@@ -177,19 +175,13 @@ class CellRows(BaseModel):
     rows: list[CellRow]
 
 
-def _long(view: View, wanted: Wanted) -> tuple[Weighed, Long, tuple[Any, ...]]:
-    made = weighed(view, wanted)
-    told = (wanted.clean.model_dump_json(), wanted.weigh.model_dump_json(),
-            wanted.weighting.model_dump_json(), made.sample)  # fmt: skip
-    return made, view.cached("long form", lambda: Long(made), *told), told
-
-
 def _chosen(
     view: View, wanted: Wanted, query: CellsQuery
 ) -> tuple[Weighed, Long, NDArray[np.int64]]:
     """The cells that a query asks for, in its order."""
-    made, table, told = _long(view, wanted)
-    order = view.cached("order of cells", lambda: table.order(query.sort), *told, query.sort)
+    made = weighed(view, wanted)
+    table = view.cached("long form", lambda: Long(made), *made.key)
+    order = view.cached("order of cells", lambda: table.order(query.sort), *made.key, query.sort)
     keep: NDArray[np.bool_] | None = None
     if query.given() or query.document is not None:
         meant = np.zeros(len(made.documents), dtype=bool)
@@ -216,8 +208,7 @@ def cells(view: View, wanted: Wanted, query: CellsQuery) -> CellRows:
                 document=int(made.documents[table.row[at]]),
                 name=documents.name(view, int(made.documents[table.row[at]])),
                 term=matrix.terms[table.column[at]], display=matrix.display[table.column[at]],
-                n=int(table.n[at]), tf=float(table.tf[at]), idf=float(table.idf[table.column[at]]),
-                weight=float(table.weight[at]),
+                **table.figures(at),
             )
             for at in order[query.offset : query.offset + query.limit].tolist()
         ],
@@ -231,6 +222,6 @@ def cells_rows(view: View, wanted: Wanted, query: CellsQuery) -> Iterator[list[A
     for at in order.tolist():
         term = int(table.column[at])
         yield [
-            int(made.documents[table.row[at]]) + 1, terms[term], shown[term], int(table.n[at]),
-            float(table.tf[at]), float(table.idf[term]), float(table.weight[at]),
+            int(made.documents[table.row[at]]) + 1, terms[term], shown[term],
+            *table.figures(at).values(),
         ]  # fmt: skip

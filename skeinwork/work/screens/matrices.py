@@ -153,10 +153,9 @@ def files_offered(view: View, wanted: Wanted, outcome: str | None) -> FilesOffer
             )
         return found
 
-    told = (wanted.weighting.model_dump_json(), outcome)
     return FilesOffered(
         weighting=made.weighting.in_words(), documents=of.n_docs, terms=of.n_terms,
-        nonzero=int(made.weights.nnz), files=view.cached("files offered", offered, *told),
+        nonzero=int(made.weights.nnz), files=view.cached("files offered", offered, *made.key, outcome),
     )  # fmt: skip
 
 

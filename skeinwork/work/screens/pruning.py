@@ -150,13 +150,7 @@ def _made_mask(view: View, known: Counting, settings: MatrixSettings) -> NDArray
         mask[[at for at in columns if at is not None]] = True
         return mask
 
-    key = (
-        settings.longest,
-        settings.bridge,
-        known.tried.settings.model_dump_json(),
-        known.tried.sample,
-    )
-    return view.cached("made terms", find, *key)
+    return view.cached("made terms", find, *known.key)
 
 
 def _beside(
@@ -202,13 +196,11 @@ def pruned(view: View, wanted: Wanted, settings: MatrixSettings) -> Pruned:
     limits, kept = _limits(known, settings)
     n_docs = max(standing.n_docs, 1)
     least, most = pruning.document_bounds(settings, standing.n_docs)
-    told = (wanted.clean.model_dump_json(), known.tried.sample, settings.longest, settings.bridge,
-            settings.split)  # fmt: skip
     suggestion = view.cached(
-        "suggested minimum", lambda: suggest_min_documents(counted, standing), *told
+        "suggested minimum", lambda: suggest_min_documents(counted, standing), *known.key
     )
-    listed = view.cached("spectrum", lambda: [list(e) for e in spectrum(standing.df)], *told)
-    whole = view.cached("all terms", lambda: _kept(known, standing.df > 0), *told)
+    listed = view.cached("spectrum", lambda: [list(e) for e in spectrum(standing.df)], *known.key)
+    whole = view.cached("all terms", lambda: _kept(known, standing.df > 0), *known.key)
     pins = [(term, counted.column(term)) for term in (*settings.stay, *settings.go)]
     there = np.array([at for _, at in pins if at is not None], dtype=np.int64)
     return Pruned(

@@ -26,12 +26,7 @@ class TopQuery(Scope):
 
     def other(self) -> dict[str, str]:
         """The second weighting, as far as it is given."""
-        said = {
-            "local_weight": self.local_weight,
-            "global_weight": self.global_weight,
-            "norm": self.norm,
-        }
-        return {key: each for key, each in said.items() if each}
+        return self.model_dump(include={"local_weight", "global_weight", "norm"}, exclude_none=True)
 
 
 class TopTerm(BaseModel):
@@ -221,8 +216,7 @@ def _growth(words: NDArray[np.int32]) -> Curve:
 def vocabulary_curves(view: View, wanted: Wanted) -> Curves:
     """Frequency spectrum, Zipf's and Heaps' curve of the wanted cleaning."""
     known = counting_of(view, wanted)
-    told = (wanted.clean.model_dump_json(), known.tried.sample, wanted.weigh.longest)
-    return view.cached("curves", lambda: _curves(known), *told)
+    return view.cached("curves", lambda: _curves(known), *known.key)
 
 
 def _curves(known: Counting) -> Curves:

@@ -66,10 +66,8 @@ class TermQuery(BaseModel):
 def _columns(made: Weighed) -> dict[str, NDArray[Any]]:
     """Count, document frequency, global weight and summed weight of every term."""
     matrix = made.matrix
-    counts = np.asarray(matrix.counts.sum(axis=0)).ravel()
-    frequency = np.bincount(matrix.counts.indices, minlength=len(matrix.terms))
     across = GLOBAL[made.weighting.global_weight].weights(made.learnt.terms, made.weighting.base)
-    return {"count": counts, "documents": frequency, "idf": across, "weight": made.sums[1],
+    return {"count": matrix.totals, "documents": matrix.document_frequency, "idf": across, "weight": made.sums[1],
             "words": matrix.lengths.astype(int)}  # fmt: skip
 
 

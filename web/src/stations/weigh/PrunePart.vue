@@ -31,7 +31,6 @@ function move(which: 'least' | 'most', value: number) {
 const of = computed(() => Math.max(1, found.value?.of ?? 1))
 /** As the settings say now: the figures follow a moment later. */
 const now = computed(() => bounds(settings.value ?? ({} as Settings), of.value))
-const LIMITS: Record<string, string> = { go: '1', letters: '2', documents: '3', count: '4', top: '5', stay: '6' }
 const byWeight = computed(() => !alike({ ...COUNTS, ...settings.value?.top_by }, COUNTS))
 const putOrder = (event: Event) => put({ top_by: text(event) === 'weight' ? weighting.value : COUNTS })
 </script>
@@ -207,8 +206,8 @@ const putOrder = (event: Event) => put({ top_by: text(event) === 'weight' ? weig
               <td class="numbers">{{ count(found.whole.terms) }}</td>
               <td class="numbers">{{ count(found.whole.tokens) }}</td>
             </tr>
-            <tr v-for="each in found.limits" :key="each.limit">
-              <td class="soft">{{ LIMITS[each.limit] }}</td>
+            <tr v-for="(each, at) in found.limits" :key="each.limit">
+              <td class="soft">{{ at + 1 }}</td>
               <td>{{ each.title }}</td>
               <td class="numbers">{{ count(each.terms) }}</td>
               <td class="numbers">{{ count(each.tokens) }}</td>
