@@ -23,10 +23,13 @@ function measure(text: string, size: number) {
   pen.font = `${size}px ${family}`
   return pen.measureText(text).width * 1.03
 }
+const LONGEST = 40
+/** A word without end is cut; its name and the table have it whole. */
+const cut = (word: string) => (word.length > LONGEST ? `${word.slice(0, LONGEST - 1)}…` : word)
 const terms = computed(() =>
   props.found.terms
     .filter((each) => each.weight > 0)
-    .map((each) => ({ ...each, key: each.term, label: each.display }))
+    .map((each) => ({ ...each, key: each.term, label: cut(each.display) }))
     .sort((a, b) => a.display.localeCompare(b.display)),
 )
 const laid = computed(() => strung(terms.value, width.value - 4, measure))
