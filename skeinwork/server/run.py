@@ -17,7 +17,7 @@ from skeinwork.server.demo import ensure_demo
 from skeinwork.server.guard import check_token, host_of, is_loopback, written
 from skeinwork.server.state import State
 from skeinwork.store.store import Store
-from skeinwork.work import skeins
+from skeinwork.work import skeins, steps
 from skeinwork.work.executors import make_executor
 from skeinwork.work.jobs import JobRunner
 
@@ -27,7 +27,7 @@ def open_state(
     scheduler: str | None = None,
 ) -> State:  # fmt: skip
     """The state of a data folder; results are computed here, or on a scheduler's cluster."""
-    store = Store(folder)
+    store = Store(folder, steps.examine)
     with store.connection():
         skeins.purge(store)
     try:

@@ -10,22 +10,27 @@ from __future__ import annotations
 
 import hashlib
 import json
+import logging
 import os
 import re
 import shutil
 import tempfile
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import Annotated, Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import BaseModel, ConfigDict, Field
 
+from skeinwork.core.content import ContentError
 from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.identity import canonical_json, result_identity
 from skeinwork.store.disk import disk_faults
 
+LOG = logging.getLogger("skeinwork.store")
 _MADE = "made.json"
 _TEMPORARY = ".tmp-"
 
@@ -39,10 +44,11 @@ Known = dict[str, State]
 class DamagedResultError(SkeinworkError):
     """A stored file is not what was written; the result has to be made again."""
 
-    def __init__(self, identity: str, step: str = "") -> None:
-        super().__init__(identity, step)
+    def __init__(self, identity: str, step: str = "", reason: str = "") -> None:
+        super().__init__(identity, step, reason)
         self.identity = identity
         self.step = step
+        self.reason = reason
 
     def __str__(self) -> str:
         named = f"{self.step} result" if self.step else "result"
@@ -74,6 +80,27 @@ class Making:
 Recall = Callable[[str], tuple[Making, dict[str, Any]] | None]
 
 
+class Examine(Protocol):
+    """Looks at the content of a result; ``store`` holds what that was made from."""
+
+    def __call__(self, stored: Artefact, store: ArtefactStore) -> None:
+        """Raise ``ContentError`` where no step can have written it."""
+
+
+class Made(BaseModel):
+    """``made.json``; ``sealed`` is a checksum of the rest, which those of the first version lack."""
+
+    model_config = ConfigDict(extra="forbid", strict=True)
+    step: str
+    version: int
+    settings: dict[str, Any]
+    inputs: list[str]
+    told: dict[str, Any] | None = None
+    summary: dict[str, Any]
+    checksums: dict[Annotated[str, Field(pattern=r"^\w[\w.-]*$")], str]
+    sealed: str | None = None
+
+
 @dataclass(frozen=True)
 class Artefact:
     """A stored result, read as it is asked for."""
@@ -84,6 +111,7 @@ class Artefact:
     summary: dict[str, Any]
     checksums: dict[str, str]
     known: Known = field(repr=False, compare=False)
+    examine: Callable[[Artefact], None] | None = field(default=None, repr=False, compare=False)
 
     def holds(self, name: str) -> bool:
         """Whether an array or document was written; results of earlier versions lack the new ones."""
@@ -91,7 +119,7 @@ class Artefact:
 
     def array(self, name: str) -> NDArray[Any]:
         """An array, memory-mapped and read-only."""
-        loaded: NDArray[Any] = np.load(self._checked(f"{name}.npy"), mmap_mode="r")
+        loaded: NDArray[Any] = np.lib.format.open_memmap(self._checked(f"{name}.npy"), mode="r")
         return loaded
 
     def document(self, name: str) -> Any:
@@ -106,7 +134,9 @@ class Artefact:
             self._checked(name)
 
     def _checked(self, name: str) -> Path:
-        """A file whose checksum is right; compared once, and again when the file has changed."""
+        """A file of a result that was examined; compared once, and again when a file has changed."""
+        if self.examine:
+            self._examine(self.examine)
         path = self.folder / name
         try:
             state = _state(path)
@@ -117,6 +147,17 @@ class Artefact:
         except OSError as fault:
             raise DamagedResultError(self.identity, self.making.step) from fault
         return path
+
+    def _examine(self, examine: Callable[[Artefact], None]) -> None:
+        """Look once at the whole content; a checksum only says that it is what somebody wrote."""
+        try:
+            state = _state(self.folder / _MADE)
+            if self.known.get(str(self.folder)) != state:
+                examine(replace(self, examine=None))
+                self.known[str(self.folder)] = state
+        except (ContentError, OSError) as fault:
+            LOG.warning("%s %s: %s", self.making.step, self.identity, fault)
+            raise DamagedResultError(self.identity, self.making.step, str(fault)) from fault
 
 
 def _state(path: Path) -> State:
@@ -156,11 +197,16 @@ class ArtefactStore:
     Parameters
     ----------
     recall : what a result was made from and its summary, for one whose ``made.json`` can't be read
+    examine : raises ``ContentError`` for a result that no step can have written; every result is
+        looked at before anything of it is handed out
     """
 
-    def __init__(self, root: Path, recall: Recall | None = None) -> None:
+    def __init__(
+        self, root: Path, recall: Recall | None = None, examine: Examine | None = None
+    ) -> None:
         self.root = root
         self._recall = recall
+        self._examine = examine
         self._known: Known = {}
         self._opened: dict[str, tuple[State, Artefact]] = {}
         root.mkdir(parents=True, exist_ok=True)
@@ -252,11 +298,10 @@ class ArtefactStore:
             state = _state(path)
             if identity in self._opened and self._opened[identity][0] == state:
                 return self._opened[identity][1]
-            made = json.loads(path.read_text(encoding="utf-8"))
-            found = self._artefact(identity, made)
+            found = self._artefact(identity, json.loads(path.read_text(encoding="utf-8")))
             self._opened[identity] = (state, found)
             return found
-        except (OSError, ValueError, KeyError, TypeError):
+        except (OSError, ValueError, TypeError, RecursionError):
             pass
         recalled = self._recall(identity) if self._recall else None
         if recalled is None:
@@ -264,14 +309,21 @@ class ArtefactStore:
         making, summary = recalled
         return Artefact(identity, path.parent, making, summary, {}, self._known)
 
-    def _artefact(self, identity: str, made: dict[str, Any]) -> Artefact:
-        making = Making(
-            made["step"], made["version"], made["settings"], made["inputs"], made.get("told")
-        )
-        if made.get("sealed", _seal(made)) != _seal(made) or making.identity != identity:
+    def _artefact(self, identity: str, written: Any) -> Artefact:
+        made = Made.model_validate(written)
+        making = Making(made.step, made.version, made.settings, made.inputs, made.told)
+        if made.sealed not in (None, _seal(written)) or making.identity != identity:
             raise ValueError(f"{_MADE} is not what was written")
-        folder = self._place(identity)
-        return Artefact(identity, folder, making, made["summary"], made["checksums"], self._known)
+        examine = partial(self._examine, store=self) if self._examine else None
+        return Artefact(
+            identity,
+            self._place(identity),
+            making,
+            made.summary,
+            made.checksums,
+            self._known,
+            examine,
+        )
 
     def ancestor(self, identity: str, step: str) -> Artefact:
         """The result of an earlier step that this one was made from, at whatever distance."""

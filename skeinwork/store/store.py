@@ -16,7 +16,7 @@ from peewee import DatabaseError, OperationalError, SqliteDatabase, fn
 
 from skeinwork.core.errors import SkeinworkError, UsageError
 from skeinwork.store import models
-from skeinwork.store.artefacts import ArtefactStore, DamagedResultError, Making
+from skeinwork.store.artefacts import ArtefactStore, DamagedResultError, Examine, Making
 from skeinwork.store.disk import DiskError
 from skeinwork.store.migrations import migrate
 from skeinwork.store.models import Job, Result, Upload
@@ -33,10 +33,10 @@ _PRAGMAS = {
 class Store:
     """Opened by the one server process of a data folder; a second one is refused."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, examine: Examine | None = None) -> None:
         self.folder = folder
         self._lock = _lock(folder)
-        self.artefacts = ArtefactStore(folder / "results", recall)
+        self.artefacts = ArtefactStore(folder / "results", recall, examine)
         self.uploads = folder / "uploads"
         self.uploads.mkdir(exist_ok=True)
         self.tasks = folder / "tasks"

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.core.formats import dates
 from skeinwork.store.models import Event
+
+EventLabel = Annotated[str, Field(min_length=1, max_length=80)]
 
 
 class EventRecord(BaseModel):
@@ -18,7 +22,7 @@ class EventRecord(BaseModel):
 class NewEvent(BaseModel):
     model_config = ConfigDict(extra="forbid")
     day: str = Field(max_length=40, examples=["2014-01-14"])
-    label: str = Field(min_length=1, max_length=80)
+    label: EventLabel
 
 
 def events_of(skein: int) -> list[EventRecord]:

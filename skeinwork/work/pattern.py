@@ -17,6 +17,7 @@ from skeinwork.core.matrix.matrix import MatrixSettings
 from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods import FitSettings
+from skeinwork.work.schemas import problems_in_words
 from skeinwork.work.track import TrackSettings
 
 FORMAT_VERSION = 7
@@ -50,11 +51,6 @@ class Pattern(BaseModel):
         return json.dumps(self.model_dump(mode="json"), indent=2, ensure_ascii=False) + "\n"
 
 
-def _sentence(problem: Any) -> str:
-    place = ".".join(str(part) for part in problem["loc"]) or "the file"
-    return f"{place}: {problem['msg'].removeprefix('Value error, ')}"
-
-
 def read_pattern(text: str) -> Pattern:
     """Read a pattern file.
 
@@ -71,6 +67,8 @@ def read_pattern(text: str) -> Pattern:
         raise BadInputError(
             f"The pattern is not JSON: line {fault.lineno}, column {fault.colno}: {fault.msg}."
         ) from fault
+    except ValueError as fault:  # more digits than the program turns into a number
+        raise BadInputError("The pattern holds a number of thousands of digits.") from fault
     version = raw.get("skeinwork_pattern") if isinstance(raw, dict) else None
     if version is None:
         raise BadInputError("This is not a pattern: the field skeinwork_pattern is missing.")
@@ -84,8 +82,7 @@ def read_pattern(text: str) -> Pattern:
     except RecursionError as fault:
         raise BadInputError("The pattern is nested too deep to be read.") from fault
     except ValidationError as fault:
-        listed = "; ".join(_sentence(problem) for problem in fault.errors())
-        raise BadInputError(f"The pattern can't be used: {listed}.") from fault
+        raise BadInputError(f"The pattern can't be used: {problems_in_words(fault)}.") from fault
 
 
 def schema() -> dict[str, Any]:

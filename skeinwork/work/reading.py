@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict
 
 from skeinwork.core.errors import NotFoundError
 from skeinwork.store.models import Strand, TopicNote
+from skeinwork.work.schemas import Remark, TopicLabel
 from skeinwork.work.strands import EditConflictError
 
 
@@ -15,9 +16,9 @@ class NoteEdit(BaseModel):
     model_config = ConfigDict(extra="forbid")
     fit: str
     revision: int
-    label: str = Field("", max_length=200)
+    label: TopicLabel = ""
     confirmed: bool = False
-    note: str = Field("", max_length=20_000)
+    note: Remark = ""
     set_aside: bool = False
 
 

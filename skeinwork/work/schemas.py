@@ -1,4 +1,4 @@
-"""Settings as the screens draw them, from their classes."""
+"""What requests and files have in common: kinds of text with their limits, settings as drawn."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import datetime
 from functools import cache
 from typing import Annotated, Any
 
-from pydantic import AfterValidator, BaseModel
+from pydantic import AfterValidator, BaseModel, Field, ValidationError
 
 
 @cache
@@ -26,3 +26,20 @@ def _zoned(at: datetime.datetime) -> datetime.datetime:
 
 # When something was: records hold it in UTC without saying so.
 Moment = Annotated[datetime.datetime, AfterValidator(_zoned)]
+
+MOST_PROBLEMS = 20
+
+# Texts that people write, typed or brought in.
+MOST_NAME = 200
+SkeinName = Annotated[str, Field(min_length=1, max_length=MOST_NAME)]
+TopicLabel = Annotated[str, Field(max_length=200)]
+Remark = Annotated[str, Field(max_length=20_000)]
+
+
+def problems_in_words(fault: ValidationError) -> str:
+    """What is wrong with a file's content, each with its place."""
+    return "; ".join(
+        f"{'.'.join(str(part) for part in each['loc']) or 'the file'}: "
+        f"{each['msg'].removeprefix('Value error, ')}"
+        for each in fault.errors(include_url=False)[:MOST_PROBLEMS]
+    )

@@ -8,69 +8,41 @@ which is compared when the file is opened elsewhere.
 from __future__ import annotations
 
 import hashlib
-import json
 import re
-import shutil
 import tempfile
 import zipfile
-from collections.abc import Iterable, Iterator
+from collections.abc import Container, Iterable, Iterator
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any
 
-from pydantic import BaseModel, ConfigDict, ValidationError
-
-from skeinwork.core.errors import BadInputError
+from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.formats import archive
 from skeinwork.core.text.clean import CleanSettings
-from skeinwork.store.artefacts import DamagedResultError
+from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.store.models import Event, Result, Skein, Strand, TopicNote, Upload, database
 from skeinwork.store.store import Store
-from skeinwork.work import strands
-from skeinwork.work.strands import Wanted
+from skeinwork.work import steps, strands
+from skeinwork.work.schemas import MOST_NAME
+from skeinwork.work.skein_record import (
+    KEPT,
+    NoteRecord,
+    SkeinRecord,
+    StrandEntry,
+    check_record,
+    read_record,
+)
 
+_RECORD = "skein.json"
+_FILE_SAID = "The file of the skein"
 _RESULT = re.compile(r"results/([0-9a-f]{64})/([\w.-]+)")
 _FILE = re.compile(r"files/([0-9a-f]{64})")
-_KEPT = ("corpus", "cleaning", "matrix", "fit")
-
-
-class NoteRecord(BaseModel):
-    fit: str
-    topic: int
-    dye: int
-    label: str
-    confirmed: bool
-    note: str
-    set_aside: bool
-
-
-class StrandEntry(BaseModel):
-    name: str
-    corpus: str | None
-    cleaning: str | None
-    matrix: str | None
-    fit: str | None
-    draft: Wanted
-    notes: list[NoteRecord]
-
-
-class SkeinRecord(BaseModel):
-    """``skein.json``."""
-
-    model_config = ConfigDict(extra="forbid")
-    format: Literal["skeinwork-skein"] = "skeinwork-skein"
-    version: Literal[1] = 1
-    name: str
-    events: list[tuple[str, str]]
-    strands: list[StrandEntry]
-    results: list[tuple[str, float]]
-    files: dict[str, str]
 
 
 def results_of(skeins: Iterable[Skein]) -> dict[str, Result]:
     """Every result that was made for skeins, by identity, each after those it was made from."""
     mine = [strand for skein in skeins for strand in skein.strands]
     roots = {base for strand in mine for base in strands.bases(strand)}
-    roots |= {each for strand in mine for name in _KEPT if (each := getattr(strand, name))}
+    roots |= {each for strand in mine for name in KEPT if (each := getattr(strand, name))}
     rows = {row.identity: row for row in Result.select().order_by(Result.number)}
     wanted: set[str] = set()
     for root in roots:
@@ -98,18 +70,27 @@ def files_of(results: Iterable[Result]) -> set[str]:
 
 
 def write(store: Store, skein: Skein, path: Path) -> None:
-    """Write a skein to a file; call inside a connection."""
+    """Write a skein to a file; call inside a connection.
+
+    Raises
+    ------
+    DamagedResultError
+        for a damaged result that can be made again; others are left out, with what follows from them.
+    """
     results = results_of([skein])
-    whole = {identity: row for identity, row in results.items() if store.artefacts.has(identity)}
+    whole: dict[str, Result] = {}
+    for identity, row in results.items():  # each after those that it was made from
+        if (row.parent in whole or row.parent not in results) and _is_whole(store, identity):
+            whole[identity] = row
     names = {row.sha256: row.name for row in Upload.select()}
     files = {each: names.get(each, each) for each in sorted(files_of(whole.values()))}
     record = SkeinRecord(
-        name=skein.name, events=[(row.day, row.label) for row in skein.events],
-        strands=[_entry(strand) for strand in skein.strands.order_by(Strand.id)],
+        name=skein.name[:MOST_NAME], events=[(row.day, row.label) for row in skein.events],
+        strands=[_entry(strand, whole) for strand in skein.strands.order_by(Strand.id)],
         results=[(identity, row.seconds) for identity, row in whole.items()], files=files,
     )  # fmt: skip
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as out:
-        out.writestr("skein.json", record.model_dump_json(indent=1))
+        out.writestr(_RECORD, record.model_dump_json(indent=1))
         for identity in whole:
             folder = store.artefacts.open(identity).folder
             for each in sorted(folder.iterdir()):
@@ -119,100 +100,115 @@ def write(store: Store, skein: Skein, path: Path) -> None:
                 out.write(source, f"files/{sha256}")
 
 
-def _entry(strand: Strand) -> StrandEntry:
+def _is_whole(store: Store, identity: str) -> bool:
+    """Whether a result is to be written; one that can be made again has to be made first."""
+    if store.artefacts.has(identity):
+        return True
+    try:
+        step = steps.remaking(store.artefacts, identity).step
+    except SkeinworkError:
+        return False
+    raise DamagedResultError(identity, step)
+
+
+def _entry(strand: Strand, whole: Container[str]) -> StrandEntry:
     rows = TopicNote.select().where(TopicNote.strand == strand)
     notes = [
-        NoteRecord(**{name: getattr(row, name) for name in NoteRecord.model_fields}) for row in rows
+        NoteRecord(**{name: getattr(row, name) for name in NoteRecord.model_fields})
+        for row in rows
+        if row.fit in whole
     ]
-    made = {name: getattr(strand, name) for name in _KEPT}
-    return StrandEntry(name=strand.name, **made, draft=strands.wanted(strand), notes=notes)
-
-
-def _open(path: Path) -> tuple[zipfile.ZipFile, SkeinRecord]:
-    try:
-        opened = archive.open_zip(path.read_bytes(), "The file of the skein")
-        return opened, SkeinRecord.model_validate_json(opened.read("skein.json"))
-    except KeyError as fault:
-        raise BadInputError("This is not the file of a skein: it has no skein.json.") from fault
-    except (ValidationError, json.JSONDecodeError) as fault:
-        raise BadInputError(
-            "The file of the skein can't be read: its skein.json is damaged, or was written by a newer "
-            "version of Skeinwork."
-        ) from fault
+    kept = {name: each if (each := getattr(strand, name)) in whole else None for name in KEPT}
+    return StrandEntry(name=strand.name, **kept, draft=strands.wanted(strand), notes=notes)
 
 
 def read(store: Store, path: Path) -> int:
     """Bring a skein in from a file; the number of its first strand. Call inside a connection.
 
+    All of it is looked at before anything is kept, and kept as a whole or not at all.
+
     Raises
     ------
     BadInputError
-        where the file is not one, or something in it is not what was written.
+        where the file is not one, or something in it is not what can have been written.
     """
-    opened, record = _open(path)
-    with opened, tempfile.TemporaryDirectory(dir=store.folder, prefix=".tmp-") as folder:
+    with (
+        archive.open_zip(path.read_bytes(), _FILE_SAID) as opened,
+        tempfile.TemporaryDirectory(dir=store.folder, prefix=".tmp-") as folder,
+    ):
+        if _RECORD not in opened.namelist():
+            raise BadInputError("This is not the file of a skein: it has no skein.json.")
+        record = read_record(archive.read_member(opened, _RECORD, _FILE_SAID))
         _unpack(opened, Path(folder), record)
-        _keep_files(store, Path(folder), record)
-        for identity, seconds in record.results:
-            _keep_result(store, Path(folder) / "results" / identity, identity)
-            store.record(identity, seconds)
-    return _make(record)
+        _check_files(Path(folder), record)
+        results = ArtefactStore(Path(folder) / "results", examine=steps.examine)
+        check_record(record, results)
+        return _keep(store, Path(folder), record, results)
 
 
 def _unpack(opened: zipfile.ZipFile, folder: Path, record: SkeinRecord) -> None:
     """Only what the record names leaves the archive, and only as what it is."""
     known = {identity for identity, _ in record.results}
+    (folder / "files").mkdir()
     for name in opened.namelist():
         result, file = _RESULT.fullmatch(name), _FILE.fullmatch(name)
-        if (result and result[1] in known) or (file and file[1] in record.files):
-            target = folder / name
+        if result and result[1] in known:
+            target = folder / "results" / result[1][:2] / result[1] / result[2]
             target.parent.mkdir(parents=True, exist_ok=True)
-            with opened.open(name) as source, target.open("wb") as out:
-                shutil.copyfileobj(source, out)
-
-
-def _keep_files(store: Store, folder: Path, record: SkeinRecord) -> None:
-    for sha256, name in record.files.items():
-        source, target = folder / "files" / sha256, store.upload_path(sha256)
-        if not source.exists() or target.exists():
+        elif file and file[1] in record.files:
+            target = folder / "files" / file[1]
+        else:
             continue
+        archive.extract_member(opened, name, _FILE_SAID, target)
+
+
+def _check_files(folder: Path, record: SkeinRecord) -> None:
+    for source in (folder / "files").iterdir():
         with source.open("rb") as data:
-            if hashlib.file_digest(data, "sha256").hexdigest() != sha256:
+            if hashlib.file_digest(data, "sha256").hexdigest() != source.name:
+                name = record.files[source.name]
                 raise BadInputError(f"{name} in the file of the skein is damaged.")
-        size = source.stat().st_size
-        source.rename(target)
-        Upload.insert(sha256=sha256, name=name, size=size).on_conflict_ignore().execute()
 
 
-def _keep_result(store: Store, folder: Path, identity: str) -> None:
-    """Put a result where it belongs; it is checked there as any other is."""
-    artefacts = store.artefacts
-    if artefacts.has(identity):
-        return
-    if folder.exists():
-        artefacts.adopt(identity, folder)
+def _keep(store: Store, folder: Path, record: SkeinRecord, results: ArtefactStore) -> int:
+    """Put everything where it belongs; what was put there goes again where that fails."""
+    adopted: list[str] = []
+    brought: list[Path] = []
     try:
-        whole = artefacts.has(identity)
-    except DamagedResultError:
-        whole = False
-    if not whole:
-        artefacts.remove(identity)
-        raise BadInputError(
-            f"A result in the file of the skein is damaged ({identity[:12]}…). Nothing was brought in."
-        )
+        with database.atomic("IMMEDIATE"):
+            for source in sorted((folder / "files").iterdir()):
+                size, target = source.stat().st_size, store.upload_path(source.name)
+                if not target.exists():
+                    brought.append(target)
+                    source.rename(target)
+                name = record.files[source.name]
+                Upload.insert(
+                    sha256=source.name, name=name, size=size
+                ).on_conflict_ignore().execute()
+            for identity, seconds in record.results:
+                if not store.artefacts.has(identity):
+                    adopted.append(identity)
+                    store.artefacts.adopt(identity, results.open(identity).folder)
+                store.record(identity, seconds)
+            return _make(record)
+    except BaseException:
+        for identity in adopted:
+            store.artefacts.remove(identity)
+        for target in brought:
+            target.unlink(missing_ok=True)
+        raise
 
 
 def _make(record: SkeinRecord) -> int:
-    with database.atomic("IMMEDIATE"):
-        skein = Skein.create(name=record.name)
-        for day, label in record.events:
-            Event.create(skein=skein, day=day, label=label)
-        made = [_strand(skein, each) for each in record.strands]
+    skein = Skein.create(name=record.name)
+    for day, label in record.events:
+        Event.create(skein=skein, day=day, label=label)
+    made = [_strand(skein, each) for each in record.strands]
     return made[0]
 
 
 def _strand(skein: Skein, entry: StrandEntry) -> int:
-    plain: dict[str, Any] = {name: getattr(entry, name) for name in ("name", *_KEPT)}
+    plain: dict[str, Any] = {name: getattr(entry, name) for name in ("name", *KEPT)}
     strand = Strand.create(skein=skein, **plain, draft=entry.draft.model_dump(mode="json"))
     rows = [{"strand": strand.id, **note.model_dump()} for note in entry.notes]
     TopicNote.insert_rows(rows)

@@ -10,11 +10,13 @@ from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.store.models import Event, Result, Skein, Strand, TopicNote, database, now
 from skeinwork.store.store import Store
 from skeinwork.work import skein_file, strands
-from skeinwork.work.schemas import Moment
+from skeinwork.work.schemas import MOST_NAME, Moment
 from skeinwork.work.steps import CHAIN
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.steps.step import plain
 from skeinwork.work.strands import Wanted
+
+_COPY = ", copy"
 
 
 def begin(name: str) -> Strand:
@@ -82,7 +84,7 @@ def rename(skein: Skein, name: str) -> None:
 def copy(skein: Skein) -> Strand:
     """A second skein with the same strands, labels and events, to try something on; its first strand."""
     with database.atomic("IMMEDIATE"):
-        made = Skein.create(name=f"{skein.name}, copy")
+        made = Skein.create(name=f"{skein.name[: MOST_NAME - len(_COPY)]}{_COPY}")
         for event in skein.events:
             Event.create(skein=made, day=event.day, label=event.label)
         found = [_copied(strand, made) for strand in skein.strands.order_by(Strand.id)]

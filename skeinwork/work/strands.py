@@ -211,7 +211,7 @@ def last_fit(store: Store, strand: Strand, corpus: str | None = None) -> str | N
     noted = TopicNote.select(TopicNote.fit).where(TopicNote.strand == strand).distinct()
     fits = (
         Result.select(Result.identity)
-        .where(Result.identity.in_(noted))
+        .where(Result.identity.in_(noted) & (Result.step == steps.FIT.name))
         .order_by(Result.number.desc())
     )
     for row in fits:

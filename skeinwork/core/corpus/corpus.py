@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from datetime import date
+from typing import get_args
 
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.formats.dates import MISSING
+from skeinwork.core.content import expect, expect_array, expect_pointer, expect_words, on_borders
+from skeinwork.core.formats.dates import MISSING, PRECISIONS, to_days
 from skeinwork.core.formats.records import Role
 
 
@@ -101,6 +104,33 @@ class Corpus:
             self.precision[keep], self.lines[keep], self.sources[keep], self.numbers[keep],
             self.names,
         )  # fmt: skip
+
+    def check(self) -> None:
+        """Raise ``ContentError`` unless the parts fit each other, and the bytes are UTF-8."""
+        data = expect_array("data", self.data, np.uint8, (None,))
+        expect_pointer("pointer", self.pointer, None, len(data))
+        n_docs = len(self)
+        try:
+            data.tobytes().decode("utf-8", "surrogatepass")
+        except UnicodeDecodeError:
+            expect(False, "data is no UTF-8 text")
+        expect(on_borders(data, self.pointer), "pointer cuts a character in two")
+        days = expect_array("days", self.days, np.int32, (n_docs,))
+        known = days[days != MISSING]
+        expect_array("days", known, np.int32, (None,), to_days(date.min), to_days(date.max))
+        last = len(PRECISIONS) - 1
+        expect_array("precision", self.precision, np.uint8, (n_docs,), high=last)
+        expect_words("names", self.names)
+        expect_array("lines", self.lines, np.int32, (n_docs,))
+        expect_array("sources", self.sources, np.int32, (n_docs,), 0, len(self.names) - 1)
+        expect_array("numbers", self.numbers, np.int32, (n_docs,), 0)
+        for at, column in enumerate(self.columns):
+            expect(isinstance(column.name, str), "a field has no name")
+            expect(column.role in get_args(Role), f"a field has the role {column.role!r}"[:80])
+            expect_words("fields", column.values)
+            expect_array(
+                f"codes_{at}", column.codes, np.int32, (n_docs,), -1, len(column.values) - 1
+            )
 
     @property
     def has_dates(self) -> bool:

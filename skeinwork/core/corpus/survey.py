@@ -9,9 +9,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from skeinwork.core.content import expect_array
 from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_groups
-from skeinwork.core.text.language import detect_languages
+from skeinwork.core.text.language import LANGUAGES, detect_languages
 from skeinwork.core.text.segment import segment_bytes
 
 VERSION = 2  # of what is stored; raised with the list of languages too
@@ -39,6 +40,15 @@ class Survey:
     same: NDArray[np.int32]
     near: NDArray[np.int32]
     garbled: NDArray[np.bool_]
+
+    def check(self, n_docs: int) -> None:
+        """Raise ``ContentError`` unless it can be of so many documents."""
+        each = (n_docs,)
+        expect_array("words", self.words, np.int32, each, 0)
+        expect_array("language", self.language, np.int8, each, -1, len(LANGUAGES) - 1)
+        expect_array("same", self.same, np.int32, each, 0, n_docs - 1)
+        expect_array("near", self.near, np.int32, each, 0, n_docs - 1)
+        expect_array("garbled", self.garbled, np.bool_, each)
 
 
 def garbled(corpus: Corpus) -> NDArray[np.bool_]:

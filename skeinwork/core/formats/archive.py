@@ -17,7 +17,7 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager, suppress
 from contextvars import ContextVar
 from dataclasses import dataclass
-from pathlib import PurePosixPath
+from pathlib import Path, PurePosixPath
 from typing import IO
 
 from skeinwork.core.errors import BadInputError
@@ -124,13 +124,27 @@ def open_zip(data: bytes, name: str) -> zipfile.ZipFile:
     return found
 
 
-def read_member(archive: zipfile.ZipFile, member: str, name: str) -> bytes:
-    """One member's bytes, never more than it states."""
+@contextmanager
+def _member(archive: zipfile.ZipFile, member: str, name: str) -> Iterator[IO[bytes]]:
     try:
         with archive.open(member) as source:
-            return _read(source, name)
+            yield source
     except (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError, NotImplementedError) as fault:
         raise BadInputError(f"{name} is damaged at {member}.") from fault
+
+
+def read_member(archive: zipfile.ZipFile, member: str, name: str) -> bytes:
+    """One member's bytes, never more than it states."""
+    with _member(archive, member, name) as source:
+        return _read(source, name)
+
+
+def extract_member(archive: zipfile.ZipFile, member: str, name: str, target: Path) -> None:
+    """Write one member to a file, piece by piece."""
+    with _member(archive, member, name) as source, target.open("wb") as out:
+        while piece := source.read(_PIECE):
+            count(len(piece), name)
+            out.write(piece)
 
 
 def _unwanted(path: str) -> bool:

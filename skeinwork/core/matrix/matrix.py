@@ -10,6 +10,7 @@ import scipy
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from skeinwork.core.content import expect, expect_array, expect_pointer, expect_words
 from skeinwork.core.matrix import pruning
 from skeinwork.core.matrix.counting import Counted
 from skeinwork.core.matrix.split import Split
@@ -18,6 +19,7 @@ from skeinwork.core.text.clean import Cleaning
 
 VERSION = 2
 MOST_TERMS = 5_000_000
+LONGEST = 4  # words in an n-gram
 Pins = tuple[str, ...]
 
 
@@ -26,7 +28,7 @@ class MatrixSettings(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    longest: int = Field(1, ge=1, le=4, description="longest n-gram, in words")
+    longest: int = Field(1, ge=1, le=LONGEST, description="longest n-gram, in words")
     bridge: bool = Field(False, description="n-grams may go over a removed word")
     min_documents: int = Field(
         5, ge=1, le=10**9, description="keep a term found in at least this many"
@@ -75,6 +77,32 @@ class Matrix:
     display: list[str]
     lengths: NDArray[np.int8]
     test: NDArray[np.bool_] | None = None
+
+    def check(self, tokens: NDArray[np.int64]) -> None:
+        """Raise ``ContentError`` unless it can be a matrix of documents.
+
+        Parameters
+        ----------
+        tokens : int64[n_docs], tokens that cleaning left of each
+        """
+        n_docs, n_terms = self.counts.shape
+        expect(
+            n_docs == len(tokens), f"shape has {n_docs} documents where {len(tokens)} are wanted"
+        )
+        expect_words("terms", self.terms, n_terms)
+        expect_words("display", self.display, n_terms)
+        expect_array("lengths", self.lengths, np.int8, (n_terms,), 1)
+        data = expect_array("data", self.counts.data, np.int32, (None,), 1)
+        indices = self.counts.indices
+        expect(len(indices) == len(data), "indices and data are not of one length")
+        expect_array("indices", indices, (np.int32, np.int64), (len(data),), 0, n_terms - 1)
+        expect_pointer("indptr", self.counts.indptr.astype(np.int64), n_docs, len(data))
+        expect(self.counts.has_canonical_format, "indices are not in order")
+        most = LONGEST * tokens
+        counted = np.asarray(self.counts.sum(axis=1, dtype=np.int64)).ravel()
+        expect_array("data", counted, np.int64, (n_docs,), high=most)
+        if self.test is not None:
+            expect_array("test", self.test, np.bool_, (n_docs,))
 
     @property
     def empty_documents(self) -> NDArray[np.int64]:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from skeinwork.core.content import expect, expect_words
 from skeinwork.core.text.about import UNSURE, About
 from skeinwork.core.text.capitals import counts_apart_from_headings
 from skeinwork.core.text.passes.base import BasePass, Forms, Mask, StreamPass, TextPass, TypePass
@@ -29,6 +30,12 @@ class Survival:
     types: int
     concerned: tuple[str, ...] = ()
     offered: tuple[str, ...] = ()
+
+    def check(self) -> None:
+        """Raise ``ContentError`` unless it is a key, two numbers and words."""
+        numbers = type(self.tokens) is int and type(self.types) is int
+        expect(isinstance(self.key, str) and numbers, "survivals hold what is no number")
+        expect_words("survivals", [*self.concerned, *self.offered])
 
 
 class Applying:

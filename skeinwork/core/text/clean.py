@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from skeinwork.core.content import expect, expect_array, expect_words
 from skeinwork.core.kinds import differing
 from skeinwork.core.text import passes
 from skeinwork.core.text.about import About, unknown
@@ -111,6 +112,19 @@ class Cleaning:
     survivals: list[Survival]
     joined: bool = False
     trail: list[dict[int, str]] = field(default_factory=list, compare=False)
+
+    def check(self, passes: int) -> None:
+        """Raise ``ContentError`` unless so many passes can have left this of its (sound) tokens."""
+        each = (len(self.tokens.types),)
+        expect_array("removed_by", self.removed_by, np.int16, each, -1, passes - 1)
+        expect_array("changed_by", self.changed_by, np.int16, each, -1, passes - 1)
+        expect_words("forms", self.forms)
+        expect_array("form_of", self.form_of, np.int32, each, -1, len(self.forms) - 1)
+        expect_words("display", self.display, len(self.forms))
+        left = len(self.survivals)
+        expect(left == passes + 1, f"survivals are {left} where {passes + 1} are wanted")
+        for survival in self.survivals:
+            survival.check()
 
     def rows(self, document: int) -> slice:
         """The tokens of a document."""

@@ -15,6 +15,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from skeinwork.core.content import expect, expect_array, expect_pointer, expect_words, on_borders
 from skeinwork.core.text import segment_kernel as kernel
 from skeinwork.core.text import sentences, unicode_classes
 from skeinwork.core.text.breaks import breaks_before
@@ -64,6 +65,30 @@ class Segments:
         """The surface forms of one document, in order."""
         first, last = self.doc_ptr[document], self.doc_ptr[document + 1]
         return [self.types[at] for at in self.ids[first:last]]
+
+    def check(self, data: NDArray[np.uint8], pointer: NDArray[np.int64]) -> None:
+        """Raise ``ContentError`` unless these can be tokens of documents.
+
+        Parameters
+        ----------
+        data, pointer : uint8[n_bytes] and int64[n_docs + 1], the documents' UTF-8 text
+        """
+        expect_words("types", self.types)
+        n_types = len(self.types)
+        ids = expect_array("ids", self.ids, np.int32, (None,), 0, n_types - 1)
+        expect_pointer("doc_ptr", self.doc_ptr, len(pointer) - 1, len(ids))
+        each = (len(ids),)
+        sizes = np.diff(self.doc_ptr)
+        ends = expect_array(
+            "ends", self.ends, np.int32, each, 0, np.repeat(np.diff(pointer), sizes)
+        )
+        starts = expect_array("starts", self.starts, np.int32, each, 0, ends)
+        first = np.repeat(pointer[:-1], sizes)
+        for name, places in (("starts", starts), ("ends", ends)):
+            expect(on_borders(data, first + places), f"{name} cuts a character in two")
+        expect_array("classes", self.classes, np.uint8, (n_types,), high=len(CLASSES) - 1)
+        expect_array("breaks", self.breaks, np.bool_, each)
+        expect_array("opens", self.opens, np.bool_, each)
 
 
 def join_texts(texts: Sequence[str]) -> tuple[NDArray[np.uint8], NDArray[np.int64]]:

@@ -9,6 +9,8 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
+from skeinwork.core.content import expect, expect_array, expect_pointer
+
 ENOUGH = 200.0  # tokens that show a topic's words, whatever the corpus
 
 
@@ -51,6 +53,20 @@ class Samples:
 
     def __len__(self) -> int:
         return len(self.prior)
+
+    def check(self, words: NDArray[np.int64], n_topics: int) -> None:
+        """Raise ``ContentError`` unless they can be of documents with so many words, int64[n_docs]."""
+        prior = expect_array("samples_prior", self.prior, np.float64, (None, n_topics), 0)
+        expect(len(prior), "samples_prior is empty")
+        data = expect_array("samples_data", self.data, (np.int32, np.float32), (None,), 0)
+        expect_array("samples_indices", self.indices, np.int32, (len(data),), 0, n_topics - 1)
+        rows = len(prior) * len(words)
+        expect_pointer("samples_indptr", self.indptr, rows, len(data))
+        totals = np.concatenate([[0.0], np.cumsum(data, dtype=np.float64)])
+        counted = totals[self.indptr[1:]] - totals[self.indptr[:-1]]
+        # A share in single precision may come out a little above its sum.
+        most = 1.001 * np.tile(words, len(prior)) + 0.001
+        expect_array("samples_data", counted, np.float64, (rows,), high=most)
 
     @property
     def n_docs(self) -> int:
@@ -113,6 +129,28 @@ class TopicModel:
     trace: NDArray[np.float64]
     by_topic: dict[str, NDArray[np.float64]] = field(default_factory=dict)
     overall: dict[str, float] = field(default_factory=dict)
+
+    def check(self, words: NDArray[np.int64], n_terms: int) -> None:
+        """Raise ``ContentError`` unless it can be a model of documents.
+
+        Parameters
+        ----------
+        words : int64[n_docs], words of each that a matrix of ``n_terms`` counts
+        """
+        share = (0.0, 1.0 + 1e-9)
+        topics = len(
+            expect_array("topic_word", self.topic_word, np.float64, (None, n_terms), *share)
+        )
+        expect(topics, "topic_word has no topics")
+        expect_array("doc_topic", self.doc_topic, np.float64, (len(words), topics), *share)
+        trace = expect_array("trace", self.trace, np.float64, (None, None))
+        expect(len(trace) and trace.shape[1] > 1, "trace is empty")
+        for name, values in self.by_topic.items():
+            expect_array(f"by_topic_{name}", values, np.float64, (topics,))
+        numbers = all(isinstance(each, int | float) for each in self.overall.values())
+        expect(numbers and np.isfinite(list(self.overall.values())).all(), "numbers are none")
+        if self.samples:
+            self.samples.check(words, topics)
 
     @property
     def drawn(self) -> Samples:

@@ -18,6 +18,7 @@ from skeinwork.store.models import Skein, Strand
 from skeinwork.work import skein_file, skeins, strands, uploads
 from skeinwork.work.by_language import LanguageStrand, split_by_language
 from skeinwork.work.plans import Build, Gather, GatherRequest, Unpack
+from skeinwork.work.schemas import SkeinName
 from skeinwork.work.screens.strand import StrandRecord, describe
 from skeinwork.work.screens.versions import Version
 from skeinwork.work.screens.versions import versions as list_versions
@@ -29,7 +30,7 @@ router = APIRouter(prefix="/api", tags=["skeins"])
 
 class NewSkein(BaseModel):
     model_config = ConfigDict(extra="forbid")
-    name: str = Field(min_length=1, max_length=200)
+    name: SkeinName
     gather: GatherRequest
 
 
@@ -68,7 +69,7 @@ DeletedSkeinOf = Annotated[Skein, Depends(get_deleted_skein)]
 
 class Renaming(BaseModel):
     model_config = ConfigDict(extra="forbid")
-    name: str = Field(min_length=1, max_length=200)
+    name: SkeinName
 
 
 @router.put("/skeins/{skein_id:int}")

@@ -10,9 +10,11 @@ from typing import Any
 
 from pydantic import create_model
 
+from skeinwork.core.content import ContentError
 from skeinwork.core.errors import SkeinworkError
 from skeinwork.core.progress import Report, silent
-from skeinwork.store.artefacts import ArtefactStore, Making
+from skeinwork.store.artefacts import Artefact, ArtefactStore, Making
+from skeinwork.work.steps import step as step_module
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.corpus import CORPUS
 from skeinwork.work.steps.fit import FIT
@@ -22,7 +24,7 @@ from skeinwork.work.steps.tokens import TOKENS
 
 __all__ = (
     "CHAIN", "CLEANING", "COMPUTED", "CORPUS", "FIT", "MATRIX", "STEPS", "TOKENS", "Summaries",
-    "chain", "make", "produce", "remaking",
+    "chain", "examine", "make", "produce", "remaking",
 )  # fmt: skip
 COMPUTED: tuple[Step[Any, Any, Any], ...] = (TOKENS, CLEANING, MATRIX, FIT)
 # What a strand keeps and the analyst sees; a cleaning brings its tokens with it.
@@ -65,6 +67,14 @@ def remaking(store: ArtefactStore, identity: str) -> Making:
 def produce(making: Making, inputs: Inputs, report: Report = silent) -> Product:
     """Compute a result from its inputs, wherever they lie."""
     return STEPS[making.step].produce(making, inputs, report)
+
+
+def examine(stored: Artefact, store: ArtefactStore) -> None:
+    """Raise ``ContentError`` unless a result is one that its step can have written."""
+    step = STEPS.get(stored.making.step)
+    if step is None:
+        raise ContentError(f"no step makes “{stored.making.step[:40]}”")
+    step_module.examine(OnDisk(store), step, stored)
 
 
 def make(

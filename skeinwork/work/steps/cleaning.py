@@ -18,7 +18,7 @@ from skeinwork.core.text.applying import Survival
 from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps import tokens as token_stream
-from skeinwork.work.steps.corpus import CORPUS, corpus_with_about, sound
+from skeinwork.work.steps.corpus import CORPUS, corpus_with_about, load_corpus, sound
 from skeinwork.work.steps.step import (
     Arrays,
     Documents,
@@ -92,8 +92,7 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
         about = corpus_with_about(earlier.stored(CORPUS))[1] if settings.asks() else None
         lists = {each: listed(earlier.inputs.file(each), each) for each in settings.files()}
         cleaning = clean.clean(earlier.load(TOKENS), settings, about, lists)
-        first, last = cleaning.survivals[0], cleaning.survivals[-1]
-        return cleaning, CleaningSummary(tokens=last.tokens, types=last.types, before=first.tokens)
+        return cleaning, _summary(cleaning)
 
     def save(self, value: Cleaning) -> tuple[Arrays, Documents]:
         arrays, documents = token_stream.saved(value.tokens) if value.joined else ({}, {})
@@ -120,11 +119,24 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
             joined,
         )  # fmt: skip
 
+    def check(self, stored: Stored, earlier: Earlier) -> CleaningSummary:
+        cleaning = self.load(stored, earlier)
+        if cleaning.joined:
+            corpus = load_corpus(earlier.stored(CORPUS))
+            cleaning.tokens.check(corpus.data, corpus.pointer)
+        cleaning.check(len(self.parse(stored.making.settings).passes))
+        return _summary(cleaning)
+
     def said(self, settings: CleanSettings, summary: CleaningSummary) -> Said:
         """What the words of a cleaning are, and how many are left."""
         forms = [each.said() for each in settings.passes if each.on and each.kind == "word-forms"]
         name = forms[-1].split(" ")[0] if forms else "words"
         return Said(name=name, size=f"{count(summary.tokens)} tokens")
+
+
+def _summary(cleaning: Cleaning) -> CleaningSummary:
+    first, last = cleaning.survivals[0], cleaning.survivals[-1]
+    return CleaningSummary(tokens=last.tokens, types=last.types, before=first.tokens)
 
 
 CLEANING = CleaningStep()

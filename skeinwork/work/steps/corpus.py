@@ -9,17 +9,20 @@ from pathlib import Path
 from typing import Any, ClassVar
 
 import numpy as np
-from pydantic import BaseModel
+from pydantic import BaseModel, TypeAdapter
 
+from skeinwork.core.content import expect, expect_words
 from skeinwork.core.corpus import gather, shaping
 from skeinwork.core.corpus.about import about
 from skeinwork.core.corpus.corpus import Column, Corpus
+from skeinwork.core.corpus.documents import Trouble
 from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.corpus.shaping import OPERATIONS, Done, Operation, Sources
 from skeinwork.core.corpus.survey import VERSION as SURVEY
 from skeinwork.core.corpus.survey import Survey, survey
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING
+from skeinwork.core.identity import canonical_json
 from skeinwork.core.kinds import differing
 from skeinwork.core.progress import Report
 from skeinwork.core.text.about import About
@@ -41,6 +44,8 @@ from skeinwork.work.steps.step import (
 
 _ARRAYS = ("data", "pointer", "days", "precision", "lines", "sources", "numbers")
 _SURVEY = tuple(each.name for each in fields(Survey))
+_TROUBLE: TypeAdapter[list[Trouble]] = TypeAdapter(list[Trouble])
+_DONE: TypeAdapter[list[Done]] = TypeAdapter(list[Done])
 
 
 class CorpusSummary(BaseModel):
@@ -171,6 +176,26 @@ class CorpusLink(Link[GatherSettings, Corpus, CorpusSummary]):
 
     def load(self, stored: Stored, earlier: Earlier) -> Corpus:
         return load_corpus(stored)
+
+    def check(self, stored: Stored, earlier: Earlier) -> CorpusSummary:
+        settings, inputs = stored.making.settings, stored.making.inputs
+        if operations_of(stored.making):
+            expect(len(inputs) == 1, "a shaped corpus is made from one")
+            base = earlier.inputs.result(inputs[0]).making
+            expect(
+                base.step == self.name and "shape" not in base.settings, "it was shaped from none"
+            )
+        else:
+            expect_words("names of files", list(settings["names"]), len(inputs))
+            expect(len(self.parse(settings).files) == len(inputs), "its files are not as many")
+        corpus = load_corpus(stored)
+        corpus.check()
+        if stored.holds(_stored_as("words")):
+            load_survey(stored).check(len(corpus))
+        trouble, done = stored.document("trouble"), load_done(stored)
+        _TROUBLE.validate_json(canonical_json(trouble), strict=True)
+        _DONE.validate_json(canonical_json(done), strict=True)
+        return _summary(Made(corpus, trouble, done))
 
     def said(self, settings: GatherSettings, summary: CorpusSummary) -> Said:
         noun = "document" if summary.documents == 1 else "documents"

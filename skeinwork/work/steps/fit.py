@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, TypeAdapter, model_validator
 
+from skeinwork.core.content import expect
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix.matrix import Matrix, term_stream, words_of
 from skeinwork.core.prevalence import prevalence
@@ -198,6 +199,17 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
             part("trace"), {name: part(f"by_topic_{name}") for name in numbers["by_topic"]},
             numbers["overall"],
         )  # fmt: skip
+
+    def check(self, stored: Stored, earlier: Earlier) -> FitSummary:
+        matrix, model = earlier.load(MATRIX), self.load(stored, earlier)
+        counted = np.asarray(matrix.counts.sum(axis=1, dtype=np.int64)).ravel()
+        model.check(counted, len(matrix.terms))
+        settings, said = self.parse(stored.making.settings), self.summarised(stored)
+        topics = len(model.topic_word)
+        expect(settings.topics == topics == said.topics, "its topics are not as many as wanted")
+        expect(len(said.npmi) == len(said.share) == topics, "its summary is of other topics")
+        expect(all(0 <= k < topics for k in said.empty), "its summary is of other topics")
+        return said
 
     def doubt(self, settings: MethodSettings, summary: FitSummary) -> str:
         return "" if summary.verdict == "level" else summary.verdict

@@ -108,12 +108,7 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
         report("Pruning", 0.7)
         about = corpus_with_about(earlier.stored(CORPUS))[1] if settings.split else None
         made = matrix.prune(counted, settings, split_of(about, settings.split) if about else None)
-        held = {} if made.test is None else {"held_out": int(made.test.sum())}
-        return made, MatrixSummary(
-            terms=len(made.terms), nonzero=int(made.counts.nnz), sparsity=made.sparsity,
-            emptied=len(made.empty_documents), documents=int(made.counts.shape[0]),
-            tokens=int(made.counts.data.sum()), words=int(words_of(made).sum()), **held,
-        )  # fmt: skip
+        return made, _summary(made)
 
     def save(self, value: Matrix) -> tuple[Arrays, Documents]:
         counts = value.counts
@@ -137,12 +132,28 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
         test = part("test") if stored.holds("test") else None
         return Matrix(counts, terms, display, part("lengths"), test)
 
+    def check(self, stored: Stored, earlier: Earlier) -> MatrixSummary:
+        cleaning = earlier.load(CLEANING)
+        kept = np.concatenate([[0], np.cumsum(cleaning.token_forms() >= 0)])
+        matrix = self.load(stored, earlier)
+        matrix.check(np.diff(kept[cleaning.tokens.doc_ptr]))
+        return _summary(matrix)
+
     def said(self, settings: MatrixSettings, summary: MatrixSummary) -> Said:
         """What its terms are, and how many."""
         longest = settings.longest
         terms = f"1–{longest}-grams" if longest > 1 else "words"
         held = f", {count(summary.held_out)} held out" if summary.held_out else ""
         return Said(name=f"{terms}, counts", size=f"{count(summary.terms)} terms{held}")
+
+
+def _summary(made: Matrix) -> MatrixSummary:
+    held = {} if made.test is None else {"held_out": int(made.test.sum())}
+    return MatrixSummary(
+        terms=len(made.terms), nonzero=int(made.counts.nnz), sparsity=made.sparsity,
+        emptied=len(made.empty_documents), documents=int(made.counts.shape[0]),
+        tokens=int(made.counts.data.sum()), words=int(words_of(made).sum()), **held,
+    )  # fmt: skip
 
 
 MATRIX = MatrixStep()

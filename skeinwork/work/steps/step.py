@@ -11,6 +11,8 @@ from typing import Any, ClassVar, Generic, NamedTuple, Protocol, TypeVar
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
+from skeinwork.core.content import ContentError, expect
+from skeinwork.core.identity import canonical_json
 from skeinwork.core.kinds import differing
 from skeinwork.core.progress import Report
 from skeinwork.store.artefacts import ArtefactStore, Making
@@ -150,6 +152,16 @@ class Link(ABC, Generic[Settings, Value, Summary]):
         """A stored result; ``earlier`` holds what it was made from."""
 
     @abstractmethod
+    def check(self, stored: Stored, earlier: Earlier) -> Summary:
+        """The summary that the arrays and documents of a stored result ask for.
+
+        Raises
+        ------
+        ContentError
+            where they don't fit each other, or those that it was made from.
+        """
+
+    @abstractmethod
     def said(self, settings: Settings, summary: Summary) -> Said:
         """What the strand bar calls a result, and its size."""
 
@@ -234,6 +246,31 @@ class Earlier:
     def load(self, step: Link[Any, Value, Any]) -> Value:
         """The result of a step before."""
         return load(self.inputs, step, self.stored(step))
+
+
+def examine(inputs: Inputs, step: Link[Any, Any, Any], stored: Stored) -> None:
+    """Raise ``ContentError`` unless a stored result is one that its step can have written.
+
+    Files may be written by anybody: nothing counts with a result before it was examined.
+    """
+    try:
+        said, before = step.summarised(stored), stored.making.inputs
+        if isinstance(step, Step):
+            step.parse(stored.making.settings)
+            made_from = [inputs.result(each).making.step for each in before]
+            expect(
+                made_from == [step.needs[0].name], f"it was not made from one {step.needs[0].name}"
+            )
+        asked = step.check(stored, Earlier(inputs, before[0] if before else ""))
+        canonical_json(stored.summary)
+    except ContentError:
+        raise
+    except (
+        ArithmeticError, AttributeError, LookupError, RecursionError, TypeError, ValueError
+    ) as fault:  # fmt: skip
+        raise ContentError(f"it can't be read ({type(fault).__name__})") from fault
+    for name in said.model_fields_set & asked.model_fields_set:
+        expect(getattr(said, name) == getattr(asked, name), f"its {name} is not that of its files")
 
 
 def load(inputs: Inputs, step: Link[Any, Value, Any], stored: Stored) -> Value:

@@ -13,7 +13,7 @@ from skeinwork.core.text import tokenise
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import TokensSettings
 from skeinwork.store.artefacts import Making
-from skeinwork.work.steps.corpus import CORPUS, corpus_with_about
+from skeinwork.work.steps.corpus import CORPUS, corpus_with_about, load_corpus
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, count
 
 ARRAYS = ("ids", "starts", "ends", "doc_ptr", "classes", "breaks", "opens")
@@ -76,6 +76,11 @@ class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
         corpus, about = corpus_with_about(earlier.stored(CORPUS))
         tokens = tokenise.tokenise(corpus.texts(), settings, report, about)
         return tokens, TokensSummary(tokens=len(tokens.ids), types=len(tokens.types))
+
+    def check(self, stored: Stored, earlier: Earlier) -> TokensSummary:
+        tokens, corpus = loaded(stored), load_corpus(earlier.stored(CORPUS))
+        tokens.check(corpus.data, corpus.pointer)
+        return TokensSummary(tokens=len(tokens.ids), types=len(tokens.types))
 
     def said(self, settings: TokensSettings, summary: TokensSummary) -> Said:
         return Said(name="tokens", size=f"{count(summary.tokens)} tokens")
