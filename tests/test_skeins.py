@@ -149,12 +149,55 @@ def test_a_deleted_skein_comes_back_until_the_server_stops(tmp_path: Path) -> No
             client.delete(f"/api/skeins/{each}")
         client.post(f"/api/skeins/{kept}/restore")
         assert [each["deleted"] for each in client.get("/api/skeins").json()] == [True, True, False]
+        strand = client.get("/api/skeins").json()[0]["strands"][0]
+        refused = client.post(f"/api/strands/{strand}/rebuild")
+        assert refused.status_code == 404 and "was deleted" in refused.json()["detail"]
+        files = list((folder / "uploads").iterdir())
+        assert sum(path.read_bytes() == b"a gale\nthe ferry\n" for path in files) == 1
     with TestClient(make_app(open_state(folder, workers=1)), base_url="http://localhost") as client:
         (left,) = client.get("/api/skeins").json()
         assert left["id"] == kept
+        wait_for(client, client.get("/api/jobs").json()[0]["id"])
+        assert [path.read_bytes() for path in (folder / "uploads").iterdir()] == [TABLE]
+        assert indexed(client) == 62
         assert client.get(f"/api/strands/{left['strands'][0]}/overview").json()["documents"] == 62
     results = [path for path in (folder / "results").glob("??/*") if path.is_dir()]
     assert len(results) == 4
+
+
+def indexed(client: TestClient) -> int:
+    """Documents in the search index, of whatever corpus."""
+    store = client.app.state.skeinwork.store  # type: ignore[attr-defined]
+    with store.connection():
+        count: int = store.database.execute_sql("SELECT COUNT(*) FROM search_docsize").fetchone()[0]
+    return count
+
+
+def test_what_lies_on_disk_is_shown_and_cleared(
+    saved: tuple[bytes, dict[str, Any]], client: TestClient
+) -> None:
+    opened(client, saved[0])
+    other = skein_of(client, bring_in(client, "two.txt", b"a gale\nthe ferry\n"))
+    client.post("/api/uploads", files={"file": ("never.txt", b"a fog never used\n")})
+    use = client.get("/api/storage").json()
+    assert use["unused"]["names"] == ["never.txt"] and use["unused"]["bytes"] == 17
+    assert [each["name"] for each in use["skeins"]] == ["two.txt", "entries.csv"]
+    assert use["skeins"][0]["own"] == use["skeins"][0]["bytes"] > 1000
+    data = use["total"]
+    told = sum(each["bytes"] for each in use["skeins"]) + use["unused"]["bytes"] + use["other"]
+    assert abs(data - told) < 0.02 * data  # what jobs keep beside, and the lock
+    client.delete(f"/api/skeins/{other}")
+    before = indexed(client)
+    job = client.post("/api/storage/clear", json={"deleted": True, "unused": True}).json()["job"]
+    wait_for(client, job)
+    assert client.post(f"/api/skeins/{other}/restore").status_code == 404
+    after = client.get("/api/storage").json()
+    assert [each["name"] for each in after["skeins"]] == ["entries.csv"]
+    assert after["unused"] == {"files": 0, "results": 0, "bytes": 0, "names": []}
+    assert indexed(client) == before - 2
+    assert client.get("/api/strands/1/documents?find=ferry").json()["total"] > 0
+    again = client.post("/api/storage/clear", json={"deleted": True, "unused": True}).json()
+    assert again["job"] is None
 
 
 def test_the_demo_is_worked_through_when_skeinwork_is_set_up(

@@ -16,6 +16,7 @@ from skeinwork.core.errors import BadInputError, NotFoundError, SkeinworkError
 from skeinwork.server.state import State, find_strand
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.disk import DiskError
+from skeinwork.store.models import Strand
 from skeinwork.work.strands import EditConflictError
 
 _STATUS: tuple[tuple[type[SkeinworkError], int, str], ...] = (
@@ -55,11 +56,21 @@ def _on_damaged(request: Request, fault: Exception) -> JSONResponse:
     assert isinstance(fault, DamagedResultError)
     state: State = request.app.state.skeinwork
     sentence = str(fault)
-    if number := request.path_params.get("strand_id"):
-        with state.store.connection():
-            if failed := state.runner.mend(fault.identity, find_strand(int(number))):
-                sentence = f"A stored result is damaged or missing on disk. {failed}"
+    with state.store.connection():
+        if (strand := _strand_of(request)) and (
+            failed := state.runner.mend(fault.identity, strand)
+        ):
+            sentence = f"A stored result is damaged or missing on disk. {failed}"
     return problem(503, "Damaged result", sentence)
+
+
+def _strand_of(request: Request) -> Strand | None:
+    """The strand, or the first of the skein, that a request is about."""
+    if number := request.path_params.get("strand_id"):
+        return find_strand(int(number))
+    number = request.path_params.get("skein_id", 0)
+    found: Strand | None = Strand.get_or_none(Strand.skein == int(number))
+    return found
 
 
 def _on_invalid(_: Request, fault: Exception) -> JSONResponse:

@@ -17,7 +17,7 @@ from skeinwork.server.demo import ensure_demo
 from skeinwork.server.guard import check_token, host_of, is_loopback, written
 from skeinwork.server.state import State
 from skeinwork.store.store import Store
-from skeinwork.work import skeins, steps
+from skeinwork.work import steps, storage
 from skeinwork.work.executors import make_executor
 from skeinwork.work.jobs import JobRunner
 
@@ -28,14 +28,14 @@ def open_state(
 ) -> State:  # fmt: skip
     """The state of a data folder; results are computed here, or on a scheduler's cluster."""
     store = Store(folder, steps.examine)
-    with store.connection():
-        skeins.purge(store)
     try:
         executor = make_executor(store, workers, scheduler)
     except BaseException:
         store.close()
         raise
-    return State(store, JobRunner(store, executor), upload_limit_mb * 1_000_000)
+    runner = JobRunner(store, executor)
+    storage.clear_at_start(store, runner)
+    return State(store, runner, upload_limit_mb * 1_000_000)
 
 
 def _free_port(host: str, wanted: int) -> socket.socket:

@@ -13,6 +13,8 @@ from skeinwork.store.models import Result, database
 
 _SPAN = 2**32
 _CHUNK = 1000
+_MERGED = 500  # pages of the index written in one transaction
+Steps = Iterator[int]
 _INDEX = "CREATE VIRTUAL TABLE search USING fts5(title, text, content='', tokenize='unicode61')"
 
 
@@ -43,7 +45,7 @@ def _indexed(base: int) -> int:
     return 0 if found is None else int(found) - base + 1
 
 
-def index_corpus(identity: str, titles: Sequence[str], texts: Sequence[str]) -> Iterator[int]:
+def index_corpus(identity: str, titles: Sequence[str], texts: Sequence[str]) -> Steps:
     """Index documents in short transactions, from where an interrupted run left off.
 
     Yields how many are done after each.
@@ -57,6 +59,42 @@ def index_corpus(identity: str, titles: Sequence[str], texts: Sequence[str]) -> 
                 "INSERT INTO search (rowid, title, text) VALUES (?, ?, ?)", rows
             )
         yield last
+
+
+def forget_corpus(identity: str, titles: Sequence[str], texts: Sequence[str]) -> Steps:
+    """Take documents out of the index in short transactions, the last first.
+
+    Yields how many are left after each.
+    """
+    row = Result.get_or_none(Result.identity == identity)
+    base = row.number * _SPAN if row else 0
+    last = min(_indexed(base), len(texts)) if row else 0
+    while last:
+        first = max(0, last - _CHUNK)
+        rows = [(base + at, titles[at] if titles else "", texts[at]) for at in range(first, last)]
+        with database.atomic("IMMEDIATE"):
+            database.connection().executemany(
+                "INSERT INTO search (search, rowid, title, text) VALUES ('delete', ?, ?, ?)", rows
+            )
+        last = first
+        yield last
+
+
+def merge() -> Steps:
+    """Write the index anew in short transactions, so that words taken out are gone from the file.
+
+    Yields the changes of each.
+    """
+    pages = -_MERGED
+    while True:
+        connection = database.connection()
+        before = connection.total_changes
+        with database.atomic("IMMEDIATE"):
+            connection.execute("INSERT INTO search (search, rank) VALUES ('merge', ?)", (pages,))
+        if (changes := connection.total_changes - before) < 2:  # as the index says that it is done
+            return
+        pages = _MERGED
+        yield changes
 
 
 def find(identity: str, query: Query) -> list[int] | None:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import logging
 import threading
+from collections.abc import Collection
 
 from peewee import OperationalError
 from pydantic import ValidationError
@@ -16,7 +17,7 @@ from skeinwork.core.errors import BadInputError, CancelledError, NotFoundError, 
 from skeinwork.store import models
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.disk import DiskError
-from skeinwork.store.models import Job, Strand
+from skeinwork.store.models import Job, Skein, Strand
 from skeinwork.store.store import Store
 from skeinwork.work.executors.base import Executor
 from skeinwork.work.plans import PLANS, Mend, Plan
@@ -33,6 +34,11 @@ def find_job(job_id: int) -> Job:
     if job is None:
         raise NotFoundError(f"There is no job {job_id}.")
     return job
+
+
+def deleted_said(skein: Skein) -> str:
+    """Why nothing is done for a skein."""
+    return f"The skein “{skein.name}” was deleted. Bring it back first."
 
 
 class JobRunner:
@@ -52,6 +58,8 @@ class JobRunner:
         The same plan already at work is answered with that job; one that supersedes takes the
         place of another of its kind.
         """
+        if strand and strand.skein.deleted:
+            raise NotFoundError(deleted_said(strand.skein))
         wanted = plan.model_dump(mode="json")
         number = strand.id if strand else 0
         with self._starting:
@@ -70,6 +78,8 @@ class JobRunner:
 
     def continue_job(self, job: Job) -> Job:
         """Carry out a stopped job's plan again; what it had finished is found in the store."""
+        if job.strand and job.strand.skein.deleted:
+            raise NotFoundError(deleted_said(job.strand.skein))
         running = self.running.get(job.id)
         state = running.ended[0] if running and running.ended else job.state
         if state not in STOPPED:
@@ -96,6 +106,19 @@ class JobRunner:
         if running := self.running.get(job_id):
             running.cancel()
 
+    def at_work(self, strands: Collection[int] | None = None) -> bool:
+        """Whether a job of some strands is at work, or of any."""
+        return any(
+            not running.ended and (strands is None or running.strand_id in strands)
+            for running in list(self.running.values())
+        )
+
+    def stop_those_of(self, strands: Collection[int]) -> None:
+        """Ask the jobs of some strands to stop."""
+        for running in list(self.running.values()):
+            if running.strand_id in strands:
+                running.cancel()
+
     def close(self) -> None:
         self._closing.set()
         for running in list(self.running.values()):
@@ -104,6 +127,8 @@ class JobRunner:
 
     def mend(self, identity: str, strand: Strand) -> str | None:
         """Start to make a damaged result again; or why that failed before."""
+        if strand.skein.deleted:
+            return deleted_said(strand.skein)
         if identity not in self._beyond_mending:
             self.start(Mend(identity=identity), strand)
         return self._beyond_mending.get(identity)

@@ -107,6 +107,13 @@ class Running:
                 self.store.record(identity)
         return identities
 
+    def waiting(self, what: str) -> list[Task]:
+        return [task for task in self._tasks if task.what == what]
+
+    def check(self) -> None:
+        if self._stop.is_set():
+            raise CancelledError("Cancelled.")
+
     def repair(self, identity: str) -> None:
         artefacts = self.store.artefacts
         if artefacts.has(identity):
@@ -141,8 +148,7 @@ class Running:
                     except Exception as problem:  # the others are called back first
                         fault = fault or problem
             time.sleep(_LOOK_EVERY)
-        if self._stop.is_set():
-            raise CancelledError("Cancelled.")
+        self.check()
         if fault:
             raise fault
 
@@ -167,8 +173,7 @@ class Running:
         progress = search.index_corpus(task.identity, finding.titles_of(corpus), corpus.texts())
         ended = False
         while not ended:
-            if self._stop.is_set():
-                raise CancelledError("Cancelled.")
+            self.check()
             with self.store.connection():
                 ended = next(progress, None) is None
         task.spent = time.monotonic() - task.begun

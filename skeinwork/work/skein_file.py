@@ -17,7 +17,6 @@ from typing import Any
 
 from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.formats import archive
-from skeinwork.core.text.clean import CleanSettings
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.store.models import Event, Result, Skein, Strand, TopicNote, Upload, database
 from skeinwork.store.store import Store
@@ -57,16 +56,24 @@ def results_of(skeins: Iterable[Skein]) -> dict[str, Result]:
 
 
 def files_of(results: Iterable[Result]) -> set[str]:
-    """Checksums of the files that corpora came from, and of the tables that were joined."""
+    """Checksums of the files that results came from: documents, tables that were joined, lists."""
     found: set[str] = set()
     for row in results:
-        if row.step == "corpus":
-            shape = row.settings.get("shape")
-            found |= {each["sha256"] for each in shape or () if "sha256" in each}
-            found |= set() if shape is not None else set(row.inputs or ())
-        elif row.step == "cleaning":
-            found |= set(CleanSettings.model_validate(row.settings).files())
+        found |= set(sums_in(row.settings))
+        if row.step == "corpus" and "shape" not in row.settings:
+            found |= set(row.inputs or ())
     return found
+
+
+def sums_in(settings: Any) -> Iterator[str]:
+    """Checksums of files that settings name, wherever they stand in them."""
+    if isinstance(settings, dict):
+        if isinstance(found := settings.get("sha256"), str):
+            yield found
+        settings = list(settings.values())
+    if isinstance(settings, list | tuple):
+        for each in settings:
+            yield from sums_in(each)
 
 
 def write(store: Store, skein: Skein, path: Path) -> None:

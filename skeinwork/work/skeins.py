@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from pydantic import BaseModel
 
 from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.store.models import Event, Result, Skein, Strand, TopicNote, database, now
 from skeinwork.store.store import Store
-from skeinwork.work import skein_file, strands
+from skeinwork.work import strands
+from skeinwork.work.jobs import JobRunner, deleted_said
 from skeinwork.work.schemas import MOST_NAME, Moment
 from skeinwork.work.steps import CHAIN
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.steps.step import plain
+from skeinwork.work.storage import own_of
 from skeinwork.work.strands import Wanted
 
 _COPY = ", copy"
@@ -51,7 +51,7 @@ def entries() -> list[SkeinEntry]:
     """All skeins, the newest first, those too that go at the next start; call inside a connection."""
     rows = list(Strand.select().order_by(Strand.id))
     sizes = {
-        row.identity: row.summary["documents"]
+        row.identity: row.summary.get("documents")
         for row in Result.select().where(Result.identity.in_([row.corpus for row in rows]))
     }
     found = []
@@ -72,7 +72,7 @@ def find(skein_id: int, deleted: bool = False) -> Skein:
     if skein is None:
         raise NotFoundError(f"There is no skein {skein_id}.")
     if skein.deleted and not deleted:
-        raise NotFoundError(f"The skein “{skein.name}” was deleted. Bring it back first.")
+        raise NotFoundError(deleted_said(skein))
     return skein
 
 
@@ -103,38 +103,25 @@ def _copied(strand: Strand, skein: Skein) -> Strand:
 def content(store: Store, skein: Skein) -> Content:
     """What goes with a skein: what people wrote, and results that no other skein has."""
     notes = TopicNote.select().join(Strand).where(Strand.skein == skein)
-    own = _only(skein)
+    own = own_of(skein)
     return Content(
         strands=skein.strands.count(), events=skein.events.count(),
         labels=notes.where(TopicNote.confirmed).count(),
-        notes=notes.where(TopicNote.note != "").count(), results=len(own),
-        bytes=sum(_size(store.artefacts.open(each).folder) for each in own),
+        notes=notes.where(TopicNote.note != "").count(), results=len(own.results),
+        bytes=own.size(store),
     )  # fmt: skip
 
 
-def _size(folder: Path) -> int:
-    return sum(path.stat().st_size for path in folder.glob("*"))
+def delete(skein: Skein, runner: JobRunner | None = None, undo: bool = False) -> None:
+    """Let a skein go when the server starts the next time; until then that can be undone.
 
-
-def _only(skein: Skein) -> list[str]:
-    """Results that were made for a skein and for no other."""
-    others = Skein.select().where((Skein.id != skein.id) & Skein.deleted.is_null())
-    kept = set(skein_file.results_of(others))
-    return [each for each in skein_file.results_of([skein]) if each not in kept]
-
-
-def delete(skein: Skein, undo: bool = False) -> None:
-    """Let a skein go when the server starts the next time; until then that can be undone."""
+    Parameters
+    ----------
+    runner : where the skein's jobs may be at work, which are stopped
+    """
+    if runner:
+        runner.stop_those_of({strand.id for strand in skein.strands})
     Skein.update(deleted=None if undo else now()).where(Skein.id == skein.id).execute()
-
-
-def purge(store: Store) -> None:
-    """Remove what was deleted before the server was stopped."""
-    for skein in list(Skein.select().where(Skein.deleted.is_null(False))):
-        for identity in _only(skein):
-            store.artefacts.remove(identity)
-            Result.delete().where(Result.identity == identity).execute()
-        skein.delete_instance()
 
 
 def fork(parent: Strand, name: str = "", fitted: bool = True) -> Strand:

@@ -91,7 +91,7 @@ def skein_content(state: StateOf, skein: SkeinOf) -> Content:
 def delete_skein(state: StateOf, skein: SkeinOf) -> list[SkeinEntry]:
     """Delete a skein; undone by restoring it, until the server stops."""
     with state.store.connection():
-        skeins.delete(skein)
+        skeins.delete(skein, state.runner)
         return skeins.entries()
 
 

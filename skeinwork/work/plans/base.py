@@ -56,6 +56,12 @@ class Work(Protocol):
     def add(self, tasks: Sequence[Task]) -> None:
         """More tasks, or what is known now of tasks that were expected."""
 
+    def waiting(self, what: str) -> list[Task]:
+        """Tasks of one kind that the plan does itself."""
+
+    def check(self) -> None:
+        """Raise ``CancelledError`` where the job is to stop."""
+
     def repair(self, identity: str) -> None:
         """Make a result again where it is damaged, and before it those that it was made from."""
 

@@ -6,6 +6,8 @@ from typing import ClassVar
 
 from pydantic import Field
 
+from skeinwork.core.errors import BadInputError
+from skeinwork.store.models import Upload
 from skeinwork.store.store import Store
 from skeinwork.work import skein_file
 from skeinwork.work.plans.base import INDEX, Plan, Task, Work
@@ -27,8 +29,22 @@ class Unpack(Plan):
 
     def run(self, work: Work) -> None:
         store = work.store
-        with store.connection():
-            strand = skein_file.read(store, store.upload_path(self.sha256))
-            corpora = tuple(skein_file.corpora(store, strand))
+        path = store.upload_path(self.sha256)
+        if not path.exists():
+            raise BadInputError(f"{self.name} was looked at already. Choose it again to open it.")
+        try:
+            with store.connection():
+                strand = skein_file.read(store, path)
+                corpora = tuple(skein_file.corpora(store, strand))
+        except BadInputError:
+            self._forget(store)
+            raise
+        self._forget(store)
         work.add(Index(corpora=corpora).tasks(store))
         work.do(INDEX)
+
+    def _forget(self, store: Store) -> None:
+        """What was opened is in the skein, and what was refused is of no use."""
+        with store.connection():
+            store.upload_path(self.sha256).unlink(missing_ok=True)
+            Upload.delete().where(Upload.sha256 == self.sha256).execute()

@@ -720,6 +720,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/storage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Disk Use
+         * @description How much the data folder holds, by skein, and what no skein has any more.
+         */
+        get: operations["disk_use"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/storage/clear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Clear
+         * @description Remove it for good, in a job.
+         */
+        post: operations["clear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/shape": {
         parameters: {
             query?: never;
@@ -2553,6 +2593,22 @@ export interface components {
             before: number;
         };
         /**
+         * Clearing
+         * @description What is to go: deleted skeins, which then can't be brought back; what no skein has.
+         */
+        Clearing: {
+            /**
+             * Deleted
+             * @default false
+             */
+            deleted: boolean;
+            /**
+             * Unused
+             * @default false
+             */
+            unused: boolean;
+        };
+        /**
          * Combine
          * @description Make one document of all that share a value.
          */
@@ -2809,6 +2865,23 @@ export interface components {
             permutations: number;
             /** Without */
             without: string[];
+        };
+        /**
+         * DiskUse
+         * @description The data folder; ``other`` is the database with the search index, and saved lists.
+         */
+        DiskUse: {
+            /** Folder */
+            folder: string;
+            /** Skeins */
+            skeins: components["schemas"]["SkeinSize"][];
+            unused: components["schemas"]["Unused"];
+            /** Other */
+            other: number;
+            /** Total */
+            total: number;
+            /** Free */
+            free: number;
         };
         /**
          * DocumentPage
@@ -5506,6 +5579,22 @@ export interface components {
             deleted: boolean;
         };
         /**
+         * SkeinSize
+         * @description Bytes of a skein's results and files, and of those that no other skein has.
+         */
+        SkeinSize: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Deleted */
+            deleted: boolean;
+            /** Bytes */
+            bytes: number;
+            /** Own */
+            own: number;
+        };
+        /**
          * SmallGroups
          * @description Leave out the documents of groups that are too small.
          */
@@ -6099,6 +6188,20 @@ export interface components {
             n: number;
             /** Why */
             why: string;
+        };
+        /**
+         * Unused
+         * @description What no skein has: files that were brought in, and results; ``names`` are some of the files.
+         */
+        Unused: {
+            /** Files */
+            files: number;
+            /** Results */
+            results: number;
+            /** Bytes */
+            bytes: number;
+            /** Names */
+            names: string[];
         };
         /**
          * Variant
@@ -8166,6 +8269,74 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    disk_use: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiskUse"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    clear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Clearing"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };

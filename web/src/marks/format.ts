@@ -8,6 +8,14 @@ export const count = (value: number) => integer.format(value).replaceAll(',', TH
 /** A count with its noun: 1 entry, 3 entries. */
 export const counted = (value: number, one: string, many = `${one}s`) => `${count(value)} ${value === 1 ? one : many}`
 
+/** Bytes for people: 812 bytes, 3.4 kB, 12 MB. */
+export function size(bytes: number): string {
+  if (bytes < 1000) return `${bytes} bytes`
+  const [unit, by] = bytes < 1e6 ? ['kB', 1e3] : bytes < 1e9 ? ['MB', 1e6] : ['GB', 1e9]
+  const value = bytes / by
+  return `${value < 10 ? value.toFixed(1) : Math.round(value)}${THIN}${unit}`
+}
+
 /** A share as percent: 9.4 %. */
 export const percent = (share: number, digits = 1) => `${(100 * share).toFixed(digits)}${THIN}%`
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
 import { colour, DASHES, DYES, dyeOf, STITCH_PATHS, STITCHES, stitchOf } from './dyes'
-import { count, counted, day, decimal, duration, percent, period } from './format'
+import { count, counted, day, decimal, duration, percent, period, size } from './format'
 import { csvCell, toCsv } from './save'
 
 describe('numbers', () => {
@@ -9,6 +9,9 @@ describe('numbers', () => {
     expect(count(2412)).toBe('2\u202f412')
     expect(count(1234567.4)).toBe('1\u202f234\u202f567')
     expect(count(7)).toBe('7')
+  })
+  it('names bytes', () => {
+    expect([size(812), size(3400), size(12_400_000)]).toEqual(['812 bytes', '3.4\u202fkB', '12\u202fMB'])
   })
   it('agrees with its noun', () => {
     expect(counted(1, 'entry', 'entries')).toBe('1 entry')

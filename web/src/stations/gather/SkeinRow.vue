@@ -5,13 +5,15 @@ import { nextTick, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 
 import { ask, client, type Schemas } from '@/api/client'
-import { count, counted } from '@/marks/format'
+import { counted, size } from '@/marks/format'
 
 /** A skein on this machine: opened, renamed, copied, saved as a file, deleted. */
 const props = defineProps<{ skein: Schemas['SkeinEntry'] }>()
 const queries = useQueryClient()
 const path = { path: { skein_id: props.skein.id } }
-const settled = { onSettled: () => queries.invalidateQueries({ queryKey: ['skeins'] }) }
+const settled = {
+  onSettled: () => ['skeins', 'storage'].forEach((key) => queries.invalidateQueries({ queryKey: [key] })),
+}
 const renaming = ref(false)
 const box = ref<HTMLInputElement>()
 const going = ref<Schemas['Content']>()
@@ -44,7 +46,6 @@ function keep() {
 async function look() {
   going.value = await ask(client.GET('/api/skeins/{skein_id}/content', { params: path }))
 }
-const size = (bytes: number) => `${count(Math.max(1, Math.round(bytes / 1_000_000)))} MB`
 </script>
 
 <template>

@@ -9,6 +9,7 @@ import JobNotice from '@/frame/JobNotice.vue'
 import { hasStopped, isAtWork, jobs } from '@/frame/jobs'
 import { say } from '@/frame/notices'
 
+import DiskUse from './DiskUse.vue'
 import ImportPanel from './ImportPanel.vue'
 import { sendForm } from './uploads'
 import SkeinRow from './SkeinRow.vue'
@@ -63,6 +64,7 @@ async function openFile(event: Event) {
         <SkeinRow v-for="skein in skeins.data.value" :key="skein.id" :skein="skein" />
       </ul>
     </section>
+    <DiskUse />
   </div>
 </template>
 

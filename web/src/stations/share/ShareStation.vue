@@ -5,7 +5,7 @@ import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import StaleNotice from '@/frame/StaleNotice.vue'
 import Waiting from '@/frame/Waiting.vue'
-import { count } from '@/marks/format'
+import { size } from '@/marks/format'
 
 const { id, ply } = useStrand()
 const fit = computed(() => ply('fit')?.identity)
@@ -18,7 +18,6 @@ const exports_ = useStrandQuery(
 const files = computed(() => exports_.data.value ?? [])
 const open = ref('pattern.json')
 const shown = computed(() => files.value.find((file) => file.name === open.value))
-const size = (bytes: number) => (bytes < 10_000 ? `${count(bytes)} B` : `${count(Math.round(bytes / 1000))} kB`)
 const command = 'skeinwork weave pattern.json --documents FILE --out results'
 </script>
 

@@ -6,9 +6,8 @@ import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import { useAddress } from '@/frame/address'
 import Waiting from '@/frame/Waiting.vue'
 import { useEvidence } from '@/frame/evidence'
-import { count, counted, percent } from '@/marks/format'
+import { count, counted, percent, size } from '@/marks/format'
 
-import { size } from './numbers'
 import type { Trying } from './trying'
 
 /** Which documents are held out, and the matrix as files. */

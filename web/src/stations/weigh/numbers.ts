@@ -19,11 +19,3 @@ export function brief(value: number): string {
   if (size >= 100) return value.toFixed(0)
   return size >= 10 ? value.toFixed(1) : size >= 0.095 ? value.toFixed(2) : value.toFixed(3).replace(/^0\./, '.')
 }
-
-/** Bytes for people: 812 bytes, 3.4 kB, 12 MB. */
-export function size(bytes: number): string {
-  if (bytes < 1000) return `${bytes} bytes`
-  const [unit, by] = bytes < 1e6 ? ['kB', 1e3] : bytes < 1e9 ? ['MB', 1e6] : ['GB', 1e9]
-  const value = bytes / by
-  return `${value < 10 ? value.toFixed(1) : Math.round(value)}${THIN}${unit}`
-}

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
 import { readCell, writeCell } from './cells'
-import { brief, five, size } from './numbers'
+import { brief, five } from './numbers'
 import { guessed, strung, type Word } from './strung'
 import { inView, scrolledTo } from './window'
 
@@ -63,5 +63,4 @@ it('weights in a few letters', () => {
   expect([brief(3), brief(12_400), brief(2.0794), brief(31.26), brief(0.0312), brief(412.7)]).toEqual(
     ['3', '12k', '2.08', '31.3', '.031', '413'], // prettier-ignore
   )
-  expect([size(812), size(3400), size(12_400_000)]).toEqual(['812 bytes', '3.4\u202fkB', '12\u202fMB'])
 })
