@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 from pathlib import Path
 from typing import Any
+from unittest import mock
 
 import numpy as np
 import pytest
@@ -17,9 +18,9 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import lemma_table
 from skeinwork.core.text.about import About
 from skeinwork.core.text.clean import CleanSettings, clean
-from skeinwork.core.text.forms import METHODS, former
+from skeinwork.core.text.forms import METHODS, former, lancaster
 from skeinwork.core.text.forms.base import Options
-from skeinwork.core.text.forms.lancaster import RULES, Lancaster, endless, read_rule
+from skeinwork.core.text.forms.lancaster import RULES, Lancaster, Rule, endless, read_rule
 from skeinwork.core.text.forms.lemma import lemma
 from skeinwork.core.text.forms.lexicon import english
 from skeinwork.core.text.forms.snowball import STEMS
@@ -91,6 +92,40 @@ def test_rules_that_are_taken_come_to_an_end(rules: list[str], word: str) -> Non
     except ValueError:
         return
     stemmer.stem(word)
+
+
+def endless_by_walking(rules: list[Rule]) -> bool:
+    """Whether a way along rules that may follow each other comes back without being shorter."""
+    ways = [
+        (one, other, rule.less - len(rule.put))
+        for one, rule in enumerate(rules)
+        for other, then in enumerate(rules)
+        if (left := rule.ending[: len(rule.ending) - rule.less] + rule.put) is not None
+        and (left.endswith(then.ending) or then.ending.endswith(left))
+    ]
+    # The least that a way of so many rules takes off, from each to each.
+    least = {(one, other): less for one, other, less in ways}
+    for _ in range(len(rules)):
+        if any(one == other and less <= 0 for (one, other), less in least.items()):
+            return True
+        longer = dict(least)
+        for one, middle in least:
+            for then, other, less in ways:
+                if then == middle:
+                    known = longer.get((one, other), 99)
+                    longer[one, other] = min(known, least[one, middle] + less)
+        least = longer
+    return any(one == other and less <= 0 for (one, other), less in least.items())
+
+
+@given(st.lists(st.from_regex(r"\A[a-c]{2,4}[0-2][a-c]{0,3}>\Z"), max_size=5))
+def test_rounds_of_rules_are_found_as_by_walking_them(written: list[str]) -> None:
+    rules = [read_rule(each) for each in written]
+    by_walking = endless_by_walking(rules)
+    assert bool(endless(rules)) == by_walking
+    with mock.patch.object(lancaster, "FEW", 0):  # as in a large round: never fewer are refused
+        longer = any(rule.less < len(rule.put) for rule in rules)
+        assert bool(endless(rules)) == by_walking or (longer and not by_walking)
 
 
 TAGGED = """

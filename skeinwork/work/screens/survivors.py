@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from itertools import pairwise
 
 import numpy as np
@@ -176,6 +177,14 @@ def _amount(said: str, words: dict[str, int], tried: Tried) -> str:
     )
 
 
+def _earlier(find: Callable[[CleanSettings], Tried], before: CleanSettings | None) -> Tried | None:
+    """The cleaning before the last change; None where it could not be made, as when a mistake is mended."""
+    try:
+        return find(before) if before else None
+    except BadInputError:
+        return None
+
+
 def survivors(
     view: View, settings: CleanSettings, before: CleanSettings | None, quick: bool
 ) -> Survivors:
@@ -190,7 +199,7 @@ def survivors(
     return Survivors(
         survivals=survivals, sample=tried.sample,
         emptied=emptied_said(settings, tried.cleaning),
-        change=change_said(find(before), tried) if before else "",
+        change=change_said(earlier, tried) if (earlier := _earlier(find, before)) else "",
     )  # fmt: skip
 
 

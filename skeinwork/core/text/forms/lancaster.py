@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -25,7 +26,10 @@ tpro2b. tcud1. tpmus2. tpec2iv. tulo2v. tsis0. tsi3> tt1. uqi3. ugo1. vis3j> vie
 ylp0. yl2> ygo1. yhp1. ymo1. ypo1. yti3> yte3> ytl2. yrtsi5. yra3> yro3> yfi3. ycn2t> yca3> zi2> zy1s.
 """.split()
 PREFIXES = ("kilo", "micro", "milli", "intra", "ultra", "mega", "nano", "pico", "pseudo")
-_WRITTEN = re.compile(r"([^\W\d_]+)(\*?)(\d)([^\W\d_]*)([>.])")
+MOST_RULES = 5000
+# Rules in a round that are compared each with each.
+FEW = 60
+_WRITTEN = re.compile(r"([^\W\d_]{1,40})(\*?)(\d)([^\W\d_]{0,40})([>.])")
 
 
 class Rule(NamedTuple):
@@ -62,23 +66,60 @@ def read_rule(written: str) -> Rule:
     return Rule(found.group(), backwards[::-1], bool(intact), int(less), put, sign == ">")
 
 
-def endless(rules: Sequence[Rule]) -> bool:
-    """Whether rules could follow one another for ever.
+def _left(rule: Rule) -> str:
+    """What stands at the end of a word after a rule."""
+    return rule.ending[: len(rule.ending) - rule.less] + rule.put
 
-    They could where a way from one to the next comes back to where it began, with a word that is no
-    shorter than before.
+
+def _suffixes(ending: str) -> list[str]:
+    return [ending[at:] for at in range(len(ending) + 1)]
+
+
+def _rounds(rules: Sequence[Rule]) -> list[list[Rule]]:
+    """Rules of which each can come to follow itself, together with those on its way.
+
+    A rule may follow where what was left ends with its ending, or its ending with what was left. Both
+    lead over nodes for endings, so that the graph is as large as all endings together.
     """
-    from scipy.sparse.csgraph import NegativeCycleError, johnson  # slow to load, and seldom wanted
+    from scipy.sparse import coo_matrix  # slow to load, and seldom wanted
+    from scipy.sparse.csgraph import connected_components
 
-    going = [rule for rule in rules if rule.goes_on]
-    ways = np.zeros((len(going), len(going)))
-    for one, rule in enumerate(going):
-        left = rule.ending[: len(rule.ending) - rule.less] + rule.put
-        shorter = rule.less - len(rule.put)
-        for other, then in enumerate(going):
-            if not then.intact and (left.endswith(then.ending) or then.ending.endswith(left)):
+    number = {}
+
+    def node(kind: str, ending: str) -> int:
+        return number.setdefault((kind, ending), len(rules) + len(number))
+
+    endings = {rule.ending for rule in rules}
+    edges = set()
+    for at, rule in enumerate(rules):
+        left = _left(rule)
+        edges.add((node("is", rule.ending), at))
+        edges |= {(node("ends", suffix), at) for suffix in _suffixes(rule.ending)}
+        edges |= {(at, node("is", suffix)) for suffix in _suffixes(left) if suffix in endings}
+        edges.add((at, node("ends", left)))
+    size = len(rules) + len(number)
+    ways = np.array(sorted(edges), dtype=np.int32).reshape(-1, 2)
+    graph = coo_matrix((np.ones(len(ways)), (ways[:, 0], ways[:, 1])), shape=(size, size))
+    _, part = connected_components(graph, connection="strong")
+    members = np.bincount(part)
+    found: dict[int, list[Rule]] = {}
+    for at, rule in enumerate(rules):
+        if members[part[at]] > 1:
+            found.setdefault(int(part[at]), []).append(rule)
+    return list(found.values())
+
+
+def _without_end(rules: Sequence[Rule]) -> bool:
+    """Whether a round of few rules can come back with a word that is no shorter, exactly."""
+    from scipy.sparse.csgraph import NegativeCycleError, johnson
+
+    ways = np.zeros((len(rules), len(rules)))
+    for one, rule in enumerate(rules):
+        left = _left(rule)
+        for other, then in enumerate(rules):
+            if left.endswith(then.ending) or then.ending.endswith(left):
                 # A round that comes out at 0 is endless too: each step is a little less than it is.
-                ways[one, other] = shorter * (len(rules) + 1) - 1
+                ways[one, other] = (rule.less - len(rule.put)) * (len(rules) + 1) - 1
     try:
         johnson(ways)
     except NegativeCycleError:
@@ -86,14 +127,39 @@ def endless(rules: Sequence[Rule]) -> bool:
     return False
 
 
-def _check(own: Sequence[Rule], published: Sequence[Rule]) -> None:
-    """Raise ``ValueError`` with the first of some rules that lets all go on for ever."""
-    for at, rule in enumerate(own):
-        if rule.goes_on and endless([*own[: at + 1], *published]):
-            raise ValueError(
-                f"with “{rule.written}” the rules could go on for ever: let it stop (.), or take more "
-                "letters than it puts"
-            )
+def endless(rules: Sequence[Rule]) -> list[Rule]:
+    """Rules that could follow one another for ever; none where all words come to an end.
+
+    They could where a way from one to the next comes back to where it began with a word that is no
+    shorter. In a round of more than ``FEW`` rules one that makes words longer is enough to say so.
+    """
+    going = [rule for rule in rules if rule.goes_on and not rule.intact]
+    for each in _rounds(going):
+        longer = any(rule.less < len(rule.put) for rule in each)
+        if len(each) <= FEW:
+            if _without_end(each):
+                return each
+        elif longer:
+            return each
+        elif kept := _rounds([rule for rule in each if rule.less == len(rule.put)]):
+            return kept[0]
+    return []
+
+
+@lru_cache(maxsize=128)
+def _read(own: tuple[str, ...]) -> tuple[Rule, ...]:
+    """The analyst's rules and the published ones, which come to an end."""
+    if len(own) > MOST_RULES:
+        raise ValueError(f"there are {len(own):,} rules, and at most {MOST_RULES:,} can be taken")
+    first = [read_rule(each) for each in own]
+    rules = (*first, *(read_rule(each) for each in RULES))
+    if round_ := endless(rules):
+        named = next((rule for rule in first if rule in round_), round_[0])
+        raise ValueError(
+            f"with “{named.written}” the rules could go on for ever: let it stop (.), or take more "
+            "letters than it puts"
+        )
+    return rules
 
 
 class Lancaster:
@@ -111,10 +177,8 @@ class Lancaster:
     """
 
     def __init__(self, own: Iterable[str] = (), prefixes: bool = False) -> None:
-        first, published = [read_rule(each) for each in own], [read_rule(each) for each in RULES]
-        _check(first, published)
         self._by_last: dict[str, list[Rule]] = {}
-        for rule in (*first, *published):
+        for rule in _read(tuple(own)):
             self._by_last.setdefault(rule.ending[-1], []).append(rule)
         self._prefixes = PREFIXES if prefixes else ()
 
