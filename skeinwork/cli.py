@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import os
+import signal
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -199,14 +200,14 @@ def _parser() -> argparse.ArgumentParser:
 
 def _report(options: argparse.Namespace) -> Callable[..., None]:
     def report(phase: str, done: float, **details: object) -> None:
-        if not options.quiet and sys.stderr.isatty():
+        if not options.quiet and sys.stderr is not None and sys.stderr.isatty():
             sys.stderr.write(f"\r\x1b[K{phase} {done:.0%}")
 
     return report
 
 
 def _written(options: argparse.Namespace, names: Sequence[str]) -> int:
-    if not options.quiet:
+    if not options.quiet and sys.stdout is not None:
         print(f"{len(names)} files written to {options.out}: {', '.join(names)}")
     return 0
 
@@ -238,11 +239,36 @@ def _serve(options: argparse.Namespace) -> int:
     return serve(options, demo=options.command == "demo")
 
 
-_COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "serve": _serve, "demo": _serve, "weave": _weave, "weigh": _weigh, "tokens": filters.tokens, "clean": filters.clean,
-    "sentences": filters.sentences, "forms": filters.forms, "phrases": filters.phrases,
-    "tag": filters.tag, "names": filters.names,
+_FILTERS: dict[str, Callable[[argparse.Namespace], int]] = {
+    "tokens": filters.tokens, "clean": filters.clean, "sentences": filters.sentences,
+    "forms": filters.forms, "phrases": filters.phrases, "tag": filters.tag, "names": filters.names,
 }  # fmt: skip
+_COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
+    "serve": _serve, "demo": _serve, "weave": _weave, "weigh": _weigh, **_FILTERS
+}  # fmt: skip
+
+
+def _say(sentence: str) -> None:
+    if sys.stderr is not None:
+        sys.stderr.write(f"skeinwork: {sentence}\n")
+
+
+class _EndedError(Exception):
+    """The process was asked to end; what it had begun to write goes on the way out."""
+
+
+def _end(*_: object) -> NoReturn:
+    raise _EndedError
+
+
+def _check_streams(command: str) -> None:
+    """Raise ``UsageError`` where a stream that a command works on was closed by who began it."""
+    from skeinwork.core.errors import UsageError
+
+    for name, stream in (("input", sys.stdin), ("output", sys.stdout)):
+        needed = command in _FILTERS or (name == "output" and command in ("serve", "demo"))
+        if stream is None and needed:
+            raise UsageError(f"Standard {name} is closed, and {command} needs it.")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -253,26 +279,31 @@ def main(arguments: Sequence[str] | None = None) -> int:
     if limit := getattr(options, "archive_limit", None):
         os.environ["SKEINWORK_ARCHIVE_LIMIT"] = str(limit)
     try:
+        _check_streams(options.command)
+        if options.command not in ("serve", "demo"):
+            signal.signal(signal.SIGTERM, _end)
         return _COMMANDS[options.command](options)
     except UsageError as fault:
-        sys.stderr.write(f"skeinwork: {fault}\n")
+        _say(str(fault))
         return 2
     except SkeinworkError as fault:
-        sys.stderr.write(f"skeinwork: {fault}\n")
+        _say(str(fault))
         return 1
     except RuntimeError as fault:
         if "no locator available" not in str(fault):
             raise
-        sys.stderr.write(f"skeinwork: {_UNKEPT}\n")
+        _say(_UNKEPT)
         return 2
     except BrokenPipeError:
         sys.stderr.close()
     except OSError as fault:
         about = f" ({fault.filename})" if fault.filename else ""
-        sys.stderr.write(f"skeinwork: The work broke off: {fault.strerror}{about}.\n")
+        _say(f"The work broke off: {fault.strerror}{about}.")
         return 1
     except KeyboardInterrupt:
-        return 130
+        return 128 + signal.SIGINT
+    except _EndedError:
+        return 128 + signal.SIGTERM
     return 0
 
 

@@ -33,6 +33,7 @@ from skeinwork.server.routes import (
     weigh,
 )
 from skeinwork.server.state import State
+from skeinwork.server.waiting import Waiting
 
 STATIC = Path(__file__).parent / "static"
 
@@ -83,6 +84,7 @@ def make_app(state: State | None, hosts: Collection[str] = (), token: str | None
     limit = state.upload_limit if state else 0
     app.add_middleware(GZipMiddleware, minimum_size=2000)
     app.add_middleware(BodyLimit, files=limit)
+    app.add_middleware(Waiting)
     guard(app, hosts, token)
     answer_problems(app)
     for part in (

@@ -64,6 +64,10 @@ def _is_ours(request: Request, hosts: Collection[str]) -> bool:
 
 
 def _is_own_site(request: Request) -> bool:
+    """Whether a request comes from our own pages, or from none; a link may lead to a page from anywhere."""
+    site = request.headers.get("sec-fetch-site", "none")
+    if site not in ("none", "same-origin") and request.url.path.startswith("/api"):
+        return False
     origin = request.headers.get("origin")
     try:
         return not origin or urlsplit(origin).netloc == request.headers.get("host")
@@ -103,10 +107,20 @@ def guard(app: FastAPI, hosts: Collection[str], token: str | None) -> None:
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "no-referrer"
         if token and request.query_params.get("token") == token:
-            response.set_cookie("skeinwork", token, httponly=True, samesite="strict")
+            response.set_cookie(_cookie(request), token, httponly=True, samesite="strict")
         return response
 
 
+def _cookie(request: Request) -> str:
+    """Cookies of a host are those of all its ports: each server has a name of its own for its."""
+    _, port = request.scope.get("server") or ("", "")
+    return f"skeinwork-{port}"
+
+
 def _knows(request: Request, token: str) -> bool:
-    given = request.cookies.get("skeinwork") or request.query_params.get("token") or ""
-    return secrets.compare_digest(given.encode("utf-8", "replace"), token.encode())
+    given = (request.cookies.get(_cookie(request)), request.query_params.get("token"))
+    return any(
+        secrets.compare_digest(each.encode("utf-8", "replace"), token.encode())
+        for each in given
+        if each
+    )

@@ -12,7 +12,7 @@ from peewee import OperationalError
 from pydantic import BaseModel, ConfigDict
 from starlette.exceptions import HTTPException
 
-from skeinwork.core.errors import BadInputError, NotFoundError, SkeinworkError
+from skeinwork.core.errors import BadInputError, CancelledError, NotFoundError, SkeinworkError
 from skeinwork.server.state import State, find_strand
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.disk import DiskError
@@ -45,6 +45,8 @@ def problem(status: int, title: str, detail: str, **more: Any) -> JSONResponse:
 
 
 def _on_fault(_: Request, fault: Exception) -> JSONResponse:
+    if isinstance(fault, CancelledError):
+        return problem(499, "Left", str(fault))
     for kind, status, title in _STATUS:
         if isinstance(fault, kind):
             return problem(status, title, str(fault))

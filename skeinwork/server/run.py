@@ -7,6 +7,7 @@ import contextlib
 import socket
 import sys
 from pathlib import Path
+from urllib.parse import quote
 
 import platformdirs
 import uvicorn
@@ -90,7 +91,7 @@ def serve(options: argparse.Namespace, demo: bool) -> int:
     known = _addresses(options.host)
     hosts = [host_of(written(each)) for each in (*known, socket.gethostname(), *options.allow_host)]
     app = make_app(state, hosts, options.token)
-    query = opened + (f"?token={options.token}" if options.token else "")
+    query = opened + (f"?token={quote(options.token, safe='')}" if options.token else "")
     first, *others = (f"http://{written(each)}:{port}{query}" for each in known)
     print(f"Skeinwork is at {first}  (data in {folder}; stop with Ctrl+C)")
     for other in others:

@@ -6,6 +6,7 @@ The schema is published in ``docs/pattern.schema.json`` and generated from this 
 from __future__ import annotations
 
 import json
+import re
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
@@ -21,6 +22,7 @@ from skeinwork.work.schemas import problems_in_words
 from skeinwork.work.track import TrackSettings
 
 FORMAT_VERSION = 7
+_MANY_DIGITS = re.compile(r"\d{1000,}")
 
 
 class Pattern(BaseModel):
@@ -68,7 +70,11 @@ def read_pattern(text: str) -> Pattern:
             f"The pattern is not JSON: line {fault.lineno}, column {fault.colno}: {fault.msg}."
         ) from fault
     except ValueError as fault:  # more digits than the program turns into a number
-        raise BadInputError("The pattern holds a number of thousands of digits.") from fault
+        found = _MANY_DIGITS.search(text)
+        line = text.count("\n", 0, found.start()) + 1 if found else 1
+        raise BadInputError(
+            f"The pattern holds a number of thousands of digits, in line {line}."
+        ) from fault
     version = raw.get("skeinwork_pattern") if isinstance(raw, dict) else None
     if version is None:
         raise BadInputError("This is not a pattern: the field skeinwork_pattern is missing.")

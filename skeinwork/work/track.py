@@ -15,6 +15,8 @@ from skeinwork.core.prevalence.prevalence import Prevalence, prevalence
 from skeinwork.core.prevalence.totals import UnitTotals, unit_totals
 from skeinwork.work.view import View
 
+# Groups beyond which nobody reads each against all others, and that takes minutes.
+MOST_COMPARED = 500
 FILE = "file"  # as a unit: the file that documents came from
 
 
@@ -114,4 +116,9 @@ def compare(view: View, settings: TrackSettings) -> tuple[list[str], Differences
     """Each group against all others together, whatever the period."""
     assert settings.group is not None
     group, names = groups_of(view, settings.group)
+    if len(names) > MOST_COMPARED:
+        raise BadInputError(
+            f"“{settings.group}” has {len(names):,} values, and at most {MOST_COMPARED} groups are "
+            "compared with all others. Keep the larger ones, or combine values, at Gather under Shape."
+        )
     return names, differences(_totals(view, settings, group, len(names)), settings.seed)

@@ -141,3 +141,21 @@ def test_mentions_of_terms_by_document() -> None:
 def test_nothing_is_found_in_nothing() -> None:
     assert find_names(segment([])) == [] and find_names(segment(["", " "])) == []
     assert np.array([len(each) for each in mentioned(segment(["a"]), ("b c",))]).sum() == 0
+
+
+def walked(merged: dict[str, str], name: str) -> str:
+    """Where a name ends up, by walking from merge to merge."""
+    way = [name]
+    while into := merged.get(way[-1].casefold(), ""):
+        if into in way:
+            return min(way[way.index(into) :])
+        way.append(into)
+    return way[-1]
+
+
+@given(
+    st.dictionaries(st.sampled_from("abcdef"), st.sampled_from([*"abcdefg", ""])),
+    st.sampled_from("abcdefg"),
+)
+def test_merged_names_end_up_where_walking_leads(merged: dict[str, str], name: str) -> None:
+    assert NameEdits(merged=merged).lead(name) == walked(merged, name)

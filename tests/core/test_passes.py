@@ -92,7 +92,7 @@ def test_every_pass_has_its_words_and_its_defaults_do_no_harm(demo: Any) -> None
 
 def test_a_replacement_that_names_a_group_which_is_not_there_says_so() -> None:
     step = ReplacementsPass(patterns=(r"(gale)s=\2",))
-    assert step.hint([]) == "The regular expression can't be read: no such group."
+    assert step.hint([]) == "The regular expression “(gale)s” can't be read: no such group."
 
 
 def test_hyphenated_words_can_stand_beside_their_parts() -> None:

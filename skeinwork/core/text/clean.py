@@ -12,6 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from skeinwork.core.content import expect, expect_array, expect_words
 from skeinwork.core.kinds import differing
+from skeinwork.core.progress import check_wanted
 from skeinwork.core.text import passes
 from skeinwork.core.text.about import About, unknown
 from skeinwork.core.text.applying import Applying, Survival
@@ -202,6 +203,7 @@ def clean(
     work = Applying(tokens, settings.passes, known, lists or {})
     survivals = [work.survival("tokens")]
     for index, step in enumerate(settings.passes):
+        check_wanted()
         work.run(index, step)
         survivals.append(work.survival(step.key))
     forms, index_of = work.forms, dict[str, int]()

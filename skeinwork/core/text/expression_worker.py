@@ -41,31 +41,52 @@ def _answers(asked: dict[str, Any], texts: list[bytes]) -> Iterator[Any]:
     """What each text holds. When the clock of one text runs out, the signal ends the process."""
     signal.setitimer(signal.ITIMER_PROF, asked["seconds"])
     flags = regex.MULTILINE | (regex.IGNORECASE if asked["ignore_case"] else 0)
-    try:
-        pattern = regex.compile(asked["expression"], flags)
-        template = asked["template"]
-        if template:
-            _check(pattern, template)
-    except MemoryError:
-        raise
-    except Exception as fault:  # for a doubtful expression nearly anything may be raised
-        yield {"fault": str(fault) or type(fault).__name__}
-        return
+    lines = asked.get("lines") or [[asked["expression"], ""]]
+    patterns = []
+    for expression, template in lines:
+        try:
+            patterns.append((regex.compile(expression, flags), template))
+            if template:
+                _check(patterns[-1][0], template)
+        except MemoryError:
+            raise
+        except Exception as fault:  # for a doubtful expression nearly anything may be raised
+            yield {"expression": expression, "fault": str(fault) or type(fault).__name__}
+            return
     for data in texts:
         signal.setitimer(signal.ITIMER_PROF, asked["seconds"])
         text = data.decode("utf-8", "surrogatepass")
-        if not asked["places"]:
-            yield pattern.search(text) is not None
-            continue
-        found = []
-        for each in pattern.finditer(text):
-            found.append(
-                [*each.span(), each.groupdict(), each.expand(template) if template else ""]
-            )
-            if len(found) > MOST_PLACES:
-                raise MemoryError
-        yield found
+        if "lines" in asked:
+            yield _rewritten(patterns, text)
+        elif asked.get("places"):
+            yield _places(patterns[0][0], text)
+        else:
+            yield patterns[0][0].search(text) is not None
     yield {"used": 1024 * resource.getrusage(resource.RUSAGE_SELF).ru_maxrss}
+
+
+def _places(pattern: regex.Pattern[str], text: str) -> list[Any]:
+    found = []
+    for each in pattern.finditer(text):
+        found.append([*each.span(), each.groupdict()])
+        if len(found) > MOST_PLACES:
+            raise MemoryError
+    return found
+
+
+def _rewritten(patterns: list[tuple[regex.Pattern[str], str]], text: str) -> str | None:
+    """The text with what each expression matches replaced, empty matches aside; None where none does."""
+    before = text
+    for pattern, template in patterns:
+        if pattern.search(text) is None:
+            continue
+        parts, last = [], 0
+        for each in pattern.finditer(text):
+            if each.end() > each.start():
+                parts += [text[last : each.start()], each.expand(template) if template else ""]
+                last = each.end()
+        text = "".join([*parts, text[last:]])
+    return None if text == before else text
 
 
 def _check(pattern: regex.Pattern[str], template: str) -> None:

@@ -13,11 +13,13 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
+from itertools import repeat
 from pathlib import Path
 from typing import Any, NamedTuple
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.progress import check_wanted
 
 SECONDS = 2.0
 ALL_SECONDS = 4.0
@@ -28,12 +30,11 @@ _LIGHT = 500
 
 
 class Place(NamedTuple):
-    """Where an expression matches, in characters, what its named groups hold, what is written there."""
+    """Where an expression matches, in characters, and what its named groups hold."""
 
     begin: int
     end: int
     groups: dict[str, str | None]
-    written: str
 
 
 class _EndedError(Exception):
@@ -99,10 +100,12 @@ class _Workers:
                         keep = answer.get("used", 0) < _KEPT
                         if "fault" in answer:
                             raise BadInputError(
-                                f"The regular expression can't be read: {answer['fault']}."
+                                f"The regular expression “{answer['expression'][:60]}” can't be read: "
+                                f"{answer['fault']}."
                             )
                         break
                     answers.append(answer)
+                    check_wanted()
                     if time.monotonic() > until:
                         break
             finally:
@@ -130,13 +133,9 @@ def _batches(texts: Iterable[str]) -> Iterator[list[bytes]]:
 
 
 def _answers(
-    expression: str, texts: Iterable[str], places: bool, ignore_case: bool = True,
-    limit: float | None = None, template: str = "",
-) -> Iterator[Any]:  # fmt: skip
-    question = {
-        "expression": expression, "places": places, "ignore_case": ignore_case, "seconds": SECONDS,
-        "template": template,
-    }  # fmt: skip
+    question: dict[str, Any], texts: Iterable[str], limit: float | None, things: str = "document"
+) -> Iterator[Any]:
+    question = {"ignore_case": True, "seconds": SECONDS, **question}
     until, looked_at = time.monotonic() + (limit or float("inf")), 0
     for batch in _batches(texts):
         try:
@@ -144,21 +143,21 @@ def _answers(
         except _EndedError as fault:
             took = f"{SECONDS:.0f} s" if fault.too_long else "512 MB"
             raise BadInputError(
-                f"The regular expression took more than {took} on one document and was stopped. Make "
+                f"The regular expression took more than {took} on one {things} and was stopped. Make "
                 "it simpler: avoid repetitions within repetitions, and high counts."
             ) from fault
         looked_at += len(answers)
         yield from answers
         if time.monotonic() > until:
             raise BadInputError(
-                f"The regular expression took more than {limit:.0f} s; {looked_at} documents were "
+                f"The regular expression took more than {limit:.0f} s; {looked_at:,} {things}s were "
                 "looked at. Filter first, or make it simpler."
             )
 
 
-def check(expression: str, ignore_case: bool = True, template: str = "") -> None:
+def check(expression: str, ignore_case: bool = True) -> None:
     """Raise ``BadInputError`` for an expression that is none, or too costly to be one."""
-    list(_answers(expression, [""], False, ignore_case, template=template))
+    list(_answers({"expression": expression, "ignore_case": ignore_case}, [""], None))
 
 
 def found(expression: str, texts: Iterable[str], limit: float | None = None) -> Iterator[bool]:
@@ -176,16 +175,42 @@ def found(expression: str, texts: Iterable[str], limit: float | None = None) -> 
     >>> list(found("gales?", ["A gale", "ice"]))
     [True, False]
     """
-    return _answers(expression, texts, False, limit=limit)
+    return _answers({"expression": expression}, texts, limit)
 
 
 def places(
-    expression: str, texts: Iterable[str], limit: float | None = None, ignore_case: bool = True,
-    template: str = "",
-) -> Iterator[list[Place]]:  # fmt: skip
-    r"""Where an expression matches in each text, empty matches aside; else as ``found``.
-
-    ``template`` is what is written there: its ``\1`` or ``\g<name>`` stand for groups.
-    """
-    for answer in _answers(expression, texts, True, ignore_case, limit, template):
+    expression: str, texts: Iterable[str], limit: float | None = None, ignore_case: bool = True
+) -> Iterator[list[Place]]:
+    """Where an expression matches in each text, empty matches aside; else as ``found``."""
+    question = {"expression": expression, "places": True, "ignore_case": ignore_case}
+    for answer in _answers(question, texts, limit):
         yield [Place(*each) for each in answer if each[1] > each[0]]
+
+
+def rewritten(
+    lines: Sequence[tuple[str, str]], words: Sequence[str], limit: float | None = None
+) -> Iterator[str]:
+    r"""Words as they are once all that expressions match in them was replaced, one after the other.
+
+    Parameters
+    ----------
+    lines : expressions, letter case aside, each with what is written in the place of its matches:
+        ``\1`` or ``\g<name>`` stand for groups
+    limit : seconds for all words together
+
+    Raises
+    ------
+    BadInputError
+        where an expression is none, or all take too long or too much memory.
+
+    >>> list(rewritten([(r"(\w+)ise$", r"\1ize"), ("ou", "o")], ["colourise", "quay"]))
+    ['colorize', 'quay']
+    """
+    answers = _answers({"lines": list(lines)}, words, limit, "word") if lines else repeat(None)
+    for word, answer in zip(words, answers, strict=False):
+        yield word if answer is None else str(answer)
+
+
+def check_lines(lines: Sequence[tuple[str, str]]) -> None:
+    """Raise ``BadInputError`` where one of the expressions of ``rewritten`` is none."""
+    list(_answers({"lines": list(lines)}, [""] if lines else [], None))

@@ -99,16 +99,16 @@ def split_shown(view: View, wanted: Wanted) -> SplitShown:
     column = corpus.column(split.outcome) if split and split.outcome else None
     found: list[OutcomeValue] = []
     if column:
-        codes = column.codes[known.documents]
-        for code in np.unique(codes).tolist():
-            of = codes == code
-            value = column.values[code] if code >= 0 else None
-            both = int((of & ~test).sum()), int((of & test).sum())
+        codes, place = np.unique(column.codes[known.documents], return_inverse=True)
+        held = np.bincount(place, weights=test, minlength=len(codes)).astype(int)
+        every = np.bincount(place, minlength=len(codes))
+        for at in np.argsort(-every, kind="stable")[:_VALUES].tolist():
+            value = column.values[codes[at]] if codes[at] >= 0 else None
+            both = int(every[at] - held[at]), int(held[at])
             found.append(OutcomeValue(value=value, training=both[0], test=both[1]))
-        found.sort(key=lambda each: -(each.training + each.test))
     return SplitShown(
-        training=int((~test).sum()), test=int(test.sum()), by_value=found[:_VALUES],
-        more_values=max(0, len(found) - _VALUES), fields=fields,
+        training=int((~test).sum()), test=int(test.sum()), by_value=found,
+        more_values=len(codes) - len(found) if column else 0, fields=fields,
     )  # fmt: skip
 
 

@@ -84,7 +84,7 @@ def _rounds(rules: Sequence[Rule]) -> list[list[Rule]]:
     from scipy.sparse import coo_matrix  # slow to load, and seldom wanted
     from scipy.sparse.csgraph import connected_components
 
-    number = {}
+    number: dict[tuple[str, str], int] = {}
 
     def node(kind: str, ending: str) -> int:
         return number.setdefault((kind, ending), len(rules) + len(number))

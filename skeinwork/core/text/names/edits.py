@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import replace
+from functools import cached_property
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -27,14 +28,28 @@ class NameEdits(BaseModel):
     kinds: dict[str, Kind] = Field(default_factory=dict, max_length=_MOST)
     merged: dict[str, str] = Field(default_factory=dict, max_length=_MOST)
 
+    @cached_property
+    def _leads(self) -> dict[str, str]:
+        """Where every merged name ends up; each way is gone once, however many begin on it."""
+        leads: dict[str, str] = {}
+        for name in self.merged:
+            way: dict[str, str] = {}
+            key, into = name, self.merged[name]
+            while into and key not in leads and key not in way:
+                way[key] = into
+                key, lead = into.casefold(), into
+                into = self.merged.get(key, "")
+            if key in leads:
+                lead = leads[key]
+            elif key in way:
+                ring = list(way)
+                lead = min(way[each] for each in ring[ring.index(key) :])
+            leads |= dict.fromkeys(way, lead if way else name)
+        return leads
+
     def lead(self, name: str) -> str:
         """The name that a name ends up under; of a ring of merges the first by alphabet."""
-        way = [name]
-        while into := self.merged.get(way[-1].casefold(), ""):
-            if into in way:
-                return min(way[way.index(into) :])
-            way.append(into)
-        return way[-1]
+        return self._leads.get(name.casefold(), name)
 
 
 def edited(names: Iterable[Name], edits: NameEdits) -> list[Name]:

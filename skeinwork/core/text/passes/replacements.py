@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import Field, field_validator
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.progress import PATIENCE
 from skeinwork.core.text import expressions
 from skeinwork.core.text.passes.base import BasePass, Forms, Mask, TypePass, named_words, tidy_words
 
 Lines = Annotated[
     tuple[str, ...], Field(max_length=100_000, json_schema_extra={"words": True, "lines": True})
 ]
-_SECONDS = 20.0
+# Words that one set of expressions is remembered for.
+_REMEMBERED = 1_000_000
 
 
 def halves(line: str) -> tuple[str, str]:
@@ -56,12 +59,10 @@ class ReplacementsPass(TypePass):
         return named_words([*self.pairs, *self.patterns], "none yet")
 
     def hint(self, before: Sequence[BasePass]) -> str:
-        for line in self.patterns:
-            try:
-                old, new = halves(line)
-                expressions.check(old, template=new)
-            except BadInputError as fault:
-                return str(fault)
+        try:
+            expressions.check_lines(self._lines_of_patterns())
+        except BadInputError as fault:
+            return str(fault)
         several = [old for old, _ in map(halves, self.pairs) if " " in old]
         if not several:
             return ""
@@ -74,19 +75,26 @@ class ReplacementsPass(TypePass):
         pairs = {"_".join(old.casefold().split()): new for old, new in map(halves, self.pairs)}
         if pairs:
             forms.rewrite(lambda word: pairs.get(word.casefold(), word))
-        for line in self.patterns:
-            old, new = halves(line)
-            self._expression(forms, old, new)
+        if self.patterns:
+            self._expressions(forms)
         return forms.none()
 
-    def _expression(self, forms: Forms, expression: str, new: str) -> None:
+    def _lines_of_patterns(self) -> list[tuple[str, str]]:
+        return [halves(line) for line in self.patterns]
+
+    def _expressions(self, forms: Forms) -> None:
+        known = _known(self.patterns)
         wanted = np.flatnonzero(forms.alive & forms.open & ~forms.apart).tolist()
         words = list(dict.fromkeys(forms.current[at] for at in wanted))
-        written = dict[str, str]()
-        for word, places in zip(
-            words, expressions.places(expression, words, limit=_SECONDS, template=new), strict=True
-        ):
-            for place in reversed(places):
-                at = written.get(word, word)
-                written[word] = at[: place.begin] + place.written + at[place.end :]
-        forms.rewrite(lambda word: written.get(word, word))
+        new = [word for word in words if word not in known]
+        written = expressions.rewritten(self._lines_of_patterns(), new, PATIENCE.get())
+        made = known | dict(zip(new, written, strict=True))
+        if len(made) < _REMEMBERED:
+            known.update(made)
+        forms.rewrite(made.__getitem__)
+
+
+@lru_cache(maxsize=4)
+def _known(patterns: tuple[str, ...]) -> dict[str, str]:
+    """What expressions make of words that they were asked about, so that each is asked about once."""
+    return {}
