@@ -14,7 +14,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from skeinwork import cli
-from skeinwork.core.formats.word_list import kept, read_words
+from skeinwork.core.formats.word_list import kept, read_list
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.text.suggest import common_forms, names_in
 from skeinwork.work import trying
@@ -232,7 +232,7 @@ def test_lists_are_brought_in_merged_used_and_taken_out(client: TestClient, stra
     assert both["words"] == 3 and both["origin"] == "merged from names, more"
     for form in ("txt", "csv", "json"):
         saved = client.get(f"/api/lists/{both['id']}/file", params={"form": form}).content
-        assert sorted(read_words(f"x.{form}", saved)) == ["Kelpwick", "Quellan", "ferry"]
+        assert sorted(read_list(f"x.{form}", saved).words) == ["Kelpwick", "Quellan", "ferry"]
     ref = {key: both[key] for key in ("sha256", "name", "words")}
     want(client, strand, [{"kind": "own-list", "lists": [ref]}, {"kind": "case"}])
     rebuilt(client, strand)

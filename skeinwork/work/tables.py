@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import csv
-import io
+from itertools import islice
 
 from pydantic import BaseModel, Field
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats import delimited
+from skeinwork.core.formats.export import plain_cell
 
 
 class TableText(BaseModel):
@@ -16,19 +17,28 @@ class TableText(BaseModel):
     text: str = Field(max_length=20_000_000)
 
 
-def table_rows(text: str, first: str) -> list[dict[str, str]]:
-    """The rows of a CSV with a column of this name.
+def table_rows(text: str, first: str) -> list[tuple[int, dict[str, str]]]:
+    """The rows of a table with a column of this name, each with its line.
 
     Raises
     ------
-    BadInputError : where it has no such column.
+    BadInputError
+        where it has no such column, or a line can't be read.
     """
-    rows = list(csv.DictReader(io.StringIO(text.removeprefix("\ufeff"))))
-    if not rows or first not in rows[0]:
-        raise BadInputError(
-            f"The table has no column “{first}”. Save the table here as CSV, and change that file."
-        )
-    return [{key: value or "" for key, value in row.items() if key} for row in rows]
+    text = text.removeprefix("\ufeff")
+    for delimiter in delimited.DELIMITERS:
+        heading = next(iter(delimited.first_rows(text, delimiter)), [])
+        names = [cell.strip() for cell in heading]
+        if first in names:
+            rows = islice(delimited.strict_rows("the table", text, delimiter), 1, None)
+            return [
+                (line, dict(zip(names, map(plain_cell, cells), strict=False)))
+                for line, cells in rows
+                if any(map(str.strip, cells))
+            ]
+    raise BadInputError(
+        f"The table has no column “{first}”. Save the table here as CSV, and change that file."
+    )
 
 
 def variants_of(cell: str) -> list[str]:

@@ -146,7 +146,7 @@ def _as_kept(path: Path) -> Iterator[bytes]:
     data, faults = _bytes_of(path), list[BadInputError]()
     for read in word_lists.READERS.values():
         try:
-            yield word_list.kept(read(path.name, data))
+            yield word_list.kept(read(path.name, data).words)
         except BadInputError as fault:
             faults.append(fault)
     if len(faults) == len(word_lists.READERS):

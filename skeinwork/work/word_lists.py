@@ -4,33 +4,34 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Sequence
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.core.formats import lemma_table, word_list
 from skeinwork.core.formats.export import to_csv
+from skeinwork.core.formats.word_list import ListRead
 from skeinwork.store.models import WordList
 from skeinwork.store.store import Store
-from skeinwork.work.schemas import Moment
+from skeinwork.work.schemas import MOST_NAME, Moment
 
 _SHOWN = 30
 Form = Literal["txt", "csv", "json"]
 Kind = Literal["words", "table"]
 
 
-def _table(name: str, data: bytes) -> list[str]:
-    return lemma_table.lines(lemma_table.read_table(name, data))
-
-
-READERS: dict[Kind, Callable[[str, bytes], list[str]]] = {
-    "words": word_list.read_words, "table": _table
+READERS: dict[Kind, Callable[[str, bytes], ListRead]] = {
+    "words": word_list.read_list, "table": lemma_table.read_lines
 }  # fmt: skip
+_MOST_ORIGIN = 500
 
 
 class ListRecord(BaseModel):
-    """A list of words, or a table of forms and lemmas; ``first`` are some of its lines."""
+    """A list of words, or a table of forms and lemmas; ``first`` are some of its lines.
+
+    ``remarks`` say what was done with a file that was just read.
+    """
 
     id: int
     kind: Kind
@@ -41,15 +42,16 @@ class ListRecord(BaseModel):
     words: int
     created: Moment
     first: list[str]
+    remarks: list[str] = []
 
 
 class ListName(BaseModel):
     """What is said of a list."""
 
     model_config = ConfigDict(extra="forbid")
-    name: str = Field(min_length=1, max_length=200)
+    name: str = Field(min_length=1, max_length=MOST_NAME)
     note: str = Field("", max_length=2000)
-    origin: str = Field("", max_length=500)
+    origin: str = Field("", max_length=_MOST_ORIGIN)
 
 
 class NewList(ListName):
@@ -64,11 +66,11 @@ def every(store: Store) -> list[ListRecord]:
     return [record(store, row) for row in WordList.select().order_by(WordList.name, WordList.id)]
 
 
-def record(store: Store, row: WordList) -> ListRecord:
+def record(store: Store, row: WordList, remarks: Sequence[str] = ()) -> ListRecord:
     words = _words(store, row)
     return ListRecord(
         id=row.id, kind=row.kind, name=row.name, note=row.note, origin=row.origin, sha256=row.sha256,
-        words=len(words), created=row.created, first=list(words[:_SHOWN]),
+        words=len(words), created=row.created, first=list(words[:_SHOWN]), remarks=list(remarks),
     )  # fmt: skip
 
 
@@ -108,9 +110,11 @@ def make(store: Store, new: NewList) -> WordList:
     """A list of words written, and of those of other lists."""
     merged = [find(each) for each in new.merged]
     words = [*new.words, *(word for row in merged for word in _words(store, row))]
-    origin = new.origin or (
-        "merged from " + ", ".join(row.name for row in merged) if merged else ""
-    )
+    for number, word in enumerate(new.words, start=1):
+        word_list.check_word(word, f"Line {number}")
+    names = "merged from " + ", ".join(row.name for row in merged) if merged else ""
+    short = names if len(names) <= _MOST_ORIGIN else f"{names[: _MOST_ORIGIN - 2]} …"
+    origin = new.origin or short
     return save(store, ListName(name=new.name, note=new.note, origin=origin), words)
 
 
@@ -125,14 +129,22 @@ def forget(row: WordList) -> None:
     WordList.delete().where(WordList.id == row.id).execute()
 
 
+def read(store: Store, name: str, data: bytes, title: str, kind: Kind) -> ListRecord:
+    """Keep the list of a file, called as it is asked for or as the file is."""
+    found = READERS[kind](name, data)
+    called = (title.strip() or name.rsplit(".", 1)[0] or "list")[:MOST_NAME]
+    row = save(store, ListName(name=called, origin=name[:_MOST_ORIGIN]), found.words, kind)
+    return record(store, row, found.remarks)
+
+
 def as_file(store: Store, row: WordList, form: Form) -> bytes:
-    """A list as text, CSV or JSON, which it can be read from again."""
+    """A list as text, CSV or JSON, from which the same list is read again."""
     words = _words(store, row)
+    pairs = [line.split("\t", 1) for line in words] if row.kind == "table" else []
     if form == "json":
-        said = {"name": row.name, "note": row.note, "origin": row.origin, "words": list(words)}
+        holds: dict[str, Any] = {"forms": dict(pairs)} if pairs else {"words": list(words)}
+        said = {"name": row.name, "note": row.note, "origin": row.origin, **holds}
         return (json.dumps(said, ensure_ascii=False, indent=1) + "\n").encode()
-    if form == "csv" and row.kind == "table":
-        return to_csv(["form", "lemma"], (line.split("\t", 1) for line in words))
     if form == "csv":
-        return to_csv(["word"], ([word] for word in words))
-    return word_list.kept(words)
+        return to_csv(["form", "lemma"], pairs) if pairs else to_csv(["word"], ([w] for w in words))
+    return word_list.kept(words) if pairs else word_list.written(words)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 
 import numpy as np
@@ -14,7 +12,9 @@ from hypothesis import strategies as st
 from skeinwork.core.corpus.about import about
 from skeinwork.core.corpus.corpus import Corpus, encode_column
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats.word_list import folded, kept, read_words, tidy
+from skeinwork.core.formats import lemma_table
+from skeinwork.core.formats.export import to_csv
+from skeinwork.core.formats.word_list import folded, kept, read_list, tidy, written
 from skeinwork.core.text.about import UNSURE, Within, unknown
 from skeinwork.core.text.language import LANGUAGES
 from skeinwork.core.text.language_names import CODES, language_named
@@ -29,18 +29,22 @@ WORDS = st.lists(st.text("abcé Ü-'’", min_size=1, max_size=9), min_size=1, m
         ("a.csv", "id,Name\n1,Anna Holt\n2,\n3,Osk", ["Anna Holt", "Osk"]),
         ("a.csv", "ferry,boat\ngale,wind", ["ferry", "gale"]),
         ("a.tsv", "n\tword\n1\tferry, old", ["ferry, old"]),
-        ("a.json", '["ferry", 3, {"word": "gale"}, {"name": "Osk"}, null]', ["ferry", "gale", "Osk"]),
+        ("a.json", '["ferry", {"word": "gale"}, {"name": "Osk"}]', ["ferry", "gale", "Osk"]),
+        ("a.csv", "Wort;Anzahl\nferry;3\ngale;12", ["ferry", "gale"]),
+        ("a.csv", "n;stop words\n1;ferry\n2;of, course", ["ferry", "of, course"]),
+        ("a.csv", "ferry;boat\ngale;wind", ["ferry", "gale"]),
+        ("a.txt", "c#\n1,000, 2\n# all\n\"a, b\"", ["c#", "1,000", "2", "a, b"]),
         ("a.json", '{"name": "x", "words": ["ferry"]}', ["ferry"]),
         ("a.json", '{"ferry": 12, "gale": 3}', ["ferry", "gale"]),
         ("a.txt", "\ufeffcafe\u0301", ["café"]),
     ],
 )  # fmt: skip
 def test_a_list_is_read_by_its_ending(name: str, data: str, words: list[str]) -> None:
-    assert read_words(name, data.encode()) == words
+    assert read_list(name, data.encode()).words == words
 
 
 def test_a_list_in_another_encoding_is_read() -> None:
-    assert read_words("a.txt", "élève\nquai".encode("cp1252")) == ["élève", "quai"]
+    assert read_list("a.txt", "élève\nquai".encode("cp1252")).words == ["élève", "quai"]
 
 
 @pytest.mark.parametrize(
@@ -48,11 +52,57 @@ def test_a_list_in_another_encoding_is_read() -> None:
     [
         ("a.txt", b"", "holds no words"), ("a.json", b"[", "is not JSON"), ("a.json", b"3", "holds no words"),
         ("a.json", b"[" * 100_000, "is not JSON"), ("a.csv", b"word\n", "holds no words"),
+        ("a.json", b'["ferry", 3]', "Item 2 of a.json is no word"),
+        ("a.json", b'["ferry", "\\ud800"]', "Item 2 of a.json holds half of a character"),
+        ("a.csv", b'word\nferry\n"gale\nquay\n', "Line 3 of a.csv holds a quote that never closes"),
+        ("a.txt", b"ferry\n" + b"x" * 401, "Line 2 of a.txt holds a word of 401 letters"),
+        ("a.txt", bytes(range(1, 200)), "Line 2 of a.txt holds"),
+        ("a.txt", f"ferry\n{'é' * 50}".encode() + b"\xff", "Line 2 of a.txt holds bytes that are no text"),
     ],
 )  # fmt: skip
 def test_what_is_no_list_is_refused(name: str, data: bytes, said: str) -> None:
     with pytest.raises(BadInputError, match=said):
-        read_words(name, data)
+        read_list(name, data)
+
+
+def test_remarks_say_what_was_left_aside() -> None:
+    assert read_list("a.csv", b"ferry;boat\ngale;wind").remarks == [
+        "The first of 2 columns of a.csv was taken."
+    ]
+    read = lemma_table.read_lines("t.tsv", b"form\tlemma\nsaw\tsee\nsaw\tsaw\nwas\tbe\n")
+    assert read.words == ["saw\tsee", "was\tbe"]
+    assert read.remarks == [
+        "1 rows give a form another lemma than it has before, which stays: line 3: saw = saw."
+    ]
+
+
+@given(st.lists(st.text("ab#,\"' 0=-@;\\\t", min_size=1, max_size=6), min_size=1, max_size=6))
+def test_a_saved_list_is_read_as_the_same_words(words: list[str]) -> None:
+    tidied = tidy(words)
+    if not tidied:
+        return
+    assert read_list("a.txt", written(tidied)).words == tidied
+    rows = to_csv(["word"], ([word] for word in tidied))
+    assert read_list("a.csv", rows).words == tidied
+    assert read_list("a.json", json.dumps(tidied).encode()).words == tidied
+
+
+@pytest.mark.parametrize("name", ["t.csv", "t.tsv", "t.json"])
+@given(
+    table=st.dictionaries(
+        st.text("ab#=-;'", min_size=1, max_size=4),
+        st.text("xyz'=\"", min_size=1, max_size=4),
+        min_size=1,
+    )
+)
+def test_a_saved_table_is_read_as_the_same_forms(name: str, table: dict[str, str]) -> None:
+    kept_lines = lemma_table.lines(table.items())
+    data = {
+        "t.csv": lambda: to_csv(["form", "lemma"], table.items()),
+        "t.tsv": lambda: kept(kept_lines),
+        "t.json": lambda: json.dumps({"name": "x", "forms": table}).encode(),
+    }[name]()
+    assert kept(lemma_table.read_lines(name, data).words) == kept(kept_lines)
 
 
 @given(WORDS)
@@ -61,16 +111,6 @@ def test_a_kept_list_is_read_as_it_was_whatever_the_order(words: list[str]) -> N
     assert kept(tidied) == kept(tidied[::-1])
     assert kept(tidied).decode().splitlines() == sorted(tidied)
     assert folded(tidied) == {word.casefold() for word in tidied}
-
-
-@given(WORDS)
-def test_a_column_of_words_is_read_back(words: list[str]) -> None:
-    tidied = tidy(words)
-    out = io.StringIO()
-    csv.writer(out).writerows([["word"], *([word] for word in tidied)])
-    if tidied:
-        assert read_words("x.csv", out.getvalue().encode()) == tidied
-        assert read_words("x.json", json.dumps(tidied).encode()) == tidied
 
 
 def test_languages_are_known_by_code_and_name() -> None:

@@ -12,6 +12,7 @@ from collections import Counter
 from collections.abc import Iterator
 from itertools import islice
 
+from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import quoting
 from skeinwork.core.formats.format import Format, of_text
 from skeinwork.core.formats.heading import LOOKED_AT, passed_over, with_heading
@@ -156,6 +157,32 @@ def _cells(text: str, settings: FileSettings) -> Iterator[Cells]:
     rest = text[lines.begin_place :]
     for at, found, raw, way in quoting.read(rest, dialect, width):
         yield lines.begin + at + 1, found, raw, way.value
+
+
+def strict_rows(name: str, text: str, delimiter: str) -> Iterator[tuple[int, list[str]]]:
+    """Each row of a table that has to be sound, with the line it begins on.
+
+    Raises
+    ------
+    BadInputError
+        with the line on which a quote opens that never closes, or a cell is too long.
+    """
+    csv.field_size_limit(LONGEST_FIELD)
+    lines = _Lines(text, 1)
+    rows = Dialect(delimiter, False).rows(lines, strict=True)
+    while True:
+        lines.mark()
+        try:
+            cells = next(rows)
+        except StopIteration:
+            return
+        except csv.Error as fault:
+            said = (
+                f"a cell of over {LONGEST_FIELD:,} letters" if "field limit" in str(fault)
+                else "a quote that never closes, or that stands amidst a cell"
+            )  # fmt: skip
+            raise BadInputError(f"Line {lines.begin + 1} of {name} holds {said}.") from fault
+        yield lines.begin + 1, cells
 
 
 def column_names(header: list[str]) -> list[str]:

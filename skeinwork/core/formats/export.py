@@ -25,11 +25,21 @@ def safe_cell(value: Any) -> str:
     if isinstance(value, float):
         return "" if value != value else f"{value:.9g}"
     text = str(value)
-    return (
-        f"'{text}"
-        if text.lstrip(_BLANK).startswith(_RISKY) and not isinstance(value, int)
-        else text
-    )
+    return f"'{text}" if _is_risky(text) and not isinstance(value, int) else text
+
+
+def _is_risky(text: str) -> bool:
+    """Whether a spreadsheet would run a text, or it looks as one that got an apostrophe."""
+    return text.lstrip(_BLANK + "'").startswith(_RISKY)
+
+
+def plain_cell(cell: str) -> str:
+    """The text of a cell that ``safe_cell`` wrote.
+
+    >>> plain_cell(safe_cell("=SUM(A1)")), plain_cell("'tis")
+    ('=SUM(A1)', "'tis")
+    """
+    return cell[1:] if cell.startswith("'") and _is_risky(cell) else cell
 
 
 _CHUNK = 2000  # rows written at a time

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Depends, File, Form, Response, UploadFile
 
+from skeinwork.core.errors import BadInputError
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.state import RecordNumber, StateOf
 from skeinwork.store.models import WordList
@@ -46,10 +47,14 @@ def upload_word_list(
 ) -> ListRecord:  # fmt: skip
     """Bring a list in as text, CSV or JSON, or a table of forms and lemmas, tab-separated."""
     called = (file.filename or "list").replace("\\", "/").rsplit("/", 1)[-1][:255]
-    words = word_lists.READERS[kind](called, file.file.read(min(_MOST, state.upload_limit)))
-    said = ListName(name=name.strip() or called.rsplit(".", 1)[0] or "list", origin=called)
+    limit = min(_MOST, state.upload_limit)
+    data = file.file.read(limit + 1)
+    if len(data) > limit:
+        raise BadInputError(
+            f"{called} is larger than the limit of {limit / 1e6:g} MB for lists. Bring it in in parts."
+        )
     with state.store.connection():
-        return word_lists.record(state.store, word_lists.save(state.store, said, words, kind))
+        return word_lists.read(state.store, called, data, name, kind)
 
 
 @router.put("/{list_id:int}")

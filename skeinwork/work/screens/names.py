@@ -8,7 +8,15 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.export import to_csv
-from skeinwork.core.text.names import KINDS, Kind, Name, NameEdits, edited, find_names
+from skeinwork.core.text.names import (
+    KINDS,
+    MOST_EDITS,
+    Kind,
+    Name,
+    NameEdits,
+    edited,
+    find_names,
+)
 from skeinwork.work.screens.phrases import Variant
 from skeinwork.work.tables import TableText, table_rows, variants_of
 from skeinwork.work.view import View
@@ -97,11 +105,11 @@ def read_names(view: View, edits: NameEdits, given: TableText) -> NamesRead:
         words.casefold(): each.words for each in known.values() for words, _ in each.variants
     }
     kinds, merged, unknown = dict(edits.kinds), dict(edits.merged), 0
-    for number, row in enumerate(rows, start=2):
-        name, kind = row["name"].strip(), row.get("kind", "").strip().lower()
+    for line, row in rows:
+        name, kind = row.get("name", "").strip(), row.get("kind", "").strip().lower()
         if kind and kind not in KINDS:
             raise BadInputError(
-                f"Row {number} of the table says “{kind[:40]}”; a kind is one of {', '.join(KINDS)}."
+                f"Line {line} of the table says “{kind[:40]}”; a kind is one of {', '.join(KINDS)}."
             )
         if name.casefold() not in known:
             unknown += 1
@@ -112,4 +120,6 @@ def read_names(view: View, edits: NameEdits, given: TableText) -> NamesRead:
             other = written.get(variant.casefold(), name)
             if other.casefold() != name.casefold():
                 merged[other.casefold()] = known[name.casefold()].words
+    if max(len(kinds), len(merged)) > MOST_EDITS:
+        raise BadInputError(f"That makes over {MOST_EDITS:,} changes to names. Bring in fewer.")
     return NamesRead(edits=NameEdits(kinds=kinds, merged=merged), rows=len(rows), unknown=unknown)

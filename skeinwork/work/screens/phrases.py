@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.formats.export import to_csv
+from skeinwork.core.formats.word_list import check_word
 from skeinwork.core.text import stopwords
 from skeinwork.core.text.phrase_measures import Measure
 from skeinwork.core.text.phrases import Phrase, find_phrases, ordered
@@ -129,8 +130,9 @@ class PhrasesRead(BaseModel):
 def read_phrases(given: TableText) -> PhrasesRead:
     """Each row a term, its variants with it."""
     terms: list[str] = []
-    for row in table_rows(given.text, "phrase"):
-        phrase = row["phrase"].strip()
+    for line, row in table_rows(given.text, "phrase"):
+        phrase = row.get("phrase", "").strip()
+        check_word(phrase, f"Line {line} of the table")
         others = [each for each in variants_of(row.get("variants", "")) if each != phrase]
         terms += [phrase, *(f"{each} = {phrase}" for each in others)] if phrase else []
     return PhrasesRead(terms=list(dict.fromkeys(terms)))

@@ -3998,6 +3998,8 @@ export interface components {
         /**
          * ListRecord
          * @description A list of words, or a table of forms and lemmas; ``first`` are some of its lines.
+         *
+         *     ``remarks`` say what was done with a file that was just read.
          */
         ListRecord: {
             /** Id */
@@ -4024,6 +4026,11 @@ export interface components {
             created: string;
             /** First */
             first: string[];
+            /**
+             * Remarks
+             * @default []
+             */
+            remarks: string[];
         };
         /**
          * ListRef

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from skeinwork.core.text.names.edits import NameEdits, edited
+from skeinwork.core.text.names.edits import MOST_EDITS, NameEdits, edited
 from skeinwork.core.text.names.find import KINDS, Kind, Name, find_names
 
-__all__ = ["KINDS", "Kind", "Name", "NameEdits", "edited", "find_names"]
+__all__ = ["KINDS", "MOST_EDITS", "Kind", "Name", "NameEdits", "edited", "find_names"]

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.text.names.find import Kind, Name
 
-_MOST = 100_000
+MOST_EDITS = 100_000
 
 
 class NameEdits(BaseModel):
@@ -25,8 +25,8 @@ class NameEdits(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    kinds: dict[str, Kind] = Field(default_factory=dict, max_length=_MOST)
-    merged: dict[str, str] = Field(default_factory=dict, max_length=_MOST)
+    kinds: dict[str, Kind] = Field(default_factory=dict, max_length=MOST_EDITS)
+    merged: dict[str, str] = Field(default_factory=dict, max_length=MOST_EDITS)
 
     @cached_property
     def _leads(self) -> dict[str, str]:

@@ -43,12 +43,22 @@ const change = useMutation<unknown, Problem, () => Promise<unknown>>({
 function upload(file: File) {
   const form = new FormData()
   form.append('file', file)
-  change.mutate(async () => choose(await sendForm<List>('/api/lists/file', form), true))
+  change.mutate(async () => {
+    const made = await sendForm<List>('/api/lists/file', form)
+    made.remarks?.forEach((remark) => say(remark))
+    choose(made, true)
+  })
 }
 const merge = () =>
   change.mutate(async () => {
     const merged = lists.value.filter(isChosen)
-    const body = { name: merged.map((each) => each.name).join(' + '), merged: merged.map((each) => each.id) }
+    const body = {
+      name: merged
+        .map((each) => each.name)
+        .join(' + ')
+        .slice(0, 200),
+      merged: merged.map((each) => each.id),
+    }
     const made = await ask(client.POST('/api/lists', { body: body as Schemas['NewList'] }))
     emit('change', { lists: [{ sha256: made.sha256, name: made.name, words: made.words }] })
   })

@@ -49,7 +49,10 @@ function choose(event: Event) {
 }
 const upload = useMutation<List, Problem, FormData>({
   mutationFn: (form) => sendForm<List>('/api/lists/file', form),
-  onSuccess: take,
+  onSuccess: (made) => {
+    made.remarks?.forEach((remark) => say(remark))
+    take(made)
+  },
   onError: (fault) => say(fault.message, 'bad'),
   onSettled: () => queries.invalidateQueries({ queryKey: ['lists'] }),
 })
