@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import csv
 import json
+import os
+import signal
 import sqlite3
 import subprocess
 import sys
+import time
 from pathlib import Path
 from typing import Any
 
@@ -225,3 +228,43 @@ def test_weigh_says_what_is_wrong_and_writes_nothing(
     said = capsys.readouterr().err
     assert code in (1, 2) and words in said and said.count("\n") == 1
     assert not (tmp_path / "out").exists()
+
+
+@pytest.mark.parametrize("command", ["tokens", "names", "phrases", "tag", "sentences", "forms"])
+def test_a_closed_stream_is_a_sentence(command: str) -> None:
+    for closed, name in (("<&-", "input"), (">&-", "output")):
+        run = subprocess.run(
+            ["sh", "-c", f"exec {sys.executable} -m skeinwork.cli {command} {closed}"],
+            input=b"a gale\n", stderr=subprocess.PIPE, check=False,
+        )  # fmt: skip
+        said = run.stderr.decode()
+        assert run.returncode == 2 and f"Standard {name} is closed" in said, said
+        assert "Traceback" not in said
+
+
+@pytest.mark.parametrize("command", ["weigh", "weave"])
+def test_a_tool_that_is_ended_leaves_nothing(command: str, tmp_path: Path) -> None:
+    documents, place, own = tmp_path / "entries.csv", tmp_path / "out", tmp_path / "own"
+    documents.write_text("entry,harbour,date,text\n" + TABLE.partition("\n")[2] * 400)
+    written = tmp_path / "pattern.json"
+    written.write_text(json.dumps(pattern(fit={"topics": 2, "iterations": 20_000})))
+    own.mkdir()
+    given = [str(written)] if command == "weave" else ["--pattern", str(written)]
+    run = subprocess.Popen(
+        [sys.executable, "-m", "skeinwork.cli", command, *given, "--documents", str(documents),
+         "--out", str(place)],
+        env={**os.environ, "TMPDIR": str(own)}, stderr=subprocess.PIPE,
+    )  # fmt: skip
+    end = time.monotonic() + 60
+    while not list(own.glob("*/results/??")) and time.monotonic() < end and run.poll() is None:
+        time.sleep(0.02)
+    run.terminate()
+    assert run.wait(30) == 128 + signal.SIGTERM and run.stderr and run.stderr.read() == b""
+    assert not list(own.iterdir())
+    assert {path.name for path in tmp_path.iterdir()} == {"entries.csv", "own", "pattern.json"}
+
+
+def test_a_number_of_thousands_of_digits_is_named(weave: Weave, tmp_path: Path) -> None:
+    written = json.dumps(pattern(), indent=1).replace('"topics": 2', f'"topics": {"9" * 5000}')
+    code, said = weave(written.encode(), tmp_path / "out")
+    assert code == 2 and "a number of thousands of digits, in line" in said

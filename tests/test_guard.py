@@ -144,3 +144,27 @@ def test_served_to_others_its_addresses_are_found_and_printed() -> None:
     assert socket.gethostname() in found and "0.0.0.0" not in found
     assert _addresses("127.0.0.1") == ["127.0.0.1"]
     assert host_of("[::1]:80") == "::1" and is_loopback("::1") and not is_loopback("192.0.2.1")
+
+
+def test_requests_of_other_sites_are_told_by_the_browser(client: TestClient) -> None:
+    for site, status in (
+        ("same-origin", 200),
+        ("none", 200),
+        ("same-site", 403),
+        ("cross-site", 403),
+    ):
+        answer = client.get("/api/skeins", headers={"sec-fetch-site": site})
+        assert answer.status_code == status, site
+    link = client.get("/", headers={"sec-fetch-site": "cross-site"})
+    assert link.status_code in (200, 503)  # a link from anywhere opens the page
+
+
+def test_cookies_of_two_servers_on_one_host_do_not_disturb_each_other(tmp_path: Path) -> None:
+    state = open_state(tmp_path, workers=1)
+    with TestClient(make_app(state, token="own & only"), base_url="http://localhost:8001") as mine:
+        mine.cookies.set("skeinwork-8002", "of another", domain="localhost.local")
+        assert mine.get("/api/skeins").status_code == 401
+        opened = mine.get("/api/skeins", params={"token": "own & only"})
+        assert opened.status_code == 200
+        assert mine.get("/api/skeins").status_code == 200
+        assert sum(each.name.startswith("skeinwork-") for each in mine.cookies.jar) == 2
