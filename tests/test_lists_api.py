@@ -49,9 +49,9 @@ def test_what_is_saved_is_read_again_as_the_same(
     form: str,
 ) -> None:
     lines = WORDS if kind == "words" else [f"{word}\tlemma" for word in WORDS]
-    given = json.dumps(lines) if kind == "words" else "\n".join(lines)
+    text = json.dumps(lines) if kind == "words" else "\n".join(lines)
     ending = "json" if kind == "words" else "tsv"
-    made = bring(client, f"own.{ending}", given.encode(), kind=kind).json()
+    made = bring(client, f"own.{ending}", text.encode(), kind=kind).json()
     assert made["words"] == len(WORDS), made
     saved = client.get(f"/api/lists/{made['id']}/file", params={"form": form}).content
     again = bring(client, f"again.{form}", saved, kind=kind).json()
@@ -74,7 +74,7 @@ def test_what_is_saved_is_read_again_as_the_same(
     ]
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr("sys.stdin", open("/dev/null"))  # noqa: SIM115
-        assert cli.main(options) == 0, capsysbinary.readouterr().err
+        assert cli.main(given) == 0, capsysbinary.readouterr().err
 
 
 def test_long_names_are_no_trouble(client: TestClient) -> None:
