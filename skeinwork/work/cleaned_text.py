@@ -17,17 +17,27 @@ from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.language import LANGUAGES, detect_languages
 from skeinwork.core.text.segment import segment
 from skeinwork.core.text.tokenise import tokenise
+from skeinwork.work.parts import Part
 
 
-def of_document(cleaning: Cleaning, document: int, by_line: bool = False) -> str:
+def of_document(
+    cleaning: Cleaning, document: int, by_line: bool = False, part: Part | None = None
+) -> str:
     """The forms that are left of a document, by space; each sentence on a line of its own when asked.
 
     A form of several words holds no space: they are joined by a ``_``.
+
+    Parameters
+    ----------
+    part : of the document; None for all of it
     """
-    rows = cleaning.rows(document)
-    sentence = np.cumsum(cleaning.tokens.opens[rows]).tolist()
+    rows, tokens = cleaning.rows(document), cleaning.tokens
+    forms, sentence = cleaning.token_forms(document), np.cumsum(tokens.opens[rows])
+    if part:
+        here = part.holds(tokens.starts[rows], tokens.ends[rows])
+        forms, sentence = forms[here], sentence[here]
     parts: dict[int, list[str]] = {}
-    for form, number in zip(cleaning.token_forms(document).tolist(), sentence, strict=True):
+    for form, number in zip(forms.tolist(), sentence.tolist(), strict=True):
         if form >= 0:
             word = "_".join(cleaning.forms[form].split())
             parts.setdefault(number if by_line else 0, []).append(word)

@@ -19,6 +19,7 @@ from skeinwork.core.formats.readers import FORMATS
 from skeinwork.core.text.about import UNSURE
 from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.passes.base import TextPass, TypePass
+from skeinwork.work.parts import Part
 from skeinwork.work.steps.corpus import base_of
 from skeinwork.work.view import View
 
@@ -141,8 +142,9 @@ def sort(view: View, documents: NDArray[np.int64], by: str) -> NDArray[np.int64]
 
 
 def segments(
-    data: bytes, starts: NDArray[np.int32], ends: NDArray[np.int32], mark: Mark
-) -> list[Segment]:
+    data: bytes, starts: NDArray[np.int32], ends: NDArray[np.int32], mark: Mark,
+    part: Part | None = None,
+) -> list[Segment]:  # fmt: skip
     """A text cut at its tokens; ``mark`` gives the segment of a token, or None for plain text.
 
     Parameters
@@ -150,15 +152,19 @@ def segments(
     data : the document's UTF-8 bytes
     starts, ends : byte offsets of its tokens
     mark : called with the token's number; the segment's text is filled in here
+    part : of the document; None for all of it
     """
     out: list[Segment] = []
-    at = 0
+    at = part.begin if part else 0
+    tokens = part.holds(starts, ends) if part else np.arange(len(starts))
 
     def plain(to: int) -> None:
         if to > at:
             out.append(Segment(data[at:to].decode("utf-8", "replace")))
 
-    for token, (start, end) in enumerate(zip(starts.tolist(), ends.tolist(), strict=True)):
+    for token, start, end in zip(
+        tokens.tolist(), starts[tokens].tolist(), ends[tokens].tolist(), strict=True
+    ):
         given = mark(token)
         if given is None or start < at:
             continue
@@ -166,7 +172,7 @@ def segments(
         text = data[start:end].decode("utf-8", "replace")
         out.append(replace(given, text=text))
         at = end
-    plain(len(data))
+    plain(part.end if part else len(data))
     return out
 
 
@@ -217,9 +223,10 @@ def _finer(parts: list[Segment]) -> list[Segment]:
 
 
 def fate_segments(
-    cleaning: Cleaning, settings: CleanSettings, document: int, data: bytes, language: str = UNSURE
-) -> list[TokenSegment]:
-    """A document's tokens with what became of each, and the pass that decided.
+    cleaning: Cleaning, settings: CleanSettings, document: int, data: bytes, part: Part,
+    language: str = UNSURE,
+) -> list[TokenSegment]:  # fmt: skip
+    """The tokens of a part of a document with what became of each, and the pass that decided.
 
     What no token covers but white space was taken out by a text pass.
     """
@@ -245,13 +252,13 @@ def fate_segments(
         )
         return TokenSegment("", fate, form, titles[by], 0.0, step.key, why, trail)
 
-    parts = segments(data, tokens.starts[rows], tokens.ends[rows], mark)
+    pieces = segments(data, tokens.starts[rows], tokens.ends[rows], mark, part)
     text = [each for each in settings.passes if isinstance(each, TextPass) and each.on]
     return [
-        part if isinstance(part, TokenSegment)
-        else _taken_out(part.text, text) if text and part.text.strip()
-        else TokenSegment(part.text)
-        for part in parts
+        piece if isinstance(piece, TokenSegment)
+        else _taken_out(piece.text, text) if text and piece.text.strip()
+        else TokenSegment(piece.text)
+        for piece in pieces
     ]  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from skeinwork.core.text.tagging.tagger import AS_WRITTEN, Reading
 from skeinwork.core.text.tokenise import TokensSettings, tokenise
 from skeinwork.work import documents, trying
 from skeinwork.work.documents import Segment
+from skeinwork.work.parts import part_of
 from skeinwork.work.view import View
 
 
@@ -21,6 +22,7 @@ class TagQuery(BaseModel):
     model_config = ConfigDict(extra="ignore", frozen=True)
 
     document: int | None = Field(None, ge=0, le=2**31)
+    part: int = Field(0, ge=0, le=10**6, description="of a long document")
     text: str = Field("", max_length=20_000, description="a text typed in, in place of a document")
     context: bool = Field(
         True, description="a tag is read from the sentence, else from the word alone"
@@ -44,6 +46,13 @@ class TaggedText(BaseModel):
     segments: list[Segment]
     tags: list[TagName]
     note: str
+
+
+def part_text(text: str, number: int) -> str:
+    """The text of a part of a document."""
+    data = text.encode("utf-8", "surrogatepass")
+    part = part_of(data, number)
+    return data[part.begin : part.end].decode("utf-8", "surrogatepass")
 
 
 def segments_of(
@@ -76,7 +85,7 @@ def tagged(view: View, settings: CleanSettings, query: TagQuery) -> TaggedText:
     if query.document is not None and not text:
         if query.document >= len(view.corpus):
             raise NotFoundError(f"There is no document {query.document + 1}.")
-        text = view.corpus.text(query.document)
+        text = part_text(view.corpus.text(query.document), query.part)
         about = trying.about_of(view)
         language = about.languages[about.language[query.document]]
         if language not in ("English", UNSURE):

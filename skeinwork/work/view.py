@@ -170,9 +170,17 @@ class View:
         place = {term: at for at, term in enumerate(self.fit_matrix.terms)}
         return np.array([place.get(form, -1) for form in (*self.fit_cleaning.forms, "")], np.int64)
 
-    def topic_weights(self, document: int) -> NDArray[np.float64]:
-        """How much each token of a document is of each topic, float64[n_topics, n_tokens]."""
-        terms = self._fit_terms[self.fit_cleaning.token_forms(document)]
+    def topic_weights(
+        self, document: int, tokens: NDArray[np.int64] | None = None
+    ) -> NDArray[np.float64]:
+        """How much each token of a document, or each of some, is of each topic.
+
+        Returns
+        -------
+        float64[n_topics, n_tokens]
+        """
+        forms = self.fit_cleaning.token_forms(document)
+        terms = self._fit_terms[forms if tokens is None else forms[tokens]]
         method = method_of(steps.FIT.parse(self.fit_record.making.settings))
         return method.token_weights(self.model, document, terms)
 

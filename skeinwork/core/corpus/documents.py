@@ -71,6 +71,10 @@ class Documents:
         self.unit = FORMATS[settings.format].unit
         self.texts = [name for name, role in settings.roles.items() if role == "text"] or [""]
         self.text = self.texts[0]
+        # Whether a row is a document as it stands: no page to unpack, nothing to cut or take apart.
+        self.plain = (
+            len(self.texts) == 1 and settings.cut.by == "nothing" and not settings.html_text
+        )
         self.date = named_by(settings.roles, "date")
         self.identifier = named_by(settings.roles, "identifier")
 
@@ -95,6 +99,8 @@ class Documents:
         elif row := self._identified(record):
             if not any(name in row.cells for name in self.texts):
                 self.note(row, f"has no field “{self.text}”; kept without text")
+            if self.plain:
+                return self._add(row)
             for each in self._apart(row):
                 whole = self.unpacked(each)
                 (parts,) = cut.pieces([whole], self.text, self.settings.cut)

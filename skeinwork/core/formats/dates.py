@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 from datetime import date
+from functools import lru_cache
 from typing import Literal
 
 from skeinwork.core.formats.records import DateOrder
@@ -83,6 +84,7 @@ def _parts(text: str, order: DateOrder) -> tuple[int, int, int, Precision] | Non
     return None
 
 
+@lru_cache(maxsize=8192)  # the same days come again and again
 def parse(text: str, order: DateOrder = "day-first") -> tuple[int, Precision] | None:
     """A date as (days since 1970, precision), or None where the text is no real date.
 

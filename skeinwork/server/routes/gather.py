@@ -50,9 +50,10 @@ def list_documents(
 def read_document(
     view: ViewOf, document: int, marks: reader.Marks = "none",
     find: Annotated[str, Query(max_length=500)] = "", expression: bool = False,
+    part: Annotated[int | None, Query(ge=0, le=10**6)] = None,
 ) -> Reader:  # fmt: skip
-    """One document, its words marked by cleaning, by topic, or by what is looked for in it."""
-    return reader.read(view, document, marks, find, expression)
+    """A part of a document, its words marked by cleaning, by topic, or by what is looked for in it."""
+    return reader.read(view, document, marks, find, expression, part)
 
 
 @router.get("/concordance")

@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from skeinwork.core.errors import NotFoundError
 from skeinwork.work import cleaned_text, documents, finding, tagged
 from skeinwork.work.documents import Segment
+from skeinwork.work.parts import Part, part_of, parts_with
 from skeinwork.work.tagged import TagName
 from skeinwork.work.view import View
 
@@ -23,7 +24,7 @@ class TopicShare(BaseModel):
 
 
 class Reader(BaseModel):
-    """One document."""
+    """One document: the segments of one of its ``parts``; ``matching`` are those with places found."""
 
     document: int
     name: str
@@ -36,22 +37,36 @@ class Reader(BaseModel):
     matches: int | None = None
     right_to_left: bool = False
     tags: list[TagName] = []
+    part: int = 0
+    parts: int = 1
+    matching: list[int] = []
 
 
-def _by_topic(view: View, document: int, data: bytes) -> list[Segment]:
-    """The document's counted tokens with the likeliest topic of each."""
+def _by_topic(view: View, document: int, data: bytes, part: Part) -> list[Segment]:
+    """The counted tokens of a part of a document with the likeliest topic of each."""
     tokens, rows = view.fit_cleaning.tokens, view.fit_cleaning.rows(document)
-    weights = view.topic_weights(document)
+    starts, ends = tokens.starts[rows], tokens.ends[rows]
+    here = part.holds(starts, ends)
+    weights = view.topic_weights(document, here)
     best = np.where(weights.max(axis=0) > 0, weights.argmax(axis=0), -1)
     return documents.segments(
-        data, tokens.starts[rows], tokens.ends[rows],
-        lambda at: Segment("", "topic", form=str(best[at])) if best[at] >= 0 else None,
+        data, starts[here], ends[here],
+        lambda at: Segment("", "topic", form=str(best[at])) if best[at] >= 0 else None, part,
     )  # fmt: skip
 
 
-def _found(data: bytes, spans: list[tuple[int, int]]) -> list[Segment]:
-    starts, ends = (np.array([span[at] for span in spans], dtype=np.int32) for at in (0, 1))
-    return documents.segments(data, starts, ends, lambda _: Segment("", "found", weight=1.0))
+def _segments(view: View, document: int, marks: Marks, data: bytes, part: Part) -> list[Segment]:
+    """A part of a document, marked."""
+    if marks == "topics" and view.fit_id:
+        return _by_topic(view, document, data, part)
+    if marks == "cleaning":
+        return [*documents.fate_segments(view.cleaning, view.clean_settings, document, data, part)]
+    if marks == "cleaned":
+        return [Segment(cleaned_text.of_document(view.cleaning, document, True, part))]
+    text = data[part.begin : part.end].decode("utf-8", "replace")
+    if marks == "tags":
+        return tagged.segments_of(text, view.clean_settings.tokenising())
+    return [Segment(text)]
 
 
 def _topics(view: View, document: int) -> list[TopicShare]:
@@ -66,27 +81,33 @@ def _topics(view: View, document: int) -> list[TopicShare]:
     ]  # fmt: skip
 
 
-def read(view: View, document: int, marks: Marks, find: str, expression: bool) -> Reader:
-    """One document, its words marked by cleaning, by topic, or by what is looked for in it."""
+def read(
+    view: View, document: int, marks: Marks, find: str, expression: bool, number: int | None = None
+) -> Reader:
+    """A part of a document, its words marked by cleaning, by topic, or by what is looked for in it.
+
+    Where no part is asked for it is the first, or the first that holds what is looked for.
+    """
     if not 0 <= document < len(view.corpus):
         raise NotFoundError(f"There is no document {document + 1}.")
     text = view.corpus.text(document)
     data = text.encode("utf-8", "surrogatepass")
-    segments, matches = [Segment(data.decode("utf-8", "replace"))], None
+    matches, matching = None, list[int]()
     if find.strip():
         (places,) = finding.spans_of(find, expression)([text])
-        segments, matches = _found(data, finding.bytes_of(text, places)), len(places)
-    elif marks == "topics" and view.fit_id:
-        segments = _by_topic(view, document, data)
-    elif marks == "cleaning":
-        segments = [*documents.fate_segments(view.cleaning, view.clean_settings, document, data)]
-    elif marks == "tags":
-        segments = tagged.segments_of(text, view.clean_settings.tokenising())
-    elif marks == "cleaned":
-        segments = [Segment(cleaned_text.of_document(view.cleaning, document, by_line=True))]
+        spans = np.array(finding.bytes_of(text, places), dtype=np.int64).reshape(-1, 2)
+        matches, matching = len(places), parts_with(data, spans[:, 0])
+    part = part_of(data, number if number is not None else next(iter(matching), 0))
+    if matches is None:
+        segments = _segments(view, document, marks, data, part)
+    else:
+        starts, ends = spans[:, 0].astype(np.int32), spans[:, 1].astype(np.int32)
+        found = Segment("", "found", weight=1.0)
+        segments = documents.segments(data, starts, ends, lambda _: found, part)
     return Reader(
         document=document, name=documents.name(view, document), brief=documents.brief(view, document),
         fields=documents.fields(view, document), words=int(view.lengths[document]),
         place=documents.place(view, document), segments=segments, topics=_topics(view, document),
         tags=tagged.names_of(segments), matches=matches, right_to_left=documents.right_to_left(text),
+        part=part.number, parts=part.of, matching=matching,
     )  # fmt: skip

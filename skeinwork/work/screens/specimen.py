@@ -11,6 +11,7 @@ from skeinwork.core.text.about import unknown
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.work import documents, trying
 from skeinwork.work.documents import TokenSegment
+from skeinwork.work.parts import Part, part_of
 from skeinwork.work.trying import Tried
 from skeinwork.work.view import View
 
@@ -25,6 +26,7 @@ class SpecimenQuery(BaseModel):
 
     document: int | None = Field(None, ge=0, le=2**31, description="left out: a typical one")
     text: str = Field("", max_length=20_000, description="a text typed in, in place of a document")
+    part: int = Field(0, ge=0, le=10**6, description="of a long document")
     until: str = Field("", max_length=60, description="the key of a pass; those after it are off")
     quick: bool = Field(True, description="from a sample where all would take too long")
 
@@ -40,6 +42,8 @@ class Specimen(BaseModel):
     brief: str
     language: str
     segments: list[TokenSegment]
+    part: int
+    parts: int
     sample: int | None
     right_to_left: bool
 
@@ -71,11 +75,11 @@ def _of_text(view: View, settings: CleanSettings, text: str) -> Specimen:
     about = unknown(1)
     tokens = tokenise.tokenise([text], settings.tokenising(), about=about)
     cleaning = clean.clean(tokens, settings, about, trying.lists_of(view, settings))
-    segments = documents.fate_segments(
-        cleaning, settings, 0, text.encode("utf-8", "surrogatepass"), about.names()[0]
-    )
+    data = text.encode("utf-8", "surrogatepass")
+    whole = Part(0, 1, 0, len(data))
+    segments = documents.fate_segments(cleaning, settings, 0, data, whole, about.names()[0])
     return Specimen(
-        document=None, name="Typed in", brief="", language="", segments=segments, sample=None,
+        document=None, name="Typed in", brief="", language="", segments=segments, part=0, parts=1, sample=None,
         right_to_left=documents.right_to_left(text),
     )  # fmt: skip
 
@@ -95,11 +99,13 @@ def specimen(view: View, settings: CleanSettings, query: SpecimenQuery) -> Speci
     tried = find(view, settings, document)
     text, at = view.corpus.text(document), tried.place(document)
     data = text.encode("utf-8", "surrogatepass")
+    part = part_of(data, query.part)
     language = tried.about.languages[tried.about.language[at]]
     return Specimen(
         document=document, name=documents.name(view, document), brief=documents.brief(view, document),
         language=language, sample=tried.sample, right_to_left=documents.right_to_left(text),
-        segments=documents.fate_segments(tried.cleaning, settings, at, data, language),
+        segments=documents.fate_segments(tried.cleaning, settings, at, data, part, language),
+        part=part.number, parts=part.of,
     )  # fmt: skip
 
 

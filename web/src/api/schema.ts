@@ -627,7 +627,7 @@ export interface paths {
         };
         /**
          * Read Document
-         * @description One document, its words marked by cleaning, by topic, or by what is looked for in it.
+         * @description A part of a document, its words marked by cleaning, by topic, or by what is looked for in it.
          */
         get: operations["read_document"];
         put?: never;
@@ -5239,7 +5239,7 @@ export interface components {
         };
         /**
          * Reader
-         * @description One document.
+         * @description One document: the segments of one of its ``parts``; ``matching`` are those with places found.
          */
         Reader: {
             /** Document */
@@ -5272,6 +5272,21 @@ export interface components {
              * @default []
              */
             tags: components["schemas"]["TagName"][];
+            /**
+             * Part
+             * @default 0
+             */
+            part: number;
+            /**
+             * Parts
+             * @default 1
+             */
+            parts: number;
+            /**
+             * Matching
+             * @default []
+             */
+            matching: number[];
         };
         /**
          * RejectedKind
@@ -5655,6 +5670,10 @@ export interface components {
             language: string;
             /** Segments */
             segments: components["schemas"]["TokenSegment"][];
+            /** Part */
+            part: number;
+            /** Parts */
+            parts: number;
             /** Sample */
             sample: number | null;
             /** Right To Left */
@@ -8088,6 +8107,7 @@ export interface operations {
                 marks?: "none" | "cleaning" | "cleaned" | "topics" | "tags";
                 find?: string;
                 expression?: boolean;
+                part?: number | null;
             };
             header?: never;
             path: {
@@ -8529,6 +8549,8 @@ export interface operations {
                 document?: number | null;
                 /** @description a text typed in, in place of a document */
                 text?: string;
+                /** @description of a long document */
+                part?: number;
                 /** @description the key of a pass; those after it are off */
                 until?: string;
                 /** @description from a sample where all would take too long */
@@ -8572,6 +8594,8 @@ export interface operations {
                 document?: number | null;
                 /** @description a text typed in, in place of a document */
                 text?: string;
+                /** @description of a long document */
+                part?: number;
                 /** @description the key of a pass; those after it are off */
                 until?: string;
                 /** @description from a sample where all would take too long */
@@ -9107,6 +9131,8 @@ export interface operations {
         parameters: {
             query?: {
                 document?: number | null;
+                /** @description of a long document */
+                part?: number;
                 /** @description a text typed in, in place of a document */
                 text?: string;
                 /** @description a tag is read from the sentence, else from the word alone */

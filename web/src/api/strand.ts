@@ -1,5 +1,12 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, toValue, type MaybeRefOrGetter } from 'vue'
+import {
+  keepPreviousData,
+  useInfiniteQuery,
+  useMutation,
+  useQuery,
+  useQueryClient,
+  type InfiniteData,
+} from '@tanstack/vue-query'
+import { computed, ref, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { ask, client, type Problem, type Strand, type Wanted } from './client'
@@ -43,6 +50,43 @@ export function useStrandQuery<T>(
     enabled: computed(() => id.value > 0 && settled.value && toValue(enabled)),
     placeholderData: keepPreviousData,
   })
+}
+
+/** What the server answers of a long text in parts. */
+interface Parted {
+  part: number
+  parts: number
+}
+
+/** Parts of a text that stand on the screen at once; others are asked for as one comes to them. */
+const PARTS_SHOWN = 4
+
+/** A text in parts: the first, or one that is asked for, then its neighbours as they come into view. */
+export function useStrandParts<T extends Parted>(
+  name: string,
+  key: MaybeRefOrGetter<unknown>,
+  fetch: (id: number, part: number | undefined) => Promise<T>,
+  enabled: MaybeRefOrGetter<boolean> = true,
+) {
+  const id = useStrandId()
+  const start = ref<number>()
+  const whole = computed(() => ['strand', id.value, name, toValue(key)])
+  watch(
+    () => JSON.stringify(whole.value),
+    () => (start.value = undefined),
+  )
+  const query = useInfiniteQuery<T, Problem, InfiniteData<T>, unknown[], number | undefined>({
+    queryKey: computed(() => [...whole.value, start.value]),
+    queryFn: ({ pageParam }) => fetch(id.value, pageParam),
+    initialPageParam: start as never,
+    getNextPageParam: (last) => (last.part + 1 < last.parts ? last.part + 1 : undefined),
+    getPreviousPageParam: (first) => (first.part > 0 ? first.part - 1 : undefined),
+    maxPages: PARTS_SHOWN,
+    enabled: computed(() => id.value > 0 && settled.value && toValue(enabled)),
+    placeholderData: keepPreviousData,
+  })
+  const pages = computed(() => query.data.value?.pages ?? [])
+  return { ...query, pages, first: computed(() => pages.value[0]), goTo: (part: number) => (start.value = part) }
 }
 
 /** Requests that change the strand; every view of it follows. A refusal is said by the application. */

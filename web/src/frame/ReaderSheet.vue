@@ -3,7 +3,7 @@ import InputText from 'primevue/inputtext'
 import { computed, nextTick, onMounted, ref } from 'vue'
 
 import { ask, client } from '@/api/client'
-import { strandPath, useStrandId, useStrandQuery } from '@/api/strand'
+import { strandPath, useStrandId, useStrandParts } from '@/api/strand'
 import { useTopics } from '@/api/topics'
 import PassageText from '@/marks/PassageText.vue'
 import TagLegend from '@/marks/TagLegend.vue'
@@ -11,6 +11,7 @@ import Swatch from '@/marks/Swatch.vue'
 import { count, counted, percent } from '@/marks/format'
 
 import { useKey } from './keys'
+import PartsNav from './PartsNav.vue'
 import { useAddress } from './address'
 import { useEvidence } from './evidence'
 
@@ -28,17 +29,20 @@ const wanted = computed(() => ({
   find: find.value,
   expression: expression.value,
 }))
-const reader = useStrandQuery(
+const reader = useStrandParts(
   'reader',
   () => [document_.value, wanted.value],
-  (strand) =>
+  (strand, part) =>
     ask(
       client.GET('/api/strands/{strand_id}/documents/{document}', {
-        params: { path: { strand_id: strand, document: document_.value }, query: wanted.value },
+        params: { path: { strand_id: strand, document: document_.value }, query: { ...wanted.value, part } },
       }),
     ),
 )
-const found = computed(() => reader.data.value)
+const found = reader.first
+const last = computed(() => reader.pages.value.at(-1))
+/** The next part with a place that was found, beyond those shown. */
+const further = computed(() => found.value?.matching?.find((part) => part > (last.value?.part ?? 0)))
 const names = computed(() => new Map(found.value?.tags.map((each) => [each.tag, each.name])))
 const close = () => set({ read: '', marks: '', at: '' })
 /** Next and previous in the evidence the document was opened from, else in the corpus. */
@@ -108,10 +112,34 @@ onMounted(async () => {
           <span v-if="found.matches !== null && found.matches !== undefined" class="soft small">{{
             counted(found.matches, 'place')
           }}</span>
+          <button v-if="further !== undefined" class="plain link small" @click="reader.goTo(further)">
+            next place
+          </button>
         </div>
         <TagLegend v-if="marks === 'tags' && found.tags.length" :tags="found.tags" class="legend" />
         <div class="text" :class="marks" :dir="found.right_to_left ? 'rtl' : 'ltr'">
-          <PassageText :pieces="found.segments" :dyes="dyes" :names="names" />
+          <PartsNav
+            v-if="reader.hasPreviousPage.value"
+            edge="above"
+            :part="found.part"
+            :parts="found.parts"
+            :loading="reader.isFetching.value"
+            @more="reader.fetchPreviousPage()"
+            @go="reader.goTo" />
+          <PassageText
+            v-for="page in reader.pages.value"
+            :key="page.part"
+            :pieces="page.segments"
+            :dyes="dyes"
+            :names="names" />
+          <PartsNav
+            v-if="last && reader.hasNextPage.value"
+            edge="below"
+            :part="last.part"
+            :parts="last.parts"
+            :loading="reader.isFetching.value"
+            @more="reader.fetchNextPage()"
+            @go="reader.goTo" />
         </div>
       </div>
       <dl>

@@ -29,8 +29,11 @@ const wanted = ref('')
 const beside = ref('')
 const total = computed(() => made.value.corpus?.documents ?? 0)
 const chosen = computed(() => (get('doc') === '' ? undefined : Number(get('doc'))))
+const part = ref(0)
+watch(chosen, () => (part.value = 0))
 const query = computed(() => ({
   document: chosen.value,
+  part: part.value,
   text: typing.value ? wanted.value : '',
   until: props.until,
   quick: !props.whole,
@@ -78,11 +81,14 @@ const unlike = computed(() =>
 const marked = ref(false)
 const tags = useStrandQuery(
   'tags of the specimen',
-  () => [found.value?.document, query.value.text, strand.value?.wanted.clean],
+  () => [found.value?.document, part.value, query.value.text, strand.value?.wanted.clean],
   (id) =>
     ask(
       client.GET('/api/strands/{strand_id}/tags', {
-        params: { ...strandPath(id), query: { document: found.value?.document ?? undefined, text: query.value.text } },
+        params: {
+          ...strandPath(id),
+          query: { document: found.value?.document ?? undefined, part: part.value, text: query.value.text },
+        },
       }),
     ),
   () => marked.value && !!found.value,
@@ -169,6 +175,11 @@ useKey('o', 'a specimen at random', atRandom)
             @look="looked = $event"
             @choose="emit('trace', found.segments[$event].text)" />
         </div>
+      </div>
+      <div v-if="found.parts > 1" class="row small" role="group" aria-label="Parts of the document">
+        <button class="plain link" :disabled="part === 0" @click="part--">what stands before</button>
+        <span class="soft">part {{ count(part + 1) }} of {{ count(found.parts) }}</span>
+        <button class="plain link" :disabled="part + 1 >= found.parts" @click="part++">what follows</button>
       </div>
       <div class="row spread small below">
         <span class="cut grow" aria-live="polite">
