@@ -59,8 +59,12 @@ def spans_of(written: str, expression: bool) -> Callable[[Iterable[str]], Iterat
 
 def bytes_of(text: str, found: Spans) -> Spans:
     """Spans in characters as spans in UTF-8 bytes."""
-    places = {at for span in found for at in span}
-    offsets = {at: len(text[:at].encode("utf-8", "surrogatepass")) for at in places}
+    if text.isascii():
+        return found
+    offsets, before, size = {}, 0, 0
+    for at in sorted({at for span in found for at in span}):
+        size += len(text[before:at].encode("utf-8", "surrogatepass"))
+        offsets[at], before = size, at
     return [(offsets[begin], offsets[end]) for begin, end in found]
 
 
