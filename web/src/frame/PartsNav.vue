@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 
 import { count } from '@/marks/format'
 
@@ -7,10 +7,14 @@ import { count } from '@/marks/format'
 const props = defineProps<{ edge: 'above' | 'below'; part: number; parts: number; loading: boolean }>()
 const emit = defineEmits<{ more: []; go: [number] }>()
 const place = ref<HTMLElement>()
+const inView = ref(false)
 let watcher: IntersectionObserver | undefined
+watch([inView, () => props.loading], ([seen, loading]) => {
+  if (seen && !loading) emit('more')
+})
 onMounted(() => {
   watcher = new IntersectionObserver((seen) => {
-    if (seen.some((each) => each.isIntersecting) && !props.loading) emit('more')
+    inView.value = seen.some((each) => each.isIntersecting)
   })
   if (place.value) watcher.observe(place.value)
 })
