@@ -11,6 +11,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from skeinwork.core.text.plain_kernel import plain_letters, plain_word
 from skeinwork.core.text.recognise_kernel import (
     abbreviation,
     address,
@@ -38,7 +39,6 @@ from skeinwork.core.text.unicode_classes import (
     NEWLINE,
     NUMBER,
     NUMERIC,
-    OTHER,
     PICTOGRAPH,
     PUNCTUATION,
     REGIONAL,
@@ -47,7 +47,7 @@ from skeinwork.core.text.unicode_classes import (
     WSEG_SPACE,
     ZWJ,
 )  # fmt: skip
-from skeinwork.core.text.utf8_kernel import decode, hash_bytes
+from skeinwork.core.text.utf8_kernel import decode, entry_of, hash_bytes
 
 # Token classes, in the order of segment.CLASSES.
 _WORD, _NUMBER, _PUNCTUATION, _SYMBOL, _EMOJI, _ADDRESS, _HASHTAG, _MENTION = range(8)
@@ -55,17 +55,12 @@ _UNICODE, _UAX29, _LETTERS = range(3)
 _AT, _HASH, _DOT, _PERCENT = 64, 35, 46, 37
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _entry(point: int, index: Any, blocks: Any) -> int:
-    return blocks[index[point >> 8] + (point & 255)]
-
-
 @njit(cache=True, nogil=True)
 def _next_significant(data: Any, at: int, end: int, index: Any, blocks: Any) -> int:
     """Class of the next character that WB4 does not skip, or -1 at the end."""
     while at < end:
         point, at = decode(data, at)
-        kind = _entry(point, index, blocks) & CLASS_MASK
+        kind = entry_of(point, index, blocks) & CLASS_MASK
         if kind != EXTEND and kind != FORMAT and kind != ZWJ:
             return kind
     return -1
@@ -109,7 +104,7 @@ def _joins(left: int, before: int, kind: int, after: int, odd: bool) -> bool:
 def _boundary(data: Any, start: int, end: int, index: Any, blocks: Any) -> tuple[int, int]:
     """The end of the UAX #29 segment that starts at ``start``, and the flags of its characters."""
     point, at = decode(data, start)
-    entry = _entry(point, index, blocks)
+    entry = entry_of(point, index, blocks)
     flags = entry & ~CLASS_MASK
     raw = left = entry & CLASS_MASK
     before = -1
@@ -122,7 +117,7 @@ def _boundary(data: Any, start: int, end: int, index: Any, blocks: Any) -> tuple
         return at, flags
     while at < end:
         point, following = decode(data, at)
-        entry = _entry(point, index, blocks)
+        entry = entry_of(point, index, blocks)
         kind = entry & CLASS_MASK
         if kind == EXTEND or kind == FORMAT or kind == ZWJ:
             raw = kind
@@ -153,7 +148,7 @@ def _whole(data: Any, stop: int, end: int, flags: int, keep: bool, index: Any, b
         if width == 0 or stop + width >= end:
             break
         point, _ = decode(data, stop + width)
-        if not _entry(point, index, blocks) & (LETTER | NUMBER):
+        if not entry_of(point, index, blocks) & (LETTER | NUMBER):
             break
         stop, _ = _boundary(data, stop + width, end, index, blocks)
     if flags & NUMBER and not flags & LETTER and stop < end:
@@ -200,14 +195,14 @@ def _token(
 ) -> tuple[int, int, bool]:  # fmt: skip
     """The end, class and worth keeping of the token that starts at ``at``."""
     point, following = decode(data, at)
-    first = _entry(point, index, blocks)
+    first = entry_of(point, index, blocks)
     if rule == _LETTERS:
         if not first & LETTER:
             return following, 0, False
         stop = following
         while stop < end:
             point, following = decode(data, stop)
-            if not _entry(point, index, blocks) & LETTER:
+            if not entry_of(point, index, blocks) & LETTER:
                 break
             stop = following
         return stop, _WORD, True
@@ -223,51 +218,6 @@ def _token(
     elif flags & SPACE:
         return stop, 0, False
     return stop, _class_of(flags, first, point), True
-
-
-@njit(cache=True, nogil=True)
-def _plain_word(data: Any, at: int, end: int) -> int:
-    """End of a run of ASCII letters that every rule ends at the same place, or -1.
-
-    The run must meet white space, with at most one closing mark between: no rule looks further.
-    """
-    stop = at
-    while stop < end and 97 <= (data[stop] | 32) <= 122:
-        stop += 1
-    if stop == at:
-        return -1
-    if stop == end or data[stop] == 32 or data[stop] == 10:
-        return stop
-    mark = data[stop]
-    if (mark == 44 or mark == _DOT) and stop - at > 1:
-        if stop + 1 == end or data[stop + 1] == 32 or data[stop + 1] == 10:
-            return stop
-    return -1
-
-
-@njit(cache=True, nogil=True)
-def _plain_letters(data: Any, at: int, end: int, index: Any, blocks: Any) -> int:
-    """The same for letters of other scripts: a run that meets white space, or a single ideograph."""
-    point, stop = decode(data, at)
-    entry = _entry(point, index, blocks)
-    kind = entry & CLASS_MASK
-    if not entry & LETTER:
-        return -1
-    if kind == OTHER:  # nothing but what extends it joins it
-        if stop == end or data[stop] == 32 or data[stop] == 10:
-            return stop
-        if data[stop] < 0x80:
-            return -1
-        point, _ = decode(data, stop)
-        entry = _entry(point, index, blocks)
-        return stop if entry & CLASS_MASK == OTHER and entry & LETTER else -1
-    while kind == ALETTER:
-        if stop == end or data[stop] == 32 or data[stop] == 10:
-            return stop
-        point, after = decode(data, stop)
-        kind = _entry(point, index, blocks) & CLASS_MASK
-        stop = after if kind == ALETTER else stop
-    return -1
 
 
 @njit(cache=True, nogil=True)
@@ -336,25 +286,29 @@ def _fill(
                 state[_DOC], state[_PLACE], state[_COUNT], state[_TYPES] = doc, at, count, types
                 state[_CHUNK], state[_SPECIAL], state[_FRESH] = chunk, special, fresh
                 return False
-            if rule == _UNICODE and at >= chunk:
-                if data[at] <= 32:
-                    at, chunk, fresh = at + 1, at + 1, True
-                    continue
+            begins = rule == _UNICODE and at >= chunk
+            if begins and data[at] <= 32:
+                at, chunk, fresh = at + 1, at + 1, True
+                continue
+            stop, value = -1, np.uint64(0)
+            if (begins or not special) and data[at] < 0x80:
+                stop, value = plain_word(data, at, end)
+            if stop < 0 and begins:
                 chunk, special = run_end(data, at, end)
-            stop = -1
-            if not special and data[at] < 0x80:
-                stop = _plain_word(data, at, end)
-            elif not special and rule != _LETTERS:
-                stop = _plain_letters(data, at, end, index, blocks)
+            other = stop == -2 or data[at] >= 0x80
+            if stop < 0 and other and not special and rule != _LETTERS:
+                stop = plain_letters(data, at, end, index, blocks)
+                value = np.uint64(0)
             if stop > at:
                 kind, wanted, fresh = _WORD, True, True
             else:
                 stop, kind, wanted = _token(
                     data, at, end, rule, keep, chunk, special, fresh, index, blocks
                 )
-                fresh = not is_name_byte(data[stop - 1])
+                value, fresh = np.uint64(0), not is_name_byte(data[stop - 1])
             if wanted:
-                value = hash_bytes(data, at, stop)
+                if value == 0:
+                    value = hash_bytes(data, at, stop)
                 found, slot = _find(data, at, stop, value, table, hashes, first)
                 if found < 0:
                     found = types

@@ -61,10 +61,10 @@ def _is_ellipsis(data: Any, at: int, after: int) -> bool:
     return after == at + 3 and data[at] == 0xE2 and data[at + 1] == 0x80 and data[at + 2] == 0xA6
 
 
-@njit(cache=True, nogil=True, inline="always")
-def _is_plain(byte: Any) -> bool:
-    """Whether an ASCII character neither ends sentences nor lines."""
-    return byte < 0x80 and (byte > 63 or (byte > 33 and byte != _DOT and byte != 63) or byte == 32)
+# ASCII characters that neither end sentences nor lines.
+_PLAIN = np.array(
+    [at == 32 or at > 63 or (at > 33 and at not in (_DOT, 63)) for at in range(128)] + [False] * 128
+)
 
 
 @njit(cache=True, nogil=True)
@@ -169,8 +169,9 @@ def find_starts(
         first, last = bounds[languages[doc]], bounds[languages[doc] + 1]
         at, before, term, stop, close, space = begin, S_OTHER, S_OTHER, begin, False, False
         while at < end:
-            while not term and at < end and _is_plain(data[at]):
-                at += 1
+            if not term:
+                while at < end and _PLAIN[data[at]]:
+                    at += 1
             if at == end:
                 break
             kind, after = _kind(data, at, index, blocks)
@@ -206,3 +207,28 @@ def find_starts(
                 before = _class_before(data, begin, at, index, blocks)
             at = after
     return found
+
+
+@njit(cache=True, nogil=True)
+def mark_first(sentences: Any, pointer: Any, starts: Any, doc_ptr: Any) -> Any:
+    """Which tokens are the first at or behind the beginning of a sentence, bool[n_tokens].
+
+    Parameters
+    ----------
+    sentences : int64, where sentences begin but for the first of each document, ascending
+    """
+    first = np.zeros(len(starts), dtype=np.bool_)
+    at = 0
+    for doc in range(len(doc_ptr) - 1):
+        shift, last = pointer[doc], pointer[doc + 1]
+        begins = True
+        for token in range(doc_ptr[doc], doc_ptr[doc + 1]):
+            place = shift + starts[token]
+            while at < len(sentences) and sentences[at] <= place:
+                begins = begins or sentences[at] >= shift
+                at += 1
+            first[token] = begins
+            begins = False
+        while at < len(sentences) and sentences[at] < last:
+            at += 1
+    return first

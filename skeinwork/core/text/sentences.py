@@ -97,11 +97,8 @@ def first_tokens(
     sentences : as ``starts_of`` gives them; pointer : where documents begin
     starts : int32[n_tokens], where each token begins in its document; doc_ptr : int64[n_docs + 1]
     """
-    first = np.zeros(len(starts) + 1, dtype=bool)
-    at = np.repeat(pointer[:-1], np.diff(doc_ptr)) + starts
-    first[np.searchsorted(at, sentences)] = True
-    first[doc_ptr[:-1]] = True
-    return first[:-1]
+    found: NDArray[np.bool_] = kernel.mark_first(sentences, pointer, starts, doc_ptr)
+    return found
 
 
 def sentence_starts(

@@ -22,10 +22,26 @@ def decode(data: Any, at: int) -> Any:
     return point | ((data[at + 2] & 63) << 6) | (data[at + 3] & 63), at + 4
 
 
+@njit(cache=True, nogil=True, inline="always")
+def entry_of(point: int, index: Any, blocks: Any) -> Any:
+    """What the tables of ``unicode_classes`` say of a code point."""
+    return blocks[index[point >> 8] + (point & 255)]
+
+
+# FNV-1a (G. Fowler, L. Noll and K.-P. Vo), 64 bits: where it begins, and what each byte multiplies by.
+HASH_BEGIN, HASH_STEP = np.uint64(14695981039346656037), np.uint64(1099511628211)
+
+
+@njit(cache=True, nogil=True, inline="always")
+def mixed(value: np.uint64) -> np.uint64:
+    """A hash with its high bits mixed into the low ones."""
+    return value ^ (value >> np.uint64(29))
+
+
 @njit(cache=True, nogil=True)
 def hash_bytes(data: Any, start: int, end: int) -> np.uint64:
-    """FNV-1a of some bytes, with its high bits mixed into the low ones."""
-    value = np.uint64(14695981039346656037)
+    """FNV-1a of some bytes, mixed."""
+    value = HASH_BEGIN
     for at in range(start, end):
-        value = (value ^ np.uint64(data[at])) * np.uint64(1099511628211)
-    return value ^ (value >> np.uint64(29))
+        value = (value ^ np.uint64(data[at])) * HASH_STEP
+    return mixed(value)

@@ -52,7 +52,7 @@ const share = (tokens: number) => `${(100 * tokens) / Math.max(first.value, 1)}%
 <style scoped>
 .survival {
   display: grid;
-  grid-template-columns: 7.6rem 1fr 4.2rem;
+  grid-template-columns: 7.6rem 1fr minmax(4.2rem, max-content);
   gap: 0.6rem;
   align-items: center;
   width: 100%;
