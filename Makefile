@@ -1,6 +1,7 @@
 # Setting up, running and checking. `make demo` and `make test` need nothing done before them.
 PY := .venv/bin/python
 KERNELS := $(shell grep -rl --include='*.py' '@njit' skeinwork/core 2>/dev/null)
+SOURCES := $(shell find skeinwork -name '*.py' 2>/dev/null)
 WEB := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 STATIC := skeinwork/server/static/index.html
 WORKED := skeinwork/demo/worked.skein.zip
@@ -76,8 +77,9 @@ $(STATIC): web/node_modules/.installed $(WEB)
 	cd web && npm run --silent build -- --logLevel warn
 	test -s $@
 
-# The numeric kernels are compiled once, here, and never inside a request.
-.venv/.compiled: .venv/.installed $(KERNELS)
+# All code and the numeric kernels are compiled once, here, and never at a start or inside a request.
+.venv/.compiled: .venv/.installed $(KERNELS) $(SOURCES)
+	$(PY) -m compileall -q skeinwork
 	$(PY) -m skeinwork.core.warm
 	touch $@
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import os
 import signal
 import sys
@@ -234,8 +235,11 @@ def _weigh(options: argparse.Namespace) -> int:
 
 
 def _serve(options: argparse.Namespace) -> int:
+    gc.disable()  # nothing that is loaded at the start is ever let go
     from skeinwork.server.run import serve
 
+    gc.enable()
+    gc.freeze()
     return serve(options, demo=options.command == "demo")
 
 

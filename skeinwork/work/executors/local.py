@@ -29,6 +29,8 @@ from skeinwork.work import steps
 from skeinwork.work.executors.base import REPORT_EVERY, Executor, Progress
 
 _PATIENCE = 0.7
+# Seconds that a server which has just started has both processors for itself.
+_FIRST_ANSWERS = 0.5
 
 
 class FileReport:
@@ -170,6 +172,7 @@ class Pool:
         """Start the workers in the background, and load code and kernels before they are needed."""
 
         def load() -> None:
+            time.sleep(_FIRST_ANSWERS)
             try:
                 for task in [self.submit(_load_kernels) for _ in range(self.workers)]:
                     while not self.finished(task):
