@@ -9,14 +9,14 @@ import io
 import json
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
-from itertools import islice
+from itertools import chain, islice
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING, from_days
-from skeinwork.core.formats.export import csv_rows, matrix_market
+from skeinwork.core.formats.export import csv_rows, matrix_market, safe_cell, to_csv
 from skeinwork.core.matrix.columns import column_names
 from skeinwork.core.matrix.global_weights import GLOBAL
 from skeinwork.work import documents
@@ -117,12 +117,24 @@ def _design_csv(of: Asked) -> Iterator[bytes]:
     _check_dense(of)
     lead = _lead(of)
 
-    def rows() -> Iterator[list[Any]]:
-        for at in range(of.n_docs):
-            weights = of.made.weights[[at]].toarray().ravel().tolist()
-            yield [*_lead_of(of, at), *(of.number(each) for each in weights)]
+    zeros = [safe_cell(of.number(0.0))] * of.n_terms
 
-    return csv_rows([*lead, *column_names(of.made.matrix.terms, lead)], rows())
+    def rows() -> Iterator[bytes]:
+        """Only what is no zero is written anew."""
+        for first in range(0, of.n_docs, _ROWS):
+            part, lines = of.made.weights[first : first + _ROWS], []
+            for at in range(part.shape[0]):
+                cells, own = list(zeros), slice(part.indptr[at], part.indptr[at + 1])
+                for term, value in zip(
+                    part.indices[own].tolist(), part.data[own].tolist(), strict=True
+                ):
+                    cells[term] = safe_cell(of.number(value))
+                lead_cells = to_csv(_lead_of(of, first + at), ()).decode().removesuffix("\r\n")
+                lines.append(",".join([lead_cells, *cells]) + "\r\n")
+            yield "".join(lines).encode()
+
+    heading = csv_rows([*lead, *column_names(of.made.matrix.terms, lead)], ())
+    return chain(heading, rows())
 
 
 class _Sink(io.RawIOBase):
