@@ -11,6 +11,7 @@ import tempfile
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from urllib.parse import urlsplit
 
 import httpx
 from selenium import webdriver
@@ -69,23 +70,25 @@ def served(command: str) -> Iterator[str]:
         process = subprocess.Popen(whole, stdout=subprocess.PIPE, text=True)
         try:
             assert process.stdout is not None
-            yield process.stdout.readline().split()[3].rstrip("/")
+            found = urlsplit(process.stdout.readline().split()[3])
+            yield f"{found.scheme}://{found.netloc}"
         finally:
             process.terminate()
             process.wait()
 
 
 @contextmanager
-def fitted_demo() -> Iterator[str]:
-    """The address of a server with the demo and a small sweep, one fit of which is taken."""
+def fitted_demo(iterations: int) -> Iterator[str]:
+    """The address of a server with the demo and a fit on its first strand, made where it has none."""
     with served("demo") as base:
         with httpx.Client(base_url=f"{base}/api", timeout=60) as http:
             rest(http)
-            sweep = {"counts": [6, 12, 18], "seeds": [1, 2], "iterations": 60}
-            http.post("/strands/1/sweeps", json=sweep).raise_for_status()
-            rest(http)
-            fit = http.get("/strands/1/fits").json()["fits"][-1]["identity"]
-            http.post("/strands/1/take", json={"fit": fit}).raise_for_status()
+            if not http.get("/strands/1/fits").json()["fits"]:
+                sweep = {"counts": [6, 12], "seeds": [1], "iterations": iterations}
+                http.post("/strands/1/sweeps", json=sweep).raise_for_status()
+                rest(http)
+                fit = http.get("/strands/1/fits").json()["fits"][-1]["identity"]
+                http.post("/strands/1/take", json={"fit": fit}).raise_for_status()
         yield base
 
 
@@ -111,13 +114,19 @@ def wait_for(driver: webdriver.Chrome, css: str) -> list[WebElement]:
     raise TimeoutError(f"nothing matches {css} at {driver.current_url}")
 
 
-def paints(driver: webdriver.Chrome, base: str, station: str, how: str, css: str) -> list[float]:
-    """Milliseconds to the next paint of up to eight interactions; 16 where none took longer."""
+def paints(
+    driver: webdriver.Chrome, base: str, station: str, how: str, css: str, times: int
+) -> list[float]:
+    """Milliseconds to the next paint of some interactions; 16 where none took longer."""
     driver.get(f"{base}/strand/1/{station}")
-    marks = wait_for(driver, css)
+    wait_for(driver, css)
     time.sleep(1)
     driver.execute_script(WATCH)
-    for mark in marks[:8]:
+    for number in range(times):
+        marks = wait_for(driver, css)  # anew: an action may draw them again
+        if number >= len(marks):
+            break
+        mark = marks[number]
         if how == "click":
             ActionChains(driver, duration=0).click(mark).perform()
         elif how == "hover":
@@ -130,10 +139,10 @@ def paints(driver: webdriver.Chrome, base: str, station: str, how: str, css: str
     return [float(each) for each in driver.execute_script("return window.paints")] or [16.0]
 
 
-def interactions() -> list[tuple[str, float]]:
-    """Every action with the slowest of its paints, in milliseconds."""
-    with fitted_demo() as base, chromium() as driver:
+def interactions(times: int, iterations: int) -> list[tuple[str, float]]:
+    """Every action, so many times, with the slowest of its paints, in milliseconds."""
+    with fitted_demo(iterations) as base, chromium() as driver:
         return [
-            (f"{station}: {what}", max(paints(driver, base, station, how, css)))
+            (f"{station}: {what}", max(paints(driver, base, station, how, css, times)))
             for station, what, how, css in ACTIONS
         ]

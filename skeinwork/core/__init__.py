@@ -25,3 +25,5 @@ def _kernel_cache() -> str:
 
 
 os.environ.setdefault("NUMBA_CACHE_DIR", _kernel_cache())
+# Work is shared out by processes: threads of the linear algebra in each would take turns with them.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
