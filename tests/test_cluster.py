@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import signal
@@ -59,25 +60,31 @@ class Scheduler:
         own.mkdir(parents=True)
         process = subprocess.Popen(
             [*DASK, *arguments], cwd=own, env={**os.environ, **environment},
-            stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
         )  # fmt: skip
         self.processes.append(process)
         return process
 
     def worker(self, before: str = "") -> subprocess.Popen[bytes]:
-        """Start a worker; ``before`` is run when its interpreter starts."""
+        """Start a worker as docs/cluster.md does; ``before`` is run when its interpreter starts."""
         site = self.folder / f"site-{len(self.processes)}"
         site.mkdir()
         (site / "sitecustomize.py").write_text(before)
         return self._run(
-            "worker", "worker", self.address, "--nthreads", "1", "--no-nanny", "--no-dashboard",
+            "worker", "worker", self.address, "--nworkers", "1", "--nthreads", "1", "--no-dashboard",
             "--death-timeout", "60", PYTHONPATH=str(site),
         )  # fmt: skip
 
     def close(self) -> None:
         for process in self.processes:
-            process.kill()
-            process.wait()
+            kill(process)
+
+
+def kill(process: subprocess.Popen[bytes]) -> None:
+    """End a process with those that it watches over, as when a machine is switched off."""
+    with contextlib.suppress(ProcessLookupError):
+        os.killpg(process.pid, signal.SIGKILL)
+    process.wait()
 
 
 def _free_port() -> int:
@@ -169,7 +176,7 @@ def test_a_killed_worker_loses_no_task_and_cancel_stops_one(
     making = long_fit(base)
     task = cluster.submit(making)
     until(lambda: cluster.progress(task).said.get("trace"), "the fit to begin")
-    first.send_signal(signal.SIGKILL)
+    kill(first)
     until(lambda: "no worker" in cluster.progress(task).said.get("phase", ""), "the loss")
     scheduler.worker()
     until(lambda: cluster.progress(task).said.get("trace"), "the fit to begin again")
@@ -271,3 +278,22 @@ def test_what_a_task_says_of_itself_is_plain(store: ArtefactStore) -> None:
         steps.make(store, making, report=report)
     assert any("trace" in each for each in said)
     assert json.loads(json.dumps(said)) == json.loads(json.dumps(said, default=str))
+
+
+def test_what_breaks_off_on_a_worker_names_it(
+    scheduler: Scheduler, store: ArtefactStore, uploads: Path, corpus: Making
+) -> None:
+    scheduler.worker(
+        "import sys\n"
+        "def broken(*_, **__): raise OSError(28, 'No space left on device')\n"
+        "import tempfile\n"
+        "sys.modules['tempfile'].TemporaryDirectory = broken\n"
+    )
+    cluster = Cluster(store, uploads, scheduler.address)
+    task = cluster.submit(corpus)
+    until(lambda: cluster.progress(task).ended, "the fault")
+    with pytest.raises(
+        SkeinworkError, match="corpus broke off on the worker tcp://.*No space left"
+    ):
+        cluster.result(task)
+    cluster.close()

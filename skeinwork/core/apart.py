@@ -13,11 +13,14 @@ import os
 import pickle
 import resource
 import signal
+import subprocess
+import sys
 import threading
 import time
 from collections.abc import Callable, Iterator
 from contextlib import suppress
 from multiprocessing.connection import Connection
+from multiprocessing.process import BaseProcess
 from typing import Any, NamedTuple, NoReturn
 
 from skeinwork.core.errors import BadInputError, SkeinworkError
@@ -61,10 +64,7 @@ def each(
         what the call raises; anything else it raises becomes a ``RuntimeError``.
     """
     ours, theirs = _PROCESSES.Pipe()
-    process = _PROCESSES.Process(
-        target=_serve, args=(theirs, limits, dict(os.environ), call, arguments), daemon=True
-    )
-    process.start()
+    process = _start(theirs, (limits, dict(os.environ), call, arguments))
     theirs.close()
     try:
         while True:
@@ -95,6 +95,42 @@ def one(
 ) -> Any:  # fmt: skip
     """What a call returns; else as ``each``."""
     return next(each(_once, call, *arguments, name=name, limits=limits, watch=watch))
+
+
+def _start(theirs: Connection, work: tuple[Any, ...]) -> BaseProcess | _Program:
+    """A process that serves a call.
+
+    Workers of a cluster are begun by a watcher of theirs as processes that may have no children of the
+    library's; there it is begun as a program of its own, with the same limits.
+    """
+    if multiprocessing.current_process().daemon:
+        return _Program(theirs, work)
+    process = _PROCESSES.Process(target=_serve, args=(theirs, *work), daemon=True)
+    process.start()
+    return process
+
+
+class _Program:
+    """The same process as a program: it gets its work on standard input, and answers on a connection."""
+
+    def __init__(self, theirs: Connection, work: tuple[Any, ...]) -> None:
+        place = theirs.fileno()
+        self.program = subprocess.Popen(
+            [sys.executable, "-m", __name__, str(place)], stdin=subprocess.PIPE, pass_fds=[place]
+        )
+        assert self.program.stdin
+        with suppress(BrokenPipeError), self.program.stdin as given:
+            pickle.dump(work, given)
+
+    @property
+    def exitcode(self) -> int | None:
+        return self.program.returncode
+
+    def kill(self) -> None:
+        self.program.kill()
+
+    def join(self) -> None:
+        self.program.wait()
 
 
 def warm() -> None:
@@ -205,3 +241,7 @@ def _held() -> int:
     """Bytes of address space that this process has taken already."""
     with open("/proc/self/statm") as source:
         return int(source.read().split()[0]) * resource.getpagesize()
+
+
+if __name__ == "__main__":
+    _serve(Connection(int(sys.argv[1])), *pickle.load(sys.stdin.buffer))

@@ -137,11 +137,19 @@ def make_there(
     wanted: Versions,
 ) -> Product:  # fmt: skip
     """Compute a result on a worker."""
-    check(wanted, versions(), get_worker().address)
+    place = get_worker().address
+    check(wanted, versions(), place)
     try:
         with tempfile.TemporaryDirectory() as folder:
             for sha256, data in files.items():
                 (Path(folder) / sha256).write_bytes(data)
             return steps.produce(making, InMemory(results, Path(folder)), ClusterReport(task))
+    except SkeinworkError:
+        raise
+    except Exception as fault:  # what a worker's machine lacks is open
+        raise SkeinworkError(
+            f"The {making.step} broke off on the worker {place}: {type(fault).__name__}: {fault}. See what "
+            "is wrong there, then continue; what was finished is kept."
+        ) from fault
     finally:
         _stopped.discard(task)

@@ -160,8 +160,9 @@ def _top_words(sampler: Chain, count: int = 6) -> list[list[int]]:
 def _best_start(counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report) -> Chain:
     """Of several independent short chains the likeliest, so that fewer fits stay in a poor mode."""
     best, best_value = None, -np.inf
+    whole = settings.iterations + _STARTS * _START_ITERATIONS
     for number in range(_STARTS):
-        report("Trying starts", 0.0, start=number + 1)
+        report("Trying starts", number * _START_ITERATIONS / whole, start=number + 1)
         sampler = Chain(counts, settings, number)
         for _ in range(_START_ITERATIONS):
             sampler.step()
@@ -200,6 +201,8 @@ def fit(
     """
     check(counts, settings)
     sampler = _best_start(counts, settings, report)
+    # Shares of the work, the starts among it, so that the time left can be told from them.
+    before = _STARTS * _START_ITERATIONS
     n, every = settings.iterations, max(1, settings.iterations // (5 * _SAVED))
     saved_at = {n - every * back for back in range(_SAVED)}
     trace: list[tuple[float, float, float]] = []
@@ -211,7 +214,8 @@ def fit(
             trace.append((iteration, sampler.log_likelihood(), share))
         if iteration % _REPORT_EVERY == 0 or iteration == n:
             top = _top_words(sampler)
-            report("Sampling", iteration / n, trace=trace, top=top, iteration=iteration)
+            done = (before + iteration) / (before + n)
+            report("Sampling", done, trace=trace, top=top, iteration=iteration)
         if iteration in saved_at:
             words += sampler.topic_word()
             shares += sampler.doc_topic()
