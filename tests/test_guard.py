@@ -16,7 +16,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.server.app import make_app
 from skeinwork.server.guard import check_token, host_of, is_loopback
 from skeinwork.server.limits import BodyLimit
-from skeinwork.server.run import _addresses, open_state
+from skeinwork.server.run import _addresses, _free_port, open_state
 
 
 @pytest.fixture(scope="module")
@@ -168,3 +168,9 @@ def test_cookies_of_two_servers_on_one_host_do_not_disturb_each_other(tmp_path: 
         assert opened.status_code == 200
         assert mine.get("/api/skeins").status_code == 200
         assert sum(each.name.startswith("skeinwork-") for each in mine.cookies.jar) == 2
+
+
+def test_answers_do_not_wait_for_an_acknowledgement() -> None:
+    """A socket that is not named as TCP sends small answers 40 ms late."""
+    with _free_port("127.0.0.1", 0) as listener:
+        assert listener.proto == socket.IPPROTO_TCP

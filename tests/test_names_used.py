@@ -70,7 +70,11 @@ def test_a_table_goes_out_is_changed_and_comes_back(served: TestClient, strand: 
 
 @pytest.mark.parametrize(
     ("text", "said"),
-    [("words\nx\n", "no column “name”"), ("name,kind\nQuellan,ship\n", "Row 2"), ("", "no column")],
+    [
+        ("words\nx\n", "no column “name”"),
+        ("name,kind\nQuellan,ship\n", "Line 2"),
+        ("", "no column"),
+    ],
 )
 def test_a_table_of_something_else_is_said(
     served: TestClient, strand: int, text: str, said: str

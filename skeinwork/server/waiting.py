@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import contextlib
 import threading
 
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -49,5 +48,4 @@ class Waiting:
             await self.app(scope, following, send)
         finally:
             watching.cancel()
-            with contextlib.suppress(asyncio.CancelledError):
-                await watching
+            await asyncio.gather(watching, return_exceptions=True)  # its faults are the asker's

@@ -6,6 +6,7 @@ import contextlib
 import fcntl
 import hashlib
 import os
+import shutil
 import sqlite3
 import tempfile
 from collections.abc import Iterable
@@ -75,6 +76,8 @@ class Store:
         self.artefacts.sweep()
         for leftover in (*self.uploads.glob(".tmp-*"), *self.tasks.iterdir()):
             leftover.unlink()
+        for leftover in self.folder.glob(".tmp-*"):
+            shutil.rmtree(leftover, ignore_errors=True)
         known = {
             row.identity
             for row in Result.select(Result.identity).where(Result.inputs.is_null(False))

@@ -50,10 +50,10 @@ class SkeinEntry(BaseModel):
 def entries() -> list[SkeinEntry]:
     """All skeins, the newest first, those too that go at the next start; call inside a connection."""
     rows = list(Strand.select().order_by(Strand.id))
-    sizes = {
-        row.identity: row.summary.get("documents")
-        for row in Result.select().where(Result.identity.in_([row.corpus for row in rows]))
-    }
+    made = Result.select().where(Result.identity.in_([row.corpus for row in rows]))
+    # What one skein says of itself in a wrong way is no trouble for the others.
+    known = {row.identity: row.summary.get("documents") for row in made}
+    sizes = {each: count for each, count in known.items() if isinstance(count, int)}
     found = []
     for skein in Skein.select().order_by(Skein.id.desc()):
         mine = [row for row in rows if row.skein_id == skein.id]

@@ -65,6 +65,38 @@ def test_a_skein_is_renamed_deleted_and_brought_back(browser: Browser, tmp_path:
     browser.one("li s", "Called otherwise")
     browser.click("li button", "bring back")
     browser.one("li a", "Called otherwise")
+    browser.one("th", "Called otherwise")  # what it holds on disk
+    row = browser.one("li", "Called otherwise")
+    row.find_elements("css selector", "button")[-1].click()
+    browser.click("li button", "Delete")
+    browser.sees("1 deleted skein still holds")
+    browser.click("section p button", "Remove now")
+    browser.click("section p button", "Remove for good")
+    browser.until(lambda: "Called otherwise" not in browser.text(), "the skein to go for good")
+
+
+def test_a_long_document_comes_in_parts_as_one_reads(browser: Browser, tmp_path: Path) -> None:
+    path = tmp_path / "long.txt"
+    words = " ".join(f"gale{at} ferry quay" for at in range(6000))
+    path.write_text(words)
+    browser.bring_in(path)
+    browser.open(browser.driver.current_url.removeprefix(browser.base).split("?")[0] + "?read=0")
+    browser.one(".sheet", "gale0")
+    parts = len(words) // 24_000 + 1
+    browser.sees(f"of {parts}")
+
+    def at_end() -> bool:
+        scroll = "document.querySelectorAll('.sheet, .sheet .body').forEach(b => b.scrollTop = b.scrollHeight)"
+        browser.driver.execute_script(scroll)
+        return "gale5999" in browser.text(".sheet")
+
+    browser.until(at_end, "the last part")
+    browser.until(lambda: len(browser.all(".sheet .passage")) <= 4, "the first parts to go")
+    box = browser.named("Find in this document")
+    browser.write(box, "gale3000")
+    box.send_keys(Keys.ENTER)
+    browser.sees("1 place")
+    browser.one(".sheet mark", "gale3000")
 
 
 def test_a_frozen_server_is_said_within_three_seconds_and_found_again(

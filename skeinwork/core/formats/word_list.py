@@ -140,8 +140,8 @@ def _of_table(name: str, text: str) -> tuple[list[Placed], list[str]]:
 def words_of_line(line: str) -> list[str]:
     """The words of a line of text: apart by commas, quoted where they hold one; after ``#`` a remark.
 
-    >>> words_of_line('ferry, 1,000, c#, "sea, wall"  # four')
-    ['ferry', '1,000', 'c#', 'sea, wall']
+    >>> words_of_line("ferry, 1,000, c#  # three"), words_of_line('"sea, wall"')
+    (['ferry', '1,000', 'c#'], ['sea, wall'])
     """
     if '"' in line:
         try:
