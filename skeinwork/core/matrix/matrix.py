@@ -28,21 +28,35 @@ class MatrixSettings(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    longest: int = Field(1, ge=1, le=LONGEST, description="longest n-gram, in words")
-    bridge: bool = Field(False, description="n-grams may go over a removed word")
+    longest: int = Field(1, strict=True, ge=1, le=LONGEST, description="longest n-gram, in words")
+    bridge: bool = Field(False, strict=True, description="n-grams may go over a removed word")
     min_documents: int = Field(
-        5, ge=1, le=10**9, description="keep a term found in at least this many"
+        5, strict=True, ge=1, le=10**9, description="keep a term found in at least this many"
     )
     min_share: float = Field(
-        0.0, ge=0, lt=1, description="and in at least this share: 1 less the sparsity limit"
+        0.0,
+        strict=True,
+        ge=0,
+        lt=1,
+        description="and in at least this share: 1 less the sparsity limit",
     )
-    max_documents: int | None = Field(None, ge=1, le=10**9, description="in at most this many")
-    max_share: float = Field(0.5, gt=0, le=1, description="and in at most this share of documents")
-    min_count: int = Field(1, ge=1, le=10**9, description="that occurs at least this often")
-    min_letters: int = Field(1, ge=1, le=1000, description="letters in each of its words, at least")
-    max_letters: int | None = Field(None, ge=1, le=1000, description="and at most")
-    keep_top: int | None = Field(None, ge=1, description="then the first this many")
-    keep_share: float | None = Field(None, gt=0, le=1, description="or this share of them")
+    max_documents: int | None = Field(
+        None, strict=True, ge=1, le=10**9, description="in at most this many"
+    )
+    max_share: float = Field(
+        0.5, strict=True, gt=0, le=1, description="and in at most this share of documents"
+    )
+    min_count: int = Field(
+        1, strict=True, ge=1, le=10**9, description="that occurs at least this often"
+    )
+    min_letters: int = Field(
+        1, strict=True, ge=1, le=1000, description="letters in each of its words, at least"
+    )
+    max_letters: int | None = Field(None, strict=True, ge=1, le=1000, description="and at most")
+    keep_top: int | None = Field(None, strict=True, ge=1, description="then the first this many")
+    keep_share: float | None = Field(
+        None, strict=True, gt=0, le=1, description="or this share of them"
+    )
     top_by: Weighting = Field(Weighting(), description="by the sum of these weights")
     stay: Pins = Field((), max_length=10_000, description="terms that stay whatever the limits")
     go: Pins = Field((), max_length=10_000, description="terms that go whatever the limits")

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field
+
+from skeinwork.core.errors import BadInputError
 
 
 class Split(BaseModel):
@@ -12,19 +14,25 @@ class Split(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    share: float | None = Field(None, gt=0, lt=1, description="of the documents, to be held out")
-    count: int | None = Field(None, ge=1, le=10**9, description="the same as a number of them")
+    share: float | None = Field(
+        None, strict=True, gt=0, lt=1, description="of the documents, to be held out"
+    )
+    count: int | None = Field(
+        None, strict=True, ge=1, le=10**9, description="the same as a number of them"
+    )
     outcome: str | None = Field(None, max_length=500, description="field to be alike in both parts")
-    seed: int = Field(1, ge=0, le=2**31 - 1)
-
-    @model_validator(mode="after")
-    def _one_size(self) -> Split:
-        if (self.share is None) == (self.count is None):
-            raise ValueError("give a share or a count of the documents to hold out, not both")
-        return self
+    seed: int = Field(1, strict=True, ge=0, le=2**31 - 1)
 
     def size(self, n_docs: int) -> int:
-        """Documents that are held out of so many: at least one stays on either side, if there are two."""
+        """Documents that are held out of so many: at least one stays on either side, if there are two.
+
+        Raises
+        ------
+        BadInputError
+            where a share and a number are given, or neither.
+        """
+        if (self.share is None) == (self.count is None):
+            raise BadInputError("Give a share or a number of the documents to hold out, not both.")
         wanted = self.count if self.count is not None else round((self.share or 0.0) * n_docs)
         return int(np.clip(wanted, min(1, n_docs - 1), max(n_docs - 1, 0))) if n_docs else 0
 

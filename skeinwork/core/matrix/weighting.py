@@ -56,8 +56,10 @@ class Weighting(BaseModel):
     global_weight: GlobalName = Field("none", description="of the term in all documents")
     norm: NormName = Field("none", description="of the document's row")
     base: Base = Field(Base.E, description="of the logarithms")
-    k1: float = Field(1.2, ge=0, le=100, description="BM25: how soon repeats stop to count")
-    b: float = Field(0.75, ge=0, le=1, description="BM25: how much the length counts")
+    k1: float = Field(
+        1.2, strict=True, ge=0, le=100, description="BM25: how soon repeats stop to count"
+    )
+    b: float = Field(0.75, strict=True, ge=0, le=1, description="BM25: how much the length counts")
 
     @property
     def is_counts(self) -> bool:

@@ -23,7 +23,7 @@ def disk_use(state: StateOf) -> DiskUse:
 class Clearing(BaseModel):
     """What is to go: deleted skeins, which then can't be brought back; what no skein has."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", strict=True)
     deleted: bool = False
     unused: bool = False
 
