@@ -88,10 +88,15 @@ def check_record(record: SkeinRecord, results: ArtefactStore) -> None:
         if dates.parse(day) is None:
             raise BadInputError(f"The event “{label}” has no date but “{day}”.")
     came = {identity: _whole(results, identity) for identity, _ in record.results}
+    topics = {
+        identity: FIT.summarised(stored).topics
+        for identity, stored in came.items()
+        if stored.making.step == FIT.name
+    }
     for at, strand in enumerate(record.strands):
         where = f"strands.{at}"
         _check_chain(where, strand, came, results)
-        _check_notes(where, strand, came)
+        _check_notes(where, strand, topics)
 
 
 def _whole(results: ArtefactStore, identity: str) -> Artefact:
@@ -127,21 +132,16 @@ def _check_chain(
         raise BadInputError(f"{where}.draft.base is no corpus as it was brought in.")
 
 
-def _check_notes(where: str, strand: StrandEntry, came: Mapping[str, Artefact]) -> None:
-    """What is said of topics is said once, and of topics that there are."""
+def _check_notes(where: str, strand: StrandEntry, topics: Mapping[str, int]) -> None:
+    """What is said of topics is said once, and of topics that there are; ``topics`` has each fit's."""
     seen = Counter((note.fit, note.topic) for note in strand.notes)
-    whole = {
-        fit: seen.keys() >= {(fit, k) for k in range(FIT.summarised(came[fit]).topics)}
-        for fit, _ in seen
-        if fit in came and came[fit].making.step == FIT.name
-    }
+    noted = Counter(fit for fit, _ in seen)
     for at, note in enumerate(strand.notes):
-        stored = came.get(note.fit)
-        if stored is None or stored.making.step != FIT.name:
+        if note.fit not in topics:
             raise BadInputError(f"{where}.notes.{at}.fit names no fit that is in the file.")
-        if note.topic >= FIT.summarised(stored).topics:
+        if note.topic >= topics[note.fit]:
             raise BadInputError(f"{where}.notes.{at}: the fit has no topic {note.topic + 1}.")
-        if not whole[note.fit]:
+        if noted[note.fit] < topics[note.fit]:
             raise BadInputError(f"{where}.notes.{at}: not every topic of the fit has its record.")
         if seen[note.fit, note.topic] > 1:
             raise BadInputError(f"{where}.notes.{at}: topic {note.topic + 1} stands there twice.")

@@ -84,7 +84,6 @@ def _parts(text: str, order: DateOrder) -> tuple[int, int, int, Precision] | Non
     return None
 
 
-@lru_cache(maxsize=8192)  # the same days come again and again
 def parse(text: str, order: DateOrder = "day-first") -> tuple[int, Precision] | None:
     """A date as (days since 1970, precision), or None where the text is no real date.
 
@@ -95,13 +94,23 @@ def parse(text: str, order: DateOrder = "day-first") -> tuple[int, Precision] | 
     >>> parse("31 February 2013") is None
     True
     """
-    parts = _parts(text.strip(), order)
+    written = text.strip()
+    return _known(written, order) if len(written) <= _REMEMBERED else _parsed(written, order)
+
+
+def _parsed(written: str, order: DateOrder) -> tuple[int, Precision] | None:
+    parts = _parts(written, order)
     if parts is None:
         return None
     try:
         return to_days(date(*parts[:3])), parts[3]
     except ValueError:
         return None
+
+
+# The same days come again and again; of long texts, which are asked too, nothing is remembered.
+_REMEMBERED = 40
+_known = lru_cache(maxsize=8192)(_parsed)
 
 
 def guess_order(texts: Iterable[str]) -> tuple[DateOrder, bool]:
