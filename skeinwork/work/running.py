@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from pydantic import BaseModel
@@ -95,7 +95,7 @@ class Running:
                 task.done, task.seconds = 1.0, 0.0
 
     def do(self, what: str) -> list[str]:
-        mine = [task for task in self._tasks if task.what == what]
+        mine = self.waiting(what)
         if what == INDEX:
             for task in mine:
                 self._index(task)
@@ -110,7 +110,14 @@ class Running:
     def waiting(self, what: str) -> list[Task]:
         return [task for task in self._tasks if task.what == what]
 
-    def check(self) -> None:
+    def in_turn(self, transactions: Iterator[int]) -> None:
+        ended = False
+        while not ended:
+            self._check()
+            with self.store.connection():
+                ended = next(transactions, None) is None
+
+    def _check(self) -> None:
         if self._stop.is_set():
             raise CancelledError("Cancelled.")
 
@@ -148,7 +155,7 @@ class Running:
                     except Exception as problem:  # the others are called back first
                         fault = fault or problem
             time.sleep(_LOOK_EVERY)
-        self.check()
+        self._check()
         if fault:
             raise fault
 
@@ -171,11 +178,7 @@ class Running:
         task.begun, task.said = time.monotonic(), {"phase": "Indexing for search"}
         corpus = load_corpus(self.store.artefacts.open(task.identity))
         progress = search.index_corpus(task.identity, finding.titles_of(corpus), corpus.texts())
-        ended = False
-        while not ended:
-            self.check()
-            with self.store.connection():
-                ended = next(progress, None) is None
+        self.in_turn(progress)
         task.spent = time.monotonic() - task.begun
         task.done, task.said = 1.0, {}
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import abstractmethod
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, ClassVar, Protocol
@@ -59,8 +59,8 @@ class Work(Protocol):
     def waiting(self, what: str) -> list[Task]:
         """Tasks of one kind that the plan does itself."""
 
-    def check(self) -> None:
-        """Raise ``CancelledError`` where the job is to stop."""
+    def in_turn(self, transactions: Iterator[int]) -> None:
+        """Short transactions one after another, so that others write between them; stops when it is to."""
 
     def repair(self, identity: str) -> None:
         """Make a result again where it is damaged, and before it those that it was made from."""

@@ -47,7 +47,6 @@ class Clear(Plan):
             with store.connection():
                 store.upload_path(each).unlink(missing_ok=True)
                 Upload.delete().where(Upload.sha256 == each).execute()
-        _each(work, search.merge())
 
 
 def _seconds(store: Store, identity: str) -> float:
@@ -69,13 +68,5 @@ def _forget_words(work: Work, identity: str) -> None:
         corpus = load_corpus(stored)
     except DamagedResultError:
         return
-    _each(work, search.forget_corpus(identity, finding.titles_of(corpus), corpus.texts()))
-
-
-def _each(work: Work, steps: search.Steps) -> None:
-    """Short transactions one after another, so that others can write between them."""
-    ended = False
-    while not ended:
-        work.check()
-        with work.store.connection():
-            ended = next(steps, None) is None
+    work.in_turn(search.forget_corpus(identity, finding.titles_of(corpus), corpus.texts()))
+    work.in_turn(search.merge())
