@@ -12,7 +12,6 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix import pruning, suggesting
 from skeinwork.core.matrix.columns import column_names
 from skeinwork.core.matrix.counting import Counted, count
@@ -134,12 +133,10 @@ def test_a_sparsity_limit_is_a_smallest_share() -> None:
 
 def test_settings_that_contradict_are_refused() -> None:
     for wrong in ({"stay": ["gale"], "go": ["gale"]}, {"min_share": 1.0}, {"keep_share": 0.0},
-                  {"go": ["x" * 401]}, {"min_documents": True}, {"bridge": 0}):  # fmt: skip
+                  {"go": ["x" * 401]}, {"split": {"share": 0.2, "count": 5}}, {"split": {}},
+                  {"min_documents": True}, {"bridge": 0}):  # fmt: skip
         with pytest.raises(ValidationError):
             MatrixSettings.model_validate(wrong)
-    for size in ({"share": 0.2, "count": 5}, {}):
-        with pytest.raises(BadInputError, match="not both"):
-            Split.model_validate(size).size(100)
 
 
 @settings(max_examples=200, deadline=None)

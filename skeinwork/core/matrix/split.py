@@ -4,15 +4,27 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic.config import JsonDict
 
-from skeinwork.core.errors import BadInputError
+# What the description says of the two sizes: neither both nor none.
+_ONE_SIZE: JsonDict = {
+    "not": {
+        "anyOf": [
+            {
+                "properties": {"share": {"type": "number"}, "count": {"type": "integer"}},
+                "required": ["share", "count"],
+            },
+            {"properties": {"share": {"type": "null"}, "count": {"type": "null"}}},
+        ]
+    }
+}
 
 
 class Split(BaseModel):
     """How many documents are held out for a test, and by which outcome both parts are alike."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    model_config = ConfigDict(extra="forbid", frozen=True, json_schema_extra=_ONE_SIZE)
 
     share: float | None = Field(
         None, strict=True, gt=0, lt=1, description="of the documents, to be held out"
@@ -23,16 +35,14 @@ class Split(BaseModel):
     outcome: str | None = Field(None, max_length=500, description="field to be alike in both parts")
     seed: int = Field(1, strict=True, ge=0, le=2**31 - 1)
 
-    def size(self, n_docs: int) -> int:
-        """Documents that are held out of so many: at least one stays on either side, if there are two.
-
-        Raises
-        ------
-        BadInputError
-            where a share and a number are given, or neither.
-        """
+    @model_validator(mode="after")
+    def _one_size(self) -> Split:
         if (self.share is None) == (self.count is None):
-            raise BadInputError("Give a share or a number of the documents to hold out, not both.")
+            raise ValueError("give a share or a count of the documents to hold out, not both")
+        return self
+
+    def size(self, n_docs: int) -> int:
+        """Documents that are held out of so many: at least one stays on either side, if there are two."""
         wanted = self.count if self.count is not None else round((self.share or 0.0) * n_docs)
         return int(np.clip(wanted, min(1, n_docs - 1), max(n_docs - 1, 0))) if n_docs else 0
 
