@@ -299,7 +299,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
         _say(_UNKEPT)
         return 2
     except BrokenPipeError:
-        sys.stderr.close()
+        if sys.stderr is not None:
+            sys.stderr.close()
     except OSError as fault:
         about = f" ({fault.filename})" if fault.filename else ""
         _say(f"The work broke off: {fault.strerror}{about}.")

@@ -11,7 +11,7 @@ import hashlib
 import re
 import tempfile
 import zipfile
-from collections.abc import Container, Iterable, Iterator
+from collections.abc import Container, Iterable, Iterator, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -37,12 +37,16 @@ _RESULT = re.compile(r"results/([0-9a-f]{64})/([\w.-]+)")
 _FILE = re.compile(r"files/([0-9a-f]{64})")
 
 
-def results_of(skeins: Iterable[Skein]) -> dict[str, Result]:
-    """Every result that was made for skeins, by identity, each after those it was made from."""
+def result_rows() -> dict[str, Result]:
+    """All results by identity, each after those that it was made from."""
+    return {row.identity: row for row in Result.select().order_by(Result.number)}
+
+
+def results_of(skeins: Iterable[Skein], rows: Mapping[str, Result]) -> dict[str, Result]:
+    """Those of all results that were made for skeins, by identity, in their order."""
     mine = [strand for skein in skeins for strand in skein.strands]
     roots = {base for strand in mine for base in strands.bases(strand)}
     roots |= {each for strand in mine for name in KEPT if (each := getattr(strand, name))}
-    rows = {row.identity: row for row in Result.select().order_by(Result.number)}
     wanted: set[str] = set()
     for root in roots:
         at: str | None = root
@@ -84,7 +88,7 @@ def write(store: Store, skein: Skein, path: Path) -> None:
     DamagedResultError
         for a damaged result that can be made again; others are left out, with what follows from them.
     """
-    results = results_of([skein])
+    results = results_of([skein], result_rows())
     whole: dict[str, Result] = {}
     for identity, row in results.items():  # each after those that it was made from
         if (row.parent in whole or row.parent not in results) and _is_whole(store, identity):

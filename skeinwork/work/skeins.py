@@ -8,12 +8,12 @@ from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.store.models import Event, Result, Skein, Strand, TopicNote, database, now
 from skeinwork.store.store import Store
 from skeinwork.work import strands
+from skeinwork.work.holdings import every, own_of
 from skeinwork.work.jobs import JobRunner, deleted_said
 from skeinwork.work.schemas import MOST_NAME, Moment
 from skeinwork.work.steps import CHAIN
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.steps.step import plain
-from skeinwork.work.storage import own_of
 from skeinwork.work.strands import Wanted
 
 _COPY = ", copy"
@@ -103,7 +103,7 @@ def _copied(strand: Strand, skein: Skein) -> Strand:
 def content(store: Store, skein: Skein) -> Content:
     """What goes with a skein: what people wrote, and results that no other skein has."""
     notes = TopicNote.select().join(Strand).where(Strand.skein == skein)
-    own = own_of(skein)
+    own = own_of(skein, every())
     return Content(
         strands=skein.strands.count(), events=skein.events.count(),
         labels=notes.where(TopicNote.confirmed).count(),

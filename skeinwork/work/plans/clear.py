@@ -6,9 +6,10 @@ from typing import ClassVar
 
 from skeinwork.store import search
 from skeinwork.store.artefacts import DamagedResultError
-from skeinwork.store.models import Result, Skein, Upload
+from skeinwork.store.models import Result, Upload
 from skeinwork.store.store import Store
-from skeinwork.work import finding, skein_file
+from skeinwork.work import finding
+from skeinwork.work.holdings import every, together
 from skeinwork.work.plans.base import Plan, Task, Work, size_of
 from skeinwork.work.steps import CORPUS
 from skeinwork.work.steps.corpus import load_corpus
@@ -34,16 +35,15 @@ class Clear(Plan):
     def run(self, work: Work) -> None:
         store = work.store
         with store.connection():
-            kept = skein_file.results_of(Skein.select())
-            files = skein_file.files_of(kept.values())
+            kept = together(every().values())
         for task in work.waiting(_RESULT):
-            if task.identity not in kept:
+            if task.identity not in kept.results:
                 _forget_words(work, task.identity)
                 with store.connection():
                     store.artefacts.remove(task.identity)
                     Result.delete().where(Result.identity == task.identity).execute()
             task.done = 1.0
-        for each in set(self.files) - files:
+        for each in set(self.files) - kept.files:
             with store.connection():
                 store.upload_path(each).unlink(missing_ok=True)
                 Upload.delete().where(Upload.sha256 == each).execute()
