@@ -12,7 +12,6 @@ import csv
 import json
 import multiprocessing
 import os
-import resource
 import statistics
 import sys
 import tempfile
@@ -38,10 +37,12 @@ from skeinwork.core.corpus.survey import survey
 from skeinwork.core.formats.readers import detect_settings
 from skeinwork.core.prevalence.prevalence import prevalence
 from skeinwork.core.prevalence.totals import unit_totals
+from skeinwork.core.text import sentences
+from skeinwork.core.text.breaks import breaks_and_openings
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.passes import SUGGESTED, PartsOfSpeechPass, TagFilterPass
 from skeinwork.core.text.query import parse
-from skeinwork.core.text.segment import segment, segment_bytes
+from skeinwork.core.text.segment import join_texts, segment, segment_bytes, tokens_of
 from skeinwork.core.text.tokenise import tokenise
 from skeinwork.core.topics.model import Samples
 from skeinwork.demo.generator import write_files
@@ -61,6 +62,19 @@ _ALPHABETS = (
     "潮満船港風波岸灯塔魚網雨雲霧島湾橋門道市町村山川田",
     "あいうえおかきくけこさしすせそたちつてとなにぬねのは", "աբգդեզէըթժիլխծկհձղճմյնշոչպ",
 )  # fmt: skip
+
+
+def sentences_and_runs(count: int) -> Line:
+    """What is found beside the tokens: where sentences and runs of words begin."""
+    data, pointer = join_texts(texts(count))
+    found = tokens_of(data, pointer)
+
+    def beside() -> None:
+        begin = sentences.starts_of(data, pointer)
+        breaks_and_openings(data, pointer, found.starts, found.ends, found.doc_ptr, begin)
+
+    ours, theirs = interleaved(beside, lambda: segment_bytes(data, pointer), 5)
+    return Line("sentences, runs / tokenising", f"{count} texts", ours, theirs, ours / theirs, "-")
 
 
 def mixed(count: int) -> list[str]:
@@ -137,13 +151,13 @@ def intervals(count: int) -> Line:
 
 
 def held(pid: int) -> int:
-    """Bytes that a process and those below it hold in memory."""
+    """Bytes that a process and those below it hold in memory; what several share is counted once."""
     try:
-        mine = int(Path(f"/proc/{pid}/statm").read_text().split()[1]) * resource.getpagesize()
+        shares = Path(f"/proc/{pid}/smaps_rollup").read_text().split("\nPss:")[1].split()
         below = Path(f"/proc/{pid}/task/{pid}/children").read_text().split()
     except (OSError, IndexError):
         return 0
-    return mine + sum(held(int(each)) for each in below)
+    return 1024 * int(shares[0]) + sum(held(int(each)) for each in below)
 
 
 def grown(path: Path, settings: GatherSettings) -> float:
@@ -334,6 +348,7 @@ PARTS: dict[str, Part] = {
     "tokenising": lambda n: tokenising(
         "tokenise (UAX #29, spans)", texts(n.texts), "at least 3 (aim 5)"
     ),
+    "sentences": lambda n: sentences_and_runs(n.texts),
     "twelve scripts": lambda n: tokenising(
         "tokenise, twelve scripts", mixed(n.texts), "at least 2 (aim 3)"
     ),

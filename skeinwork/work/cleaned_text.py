@@ -15,7 +15,7 @@ from skeinwork.core.text import clean
 from skeinwork.core.text.about import About
 from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.language import LANGUAGES, detect_languages
-from skeinwork.core.text.segment import segment
+from skeinwork.core.text.segment import join_texts, tokens_of
 from skeinwork.core.text.tokenise import tokenise
 from skeinwork.work.parts import Part
 
@@ -70,7 +70,7 @@ def of_texts(
 
     ``lists`` are the saved lists that the passes read, as they are kept, by checksum.
     """
-    found = detect_languages(segment(texts, "uax29"))
+    found = detect_languages(tokens_of(*join_texts(texts), "uax29"))
     language = np.where(found < 0, len(LANGUAGES), found).astype(np.int16)
     about = About(language, (*LANGUAGES, "unsure"))
     tokens = tokenise(texts, settings.tokenising(), about=about)

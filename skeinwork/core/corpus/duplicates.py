@@ -14,7 +14,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from skeinwork.core.text.segment import Segments
+from skeinwork.core.text.segment import Tokens
 
 SHINGLE = 3
 HASHES = 64
@@ -22,7 +22,7 @@ _WIDEST = 50
 _SEED = 20110101
 
 
-def folded_words(tokens: Segments) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
+def folded_words(tokens: Tokens) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
     """Words of every document as numbers that are equal where only letter case differs."""
     index: dict[str, int] = {}
     fold = np.fromiter(

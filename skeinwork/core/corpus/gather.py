@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from array import array
 from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
@@ -12,7 +13,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core import apart
-from skeinwork.core.corpus.corpus import Corpus, encode_column
+from skeinwork.core.corpus.corpus import Column, Corpus
 from skeinwork.core.corpus.documents import (
     TEXT_FIELD,
     Document,
@@ -53,21 +54,45 @@ class GatherSettings(BaseModel):
 
 
 @dataclass
+class _Values:
+    """The values of a field as they come, each kept once, with the documents that have one.
+
+    Attributes
+    ----------
+    filled : documents that have the field, be it empty
+    """
+
+    codes: array[int] = field(default_factory=lambda: array("i"))
+    index: dict[str, int] = field(default_factory=dict)
+    filled: int = 0
+
+    def put(self, document: int, cell: str) -> None:
+        self.reach(document)
+        value = cell.strip()
+        self.codes.append(self.index.setdefault(value, len(self.index)) if value else -1)
+        self.filled += 1
+
+    def reach(self, documents: int) -> None:
+        """No value for the documents up to here that have none yet."""
+        if lacking := documents - len(self.codes):
+            self.codes.extend([-1] * lacking)
+
+
+@dataclass
 class _Gathered:
     """What has been read so far, field by field."""
 
     data: bytearray = field(default_factory=bytearray)
-    pointer: list[int] = field(default_factory=lambda: [0])
+    pointer: array[int] = field(default_factory=lambda: array("q", [0]))
     worded: bool = False
-    cells: list[dict[str, str]] = field(default_factory=list)
-    lines: list[int] = field(default_factory=list)
-    sources: list[int] = field(default_factory=list)
+    columns: dict[str, _Values] = field(default_factory=dict)
+    lines: array[int] = field(default_factory=lambda: array("q"))
+    sources: array[int] = field(default_factory=lambda: array("q"))
     names: dict[str, int] = field(default_factory=dict)
-    days: list[int] = field(default_factory=list)
-    precision: list[int] = field(default_factory=list)
+    days: array[int] = field(default_factory=lambda: array("q"))
+    precision: array[int] = field(default_factory=lambda: array("q"))
     trouble: list[Trouble] = field(default_factory=list)
     roles: dict[str, Role] = field(default_factory=dict)
-    order: dict[str, None] = field(default_factory=dict)
 
     def take(self, item: Document | Trouble) -> None:
         """Put a document in, or note what was amiss."""
@@ -77,8 +102,11 @@ class _Gathered:
         self.data += item.text.encode("utf-8", "surrogatepass")
         self.pointer.append(len(self.data))
         self.worded = self.worded or bool(item.text.strip())
-        self.order.update(dict.fromkeys(item.cells))
-        self.cells.append(item.cells)
+        for name, cell in item.cells.items():
+            column = self.columns.get(name)
+            if column is None:
+                column = self.columns[name] = _Values()
+            column.put(len(self.lines), cell)
         self.lines.append(item.line)
         self.sources.append(self.names.setdefault(item.source, len(self.names)))
         self.days.append(item.day)
@@ -152,11 +180,12 @@ def _in_file_order(out: _Gathered) -> list[tuple[str, Role]]:
     A field that no preview showed, because it first occurs far down, is kept; of more than
     ``MOST_FIELDS`` those without a role of their own that the fewest documents have are left out.
     """
-    absent = sorted(set(out.roles) - set(out.order))
-    roles = {name: out.roles.get(name, "kept") for name in (*out.order, *absent)}
+    absent = sorted(set(out.roles) - set(out.columns))
+    roles = {name: out.roles.get(name, "kept") for name in (*out.columns, *absent)}
     if len(roles) > MOST_FIELDS:
         wanted = [name for name, role in roles.items() if role not in ("kept", "ignored")]
-        kept = set(wanted) | set(_fullest(out.cells, MOST_FIELDS))
+        counts = Counter({name: values.filled for name, values in out.columns.items()})
+        kept = {*wanted, *(name for name, _ in counts.most_common(MOST_FIELDS))}
         gone = [name for name in roles if name not in kept]
         said = f"{len(gone)} fields that few documents have were left out, such as “{gone[0]}”"
         out.trouble.append(Trouble("", 0, said))
@@ -164,18 +193,14 @@ def _in_file_order(out: _Gathered) -> list[tuple[str, Role]]:
     return list(roles.items())
 
 
-def _fullest(cells: Iterable[dict[str, str]], most: int) -> list[str]:
-    """The fields that the most rows have, the first of equals."""
-    counts = Counter(name for row in cells for name in row)
-    return [name for name, _ in counts.most_common(most)]
-
-
 def _corpus(out: _Gathered) -> Corpus:
-    columns = [
-        encode_column(name, role, [cells.get(name, "").strip() for cells in out.cells])
-        for name, role in _in_file_order(out)
-        if role != "ignored"
-    ]
+    columns = []
+    for name, role in _in_file_order(out):
+        if role != "ignored":
+            values = out.columns.get(name, _Values())
+            values.reach(len(out.lines))
+            codes = np.array(values.codes, dtype=np.int32)
+            columns.append(Column(name, role, codes, list(values.index)))
     return Corpus(
         np.frombuffer(out.data, dtype=np.uint8), np.array(out.pointer, dtype=np.int64), columns,
         np.array(out.days, dtype=np.int32), np.array(out.precision, dtype=np.uint8),
@@ -242,7 +267,8 @@ def _by_column(rows: list[Row]) -> dict[str, list[str]]:
     """The cells of every column, empty where a row has none; of very many the fullest."""
     columns = dict.fromkeys(column for row in rows for column in row.cells)
     if len(columns) > MOST_FIELDS:
-        fullest = set(_fullest((row.cells for row in rows), MOST_FIELDS))
+        counts = Counter(name for row in rows for name in row.cells)
+        fullest = {name for name, _ in counts.most_common(MOST_FIELDS)}
         columns = {name: None for name in columns if name in fullest}
     return {column: [row.cells.get(column, "") for row in rows] for column in columns}
 

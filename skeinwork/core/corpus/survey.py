@@ -13,7 +13,7 @@ from skeinwork.core.content import expect_array
 from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_groups
 from skeinwork.core.text.language import LANGUAGES, detect_languages
-from skeinwork.core.text.segment import segment_bytes
+from skeinwork.core.text.segment import tokens_of
 
 VERSION = 2  # of what is stored; raised with the list of languages too
 NEAR = 0.8
@@ -62,7 +62,7 @@ def garbled(corpus: Corpus) -> NDArray[np.bool_]:
 
 def survey(corpus: Corpus) -> Survey:
     """Look at every document of a corpus once."""
-    tokens = segment_bytes(corpus.data, corpus.pointer, "uax29")
+    tokens = tokens_of(corpus.data, corpus.pointer, "uax29")
     words, pointer = folded_words(tokens)
     languages = detect_languages(tokens)
     del tokens  # several times the words alone

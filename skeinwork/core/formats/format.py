@@ -91,6 +91,7 @@ def of_text(read: Callable[[str, str, FileSettings], Records]) -> Reader:
 
     def reader(data: bytes, name: str, settings: FileSettings) -> Records:
         decoded = decode(data, settings.encoding)
+        del data
         if decoded.doubtful:
             yield Noted(0, f"{decoded.doubtful} bytes are not {settings.encoding}; shown as �")
         yield from read(decoded.text, name, settings)

@@ -315,7 +315,9 @@ def read_records(data: bytes, name: str, settings: FileSettings) -> Records:
     chosen = FORMATS[settings.format]
     try:
         with archive.counted(len(data)):
-            for record in chosen.read(data, name, settings):
+            records = chosen.read(data, name, settings)
+            del data  # a reader that has it as text needs the bytes no more
+            for record in records:
                 yield from _as_text(record)
     except (SkeinworkError, GeneratorExit, MemoryError):
         raise

@@ -1,7 +1,8 @@
-"""Where a run of words breaks off: at the end of a line, a block or a sentence, at any sign between.
+"""Where a run of words breaks off, and which tokens are the first of a sentence.
 
-What stands between two tokens decides, whether the rule made tokens of it or not: white space on one
-line, hyphens and apostrophes join; line breaks and everything else part.
+A run breaks off at the end of a line, a block or a sentence, at any sign between. What stands
+between two tokens decides, whether the rule made tokens of it or not: white space on one line,
+hyphens and apostrophes join; line breaks and everything else part.
 """
 
 from __future__ import annotations
@@ -49,35 +50,61 @@ def _ends_sentence(data: Any, start: int, end: int) -> bool:
     )
 
 
+@njit(cache=True, nogil=True, inline="always")
+def _parted(data: Any, begin: int, at: int, end: int) -> bool:
+    """Whether a run breaks off between a token from ``begin`` to ``at`` and one from ``end`` on."""
+    first = data[np.uint64(begin)]
+    if (first < 0x40 or first >= 0x80) and _ends_sentence(data, begin, at):
+        return True
+    while at < end:
+        size = 1 if data[np.uint64(at)] == 0x20 else _joins(data, at, end)
+        if size == 0:
+            return True
+        at += size
+    return False
+
+
 @njit(cache=True, nogil=True)
-def _find(data: Any, pointer: Any, starts: Any, ends: Any, doc_ptr: Any) -> Any:
+def _find(
+    data: Any, pointer: Any, starts: Any, ends: Any, doc_ptr: Any, sentences: Any
+) -> Any:  # fmt: skip
     breaks = np.zeros(len(starts), dtype=np.bool_)
+    opens = np.zeros(len(starts), dtype=np.bool_)
+    at, none = 0, len(data) + 1
     for doc in range(len(doc_ptr) - 1):
-        shift = pointer[doc]
-        for token in range(doc_ptr[doc], doc_ptr[doc + 1]):
-            if token == doc_ptr[doc]:
-                breaks[token] = True
-                continue
-            at, end = shift + ends[token - 1], shift + starts[token]
-            parted = _ends_sentence(data, shift + starts[token - 1], at)
-            while at < end and not parted:
-                size = _joins(data, at, end)
-                parted = size == 0
-                at += size
-            breaks[token] = parted
-    return breaks
+        first, shift = doc_ptr[doc], pointer[doc]
+        while at < len(sentences) and sentences[at] < shift:  # behind the last token of one before
+            at += 1
+        following = sentences[at] if at < len(sentences) else none
+        begin = before = shift
+        for token in range(first, doc_ptr[doc + 1]):
+            start = shift + starts[token]
+            breaks[token] = token == first or _parted(data, begin, before, start)
+            opens[token] = token == first or following <= start
+            while following <= start:
+                at += 1
+                following = sentences[at] if at < len(sentences) else none
+            begin, before = start, shift + ends[token]
+    return breaks, opens
 
 
-def breaks_before(
+def breaks_and_openings(
     data: NDArray[np.uint8], pointer: NDArray[np.int64], starts: NDArray[np.int32],
-    ends: NDArray[np.int32], doc_ptr: NDArray[np.int64],
-) -> NDArray[np.bool_]:  # fmt: skip
-    """Whether a run of words breaks off before each token, bool[n_tokens].
+    ends: NDArray[np.int32], doc_ptr: NDArray[np.int64], sentences: NDArray[np.int64],
+) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:  # fmt: skip
+    """Whether a run of words breaks off before each token, and whether a sentence begins with it.
 
     Parameters
     ----------
     data, pointer : the documents' UTF-8 bytes, as ``segment_bytes`` takes them
     starts, ends : int32[n_tokens], byte offsets within the documents; doc_ptr : int64[n_docs + 1]
+    sentences : where sentences begin, as ``sentences.starts_of`` gives them
+
+    Returns
+    -------
+    bool[n_tokens], twice
     """
-    found: NDArray[np.bool_] = _find(data, pointer, starts, ends, doc_ptr)
+    found: tuple[NDArray[np.bool_], NDArray[np.bool_]] = _find(
+        data, pointer, starts, ends, doc_ptr, sentences
+    )
     return found

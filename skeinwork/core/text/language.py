@@ -14,7 +14,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from skeinwork.core.text.segment import Segments
+from skeinwork.core.text.segment import Tokens
 
 UNSURE = -1
 LEAST_SHARE = 0.10
@@ -138,19 +138,29 @@ def _votes(
 
 
 @njit(cache=True, nogil=True)
-def _scores(ids: Any, doc_ptr: Any, spoken: Any, bounds: Any, loud: Any, languages: int) -> Any:
-    """Of each document and language the words that speak for it, and how loudly, float64 of that shape."""
-    words = np.zeros((len(doc_ptr) - 1, languages))
-    scores = np.zeros((len(doc_ptr) - 1, languages))
-    for document in range(len(doc_ptr) - 1):
+def _loudest(
+    ids: Any, doc_ptr: Any, spoken: Any, bounds: Any, loud: Any, languages: int
+) -> Any:  # fmt: skip
+    """Of each document the language that speaks loudest, the words that do, and how loudly the first two."""
+    count = len(doc_ptr) - 1
+    best = np.zeros(count, dtype=np.int64)
+    words = np.zeros(count, dtype=np.int64)
+    scores = np.zeros((2, count))
+    for document in range(count):
+        by_language, voices = np.zeros(languages), np.zeros(languages, dtype=np.int64)
         for token in range(doc_ptr[document], doc_ptr[document + 1]):
             for at in range(bounds[ids[token]], bounds[ids[token] + 1]):
-                words[document, spoken[at]] += 1
-                scores[document, spoken[at]] += loud[ids[token]]
-    return words, scores
+                voices[spoken[at]] += 1
+                by_language[spoken[at]] += loud[ids[token]]
+        first = by_language.argmax()
+        best[document], words[document] = first, voices[first]
+        scores[0, document] = by_language[first]
+        by_language[first] = 0.0
+        scores[1, document] = by_language.max()
+    return best, words, scores
 
 
-def detect_languages(tokens: Segments) -> NDArray[np.int8]:
+def detect_languages(tokens: Tokens) -> NDArray[np.int8]:
     """The language of every document.
 
     Parameters
@@ -161,17 +171,14 @@ def detect_languages(tokens: Segments) -> NDArray[np.int8]:
     -------
     int8[n_docs], an index into LANGUAGES, or UNSURE (-1)
     """
-    count = len(tokens.doc_ptr) - 1
     if not len(tokens.ids):
-        return np.full(count, UNSURE, dtype=np.int8)
-    sizes = np.diff(tokens.doc_ptr)
-    words, scores = _scores(tokens.ids, tokens.doc_ptr, *_votes(tokens.types), len(LANGUAGES))
-    second, first = np.sort(scores, axis=1)[:, -2:].T
-    best = scores.argmax(axis=1)
-    spoken = words[np.arange(count), best]
+        return np.full(len(tokens.doc_ptr) - 1, UNSURE, dtype=np.int8)
+    best, spoken, (first, second) = _loudest(
+        tokens.ids, tokens.doc_ptr, *_votes(tokens.types), len(LANGUAGES)
+    )
     sure = (
         (spoken >= np.where(best >= len(_FUNCTION_WORDS), 1, LEAST_WORDS))
-        & (spoken >= LEAST_SHARE * sizes)
+        & (spoken >= LEAST_SHARE * np.diff(tokens.doc_ptr))
         & (first >= LEAD * second)
     )
     return np.where(sure, best, UNSURE).astype(np.int8)

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from skeinwork.core.content import expect, expect_array, expect_pointer, expect_words, on_borders
 from skeinwork.core.text import segment_kernel as kernel
 from skeinwork.core.text import sentences, unicode_classes
-from skeinwork.core.text.breaks import breaks_before
+from skeinwork.core.text.breaks import breaks_and_openings
 
 VERSION = 3
 Rule = Literal["unicode", "uax29", "letters"]
@@ -32,7 +32,7 @@ WORD, NUMBER, PUNCTUATION, SYMBOL, EMOJI, ADDRESS, HASHTAG, MENTION, MULTIWORD =
 
 
 @dataclass(frozen=True)
-class Segments:
+class Tokens:
     """The tokens of some documents.
 
     Attributes
@@ -42,9 +42,6 @@ class Segments:
     doc_ptr : int64[n_docs + 1], where each document's tokens begin and end
     types : the surface forms, by first appearance
     classes : uint8[n_types], an index into CLASSES
-    breaks : bool[n_tokens], whether a line, block or sentence ends before each token, or a sign
-        stands there: no run of words goes over it
-    opens : bool[n_tokens], whether a sentence begins with each token
     """
 
     ids: NDArray[np.int32]
@@ -53,8 +50,6 @@ class Segments:
     doc_ptr: NDArray[np.int64]
     types: list[str]
     classes: NDArray[np.uint8]
-    breaks: NDArray[np.bool_]
-    opens: NDArray[np.bool_]
 
     @property
     def leads(self) -> NDArray[np.int64]:
@@ -65,6 +60,21 @@ class Segments:
         """The surface forms of one document, in order."""
         first, last = self.doc_ptr[document], self.doc_ptr[document + 1]
         return [self.types[at] for at in self.ids[first:last]]
+
+
+@dataclass(frozen=True)
+class Segments(Tokens):
+    """Tokens, and where runs of words and sentences begin.
+
+    Attributes
+    ----------
+    breaks : bool[n_tokens], whether a line, block or sentence ends before each token, or a sign
+        stands there: no run of words goes over it
+    opens : bool[n_tokens], whether a sentence begins with each token
+    """
+
+    breaks: NDArray[np.bool_]
+    opens: NDArray[np.bool_]
 
     def check(self, data: NDArray[np.uint8], pointer: NDArray[np.int64]) -> None:
         """Raise ``ContentError`` unless these can be tokens of documents.
@@ -101,13 +111,10 @@ def join_texts(texts: Sequence[str]) -> tuple[NDArray[np.uint8], NDArray[np.int6
     return np.frombuffer(joined, dtype=np.uint8), pointer
 
 
-def segment_bytes(
-    data: NDArray[np.uint8],
-    pointer: NDArray[np.int64],
-    rule: Rule = "unicode",
+def tokens_of(
+    data: NDArray[np.uint8], pointer: NDArray[np.int64], rule: Rule = "unicode",
     keep_hyphens: bool = True,
-    languages: Sequence[str | None] | None = None,
-) -> Segments:
+) -> Tokens:  # fmt: skip
     """Split documents, given as joined UTF-8 bytes, into tokens; white space is dropped.
 
     Parameters
@@ -116,7 +123,6 @@ def segment_bytes(
     pointer : int64[n_docs + 1], document ``d`` is ``data[pointer[d]:pointer[d + 1]]``
     rule : see the module; ``uax29`` and ``letters`` keep only what holds a letter or digit
     keep_hyphens : under ``unicode``, whether *sea-wall* is one token or three
-    languages : the name of each document's language: what is shortened in it ends no sentence
     """
     index, blocks = unicode_classes.load()
     ids, starts, ends, doc_ptr, first, classes = kernel.segment(
@@ -124,10 +130,25 @@ def segment_bytes(
     )
     raw = np.ascontiguousarray(data).data
     types = [str(raw[a:b], "utf-8", "surrogatepass") for a, b in first.tolist()]
-    breaks = breaks_before(data, pointer, starts, ends, doc_ptr)
-    found = sentences.starts_of(data, pointer, languages=languages)
-    opens = sentences.first_tokens(found, pointer, starts, doc_ptr)
-    return Segments(ids, starts, ends, doc_ptr, types, classes, breaks, opens)
+    return Tokens(ids, starts, ends, doc_ptr, types, classes)
+
+
+def segment_bytes(
+    data: NDArray[np.uint8], pointer: NDArray[np.int64], rule: Rule = "unicode",
+    keep_hyphens: bool = True, languages: Sequence[str | None] | None = None,
+) -> Segments:  # fmt: skip
+    """The same, with where runs of words and sentences begin.
+
+    Parameters
+    ----------
+    languages : the name of each document's language: what is shortened in it ends no sentence
+    """
+    found = tokens_of(data, pointer, rule, keep_hyphens)
+    begin = sentences.starts_of(data, pointer, languages=languages)
+    marks = breaks_and_openings(data, pointer, found.starts, found.ends, found.doc_ptr, begin)
+    return Segments(
+        found.ids, found.starts, found.ends, found.doc_ptr, found.types, found.classes, *marks
+    )
 
 
 def segment(

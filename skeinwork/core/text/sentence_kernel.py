@@ -30,7 +30,7 @@ from skeinwork.core.text.unicode_classes import (
     SENTENCE_MASK,
     SENTENCE_SHIFT,
 )
-from skeinwork.core.text.utf8_kernel import decode, hash_bytes
+from skeinwork.core.text.utf8_kernel import HASH_BEGIN, HASH_STEP, decode, entry_of, past_all
 
 _DOT = 46
 _LONGEST = 24  # bytes of a word that a full stop may shorten
@@ -65,6 +65,22 @@ def _is_ellipsis(data: Any, at: int, after: int) -> bool:
 _PLAIN = np.array(
     [at == 32 or at > 63 or (at > 33 and at not in (_DOT, 63)) for at in range(128)] + [False] * 128
 )
+# Those of words that a full stop shortens.
+_WORD = np.array([chr(at).isalpha() or at == _DOT for at in range(128)] + [False] * 128)
+
+
+@njit(cache=True, nogil=True)
+def _next_stop(data: Any, at: int, end: int, index: Any, blocks: Any) -> int:
+    """The next character that may end a sentence or a line."""
+    while at < end:
+        at = past_all(data, at, end, _PLAIN)
+        if at == end or data[at] < 0x80:
+            return at
+        kind, after = _kind(data, at, index, blocks)
+        if kind == S_ATERM or kind == S_STERM or kind == S_SEP or _is_ellipsis(data, at, after):
+            return at
+        at = after
+    return at
 
 
 @njit(cache=True, nogil=True)
@@ -87,19 +103,33 @@ def _blank_line(data: Any, at: int, end: int) -> bool:
     return at < end and data[at] == 10
 
 
+@njit(cache=True, nogil=True, inline="always")
+def backwards(data: Any, start: int, end: int, value: np.uint64) -> np.uint64:
+    """FNV-1a of some bytes, the last one first, going on from a value."""
+    place, first, one = np.uint64(end), np.uint64(start), np.uint64(1)
+    while place > first:
+        place -= one
+        value = (value ^ np.uint64(data[place])) * HASH_STEP
+    return value
+
+
 @njit(cache=True, nogil=True)
 def _shortened(
     data: Any, begin: int, stop: int, index: Any, blocks: Any, first: int, last: int, words: Any
 ) -> bool:
     """Whether the word before the full stop at ``stop`` is a single capital or a listed one."""
-    at, letters = stop, 0
+    at, letters, value = stop, 0, HASH_BEGIN
     while at > begin and stop - at < _LONGEST:
         before = at - 1
-        while before > begin and data[before] & 0xC0 == 0x80:
-            before -= 1
-        point, _ = decode(data, before)
-        if not blocks[index[point >> 8] + (point & 255)] & LETTER and point != _DOT:
+        if data[before] >= 0x80:
+            while before > begin and data[before] & 0xC0 == 0x80:
+                before -= 1
+            point, _ = decode(data, before)
+            if not entry_of(point, index, blocks) & LETTER:
+                break
+        elif not _WORD[data[before]]:
             break
+        value = backwards(data, before, at, value)
         at, letters = before, letters + 1
     if at == stop:
         return False
@@ -107,7 +137,6 @@ def _shortened(
         kind, _ = _kind(data, at, index, blocks)
         if kind == S_UPPER:
             return True
-    value = hash_bytes(data, at, stop)
     while first < last:
         middle = (first + last) // 2
         if words[middle] < value:
@@ -119,20 +148,24 @@ def _shortened(
 
 @njit(cache=True, nogil=True)
 def _goes_on(
-    data: Any, at: int, end: int, kind: int, term: int, before: int, close: bool, space: bool,
-    tight: bool, own: bool, index: Any, blocks: Any,
+    data: Any, at: int, end: int, kind: int, term: int, begin: int, stop: int, close: bool,
+    space: bool, own: bool, index: Any, blocks: Any,
 ) -> bool:  # fmt: skip
     """SB6 to SB8a: whether what follows a stop belongs to the same sentence.
 
-    ``before`` is the class before the stop; ``close`` and ``space`` say what stood since; ``tight``
-    that the stop is one of a script which puts spaces after it.
+    The document begins at ``begin``, the stop is at ``stop``; ``close`` and ``space`` say what stood
+    since.
     """
     if term == S_ATERM and not (close or space):
-        if kind == S_NUMERIC or (kind == S_UPPER and (before == S_UPPER or before == S_LOWER)):
+        if kind == S_NUMERIC:
             return True
+        if kind == S_UPPER:
+            before = _class_before(data, begin, stop, index, blocks)
+            if before == S_UPPER or before == S_LOWER:
+                return True
     if kind == S_CONTINUE or kind == S_ATERM or kind == S_STERM:
         return True
-    if own and tight and not (close or space):
+    if own and data[stop] < 0x80 and not (close or space):
         return True  # an ASCII stop inside a word, as in addresses
     if term == S_ATERM or (own and (close or space)):
         return _lower_follows(data, at, end, index, blocks)
@@ -167,11 +200,10 @@ def find_starts(
     for doc in range(len(pointer) - 1):
         begin, end = pointer[doc], pointer[doc + 1]
         first, last = bounds[languages[doc]], bounds[languages[doc] + 1]
-        at, before, term, stop, close, space = begin, S_OTHER, S_OTHER, begin, False, False
+        at, term, stop, close, space = begin, S_OTHER, begin, False, False
         while at < end:
             if not term:
-                while at < end and _PLAIN[data[at]]:
-                    at += 1
+                at = _next_stop(data, at, end, index, blocks)
             if at == end:
                 break
             kind, after = _kind(data, at, index, blocks)
@@ -194,41 +226,14 @@ def find_starts(
                 close = True
             elif term:
                 if not _goes_on(
-                    data, at, end, kind, term, before, close, space, data[stop] < 0x80, own, index,
-                    blocks,
+                    data, at, end, kind, term, begin, stop, close, space, own, index, blocks
+                ) and not (
+                    own and term == S_ATERM
+                    and _shortened(data, begin, stop, index, blocks, first, last, words)
                 ):  # fmt: skip
-                    found[at] = not (
-                        own and term == S_ATERM
-                        and _shortened(data, begin, stop, index, blocks, first, last, words)
-                    )  # fmt: skip
+                    found[at] = True
                 term = S_OTHER
             if kind == S_ATERM or kind == S_STERM:
                 term, stop, close, space = kind, at, False, False
-                before = _class_before(data, begin, at, index, blocks)
             at = after
     return found
-
-
-@njit(cache=True, nogil=True)
-def mark_first(sentences: Any, pointer: Any, starts: Any, doc_ptr: Any) -> Any:
-    """Which tokens are the first at or behind the beginning of a sentence, bool[n_tokens].
-
-    Parameters
-    ----------
-    sentences : int64, where sentences begin but for the first of each document, ascending
-    """
-    first = np.zeros(len(starts), dtype=np.bool_)
-    at = 0
-    for doc in range(len(doc_ptr) - 1):
-        shift, last = pointer[doc], pointer[doc + 1]
-        begins = True
-        for token in range(doc_ptr[doc], doc_ptr[doc + 1]):
-            place = shift + starts[token]
-            while at < len(sentences) and sentences[at] <= place:
-                begins = begins or sentences[at] >= shift
-                at += 1
-            first[token] = begins
-            begins = False
-        while at < len(sentences) and sentences[at] < last:
-            at += 1
-    return first

@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 
 from skeinwork.core.text import sentence_kernel as kernel
 from skeinwork.core.text import unicode_classes
-from skeinwork.core.text.utf8_kernel import hash_bytes
+from skeinwork.core.text.utf8_kernel import HASH_BEGIN
 
 VERSION = 1
 SentenceRule = Literal["abbreviations", "uax29"]
@@ -41,7 +41,7 @@ def _hashed(words: Sequence[str]) -> list[int]:
     """Hashes of words as they are listed, and with a capital."""
     forms = {form for word in words for form in (word, word[:1].upper() + word[1:])}
     data = [np.frombuffer(form.encode(), dtype=np.uint8) for form in forms]
-    return sorted(int(hash_bytes(each, 0, len(each))) for each in data)
+    return sorted(int(kernel.backwards(each, 0, len(each), HASH_BEGIN)) for each in data)
 
 
 @cache
@@ -82,23 +82,6 @@ def starts_of(
         data, pointer, rule == "abbreviations", own, bounds, words, index, blocks
     )
     return np.flatnonzero(found)
-
-
-def first_tokens(
-    sentences: NDArray[np.int64],
-    pointer: NDArray[np.int64],
-    starts: NDArray[np.int32],
-    doc_ptr: NDArray[np.int64],
-) -> NDArray[np.bool_]:
-    """Which tokens are the first of their sentence, bool[n_tokens].
-
-    Parameters
-    ----------
-    sentences : as ``starts_of`` gives them; pointer : where documents begin
-    starts : int32[n_tokens], where each token begins in its document; doc_ptr : int64[n_docs + 1]
-    """
-    found: NDArray[np.bool_] = kernel.mark_first(sentences, pointer, starts, doc_ptr)
-    return found
 
 
 def sentence_starts(

@@ -28,6 +28,18 @@ def entry_of(point: int, index: Any, blocks: Any) -> Any:
     return blocks[index[point >> 8] + (point & 255)]
 
 
+@njit(cache=True, nogil=True, inline="always")
+def past_all(data: Any, at: int, end: int, table: Any) -> Any:
+    """The next place with a byte for which the table says no, or the end.
+
+    Counted without a sign: a place that might be negative costs a look at every byte.
+    """
+    place, last, one = np.uint64(at), np.uint64(end), np.uint64(1)
+    while place < last and table[data[place]]:
+        place += one
+    return np.int64(place)
+
+
 # FNV-1a (G. Fowler, L. Noll and K.-P. Vo), 64 bits: where it begins, and what each byte multiplies by.
 HASH_BEGIN, HASH_STEP = np.uint64(14695981039346656037), np.uint64(1099511628211)
 

@@ -20,7 +20,7 @@ from skeinwork.core.text import clean, tokenise
 from skeinwork.core.text.about import About
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.core.text.language import LANGUAGES, detect_languages
-from skeinwork.core.text.segment import WORD, segment
+from skeinwork.core.text.segment import WORD, join_texts, tokens_of
 from skeinwork.work import documents, trying
 from skeinwork.work.screens.files import look
 from skeinwork.work.steps import MATRIX
@@ -92,7 +92,7 @@ class WeighedTexts(BaseModel):
 def _cleaned(view: View, texts: Sequence[str]) -> Cleaning:
     """Texts through the passes of the cleaning that was made."""
     settings = view.clean_settings
-    found = detect_languages(segment(texts, "uax29"))
+    found = detect_languages(tokens_of(*join_texts(texts), "uax29"))
     language = np.where(found < 0, len(LANGUAGES), found).astype(np.int16)
     about = About(language, (*LANGUAGES, "unsure"))
     tokens = tokenise.tokenise(texts, settings.tokenising(), about=about)

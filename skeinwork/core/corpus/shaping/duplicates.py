@@ -10,7 +10,7 @@ from pydantic import Field
 from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_groups
 from skeinwork.core.corpus.shaping.base import Done, Keeping, Mask, Sources
-from skeinwork.core.text.segment import segment_bytes
+from skeinwork.core.text.segment import tokens_of
 
 
 class Duplicates(Keeping):
@@ -35,7 +35,7 @@ class Duplicates(Keeping):
         return f"leave out {what}, keep the {self.keep}"
 
     def kept(self, corpus: Corpus, sources: Sources, done: Done) -> Mask:
-        words, pointer = folded_words(segment_bytes(corpus.data, corpus.pointer, "uax29"))
+        words, pointer = folded_words(tokens_of(corpus.data, corpus.pointer, "uax29"))
         groups = (
             near_groups(words, pointer, self.threshold)
             if self.near else exact_groups(words, pointer)
