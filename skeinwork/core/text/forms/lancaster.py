@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Sequence
 from functools import lru_cache
+from itertools import chain
 from typing import NamedTuple
 
 import numpy as np
@@ -84,22 +85,21 @@ def _rounds(rules: Sequence[Rule]) -> list[list[Rule]]:
     from scipy.sparse import coo_matrix  # slow to load, and seldom wanted
     from scipy.sparse.csgraph import connected_components
 
-    number: dict[tuple[str, str], int] = {}
-
-    def node(kind: str, ending: str) -> int:
-        return number.setdefault((kind, ending), len(rules) + len(number))
-
-    endings = {rule.ending for rule in rules}
-    edges = set()
+    count = len(rules)
+    # Nodes for endings: of those that rules have, and of what any of them ends with.
+    have = {ending: count + at for at, ending in enumerate({rule.ending for rule in rules})}
+    ends: dict[str, int] = {}
+    ways: list[tuple[int, int]] = [(have[rule.ending], at) for at, rule in enumerate(rules)]
+    nodes = count + len(have)
     for at, rule in enumerate(rules):
+        for suffix in _suffixes(rule.ending):
+            ways.append((ends.setdefault(suffix, nodes + len(ends)), at))
         left = _left(rule)
-        edges.add((node("is", rule.ending), at))
-        edges |= {(node("ends", suffix), at) for suffix in _suffixes(rule.ending)}
-        edges |= {(at, node("is", suffix)) for suffix in _suffixes(left) if suffix in endings}
-        edges.add((at, node("ends", left)))
-    size = len(rules) + len(number)
-    ways = np.array(sorted(edges), dtype=np.int32).reshape(-1, 2)
-    graph = coo_matrix((np.ones(len(ways)), (ways[:, 0], ways[:, 1])), shape=(size, size))
+        ways += [(at, have[suffix]) for suffix in _suffixes(left) if suffix in have]
+        ways.append((at, ends.setdefault(left, nodes + len(ends))))
+    size = nodes + len(ends)
+    pairs = np.fromiter(chain.from_iterable(ways), dtype=np.int32).reshape(-1, 2)
+    graph = coo_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=(size, size))
     _, part = connected_components(graph, connection="strong")
     members = np.bincount(part)
     found: dict[int, list[Rule]] = {}
