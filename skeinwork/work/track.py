@@ -32,7 +32,6 @@ class TrackSettings(BaseModel):
         None,
         description="what was sampled: a field that documents belong together by, or documents",
     )
-    seed: int = Field(1, ge=0, le=2**31 - 1)
 
 
 @dataclass(frozen=True)
@@ -121,4 +120,4 @@ def compare(view: View, settings: TrackSettings) -> tuple[list[str], Differences
             f"“{settings.group}” has {len(names):,} values, and at most {MOST_COMPARED} groups are "
             "compared with all others. Keep the larger ones, or combine values, at Gather under Shape."
         )
-    return names, differences(_totals(view, settings, group, len(names)), settings.seed)
+    return names, differences(_totals(view, settings, group, len(names)))

@@ -169,7 +169,6 @@ def test_with_many_units_the_interval_has_the_width_that_theory_gives() -> None:
     found = of(draws, np.ones(4000), np.zeros(4000, dtype=np.int64), 1)
     expected = 2 * 1.96 * shares.std(axis=0) / np.sqrt(4000)
     assert np.allclose(found.high[0] - found.low[0], expected, rtol=0.02)
-    assert np.allclose(found.error[0], shares.std(axis=0) / np.sqrt(4000), rtol=0.02)
 
 
 def test_posterior_draws_widen_the_interval() -> None:
@@ -254,7 +253,7 @@ def test_groups_that_do_not_differ_are_seldom_told_apart() -> None:
         rng = np.random.default_rng(seed)
         shares, groups = rng.dirichlet([0.1, 0.4, 0.5, 1.0], 60), rng.integers(0, 4, 60)
         weights = np.ceil(np.exp(rng.normal(3, 1, 60)))
-        found = differences(unit_totals(drawn(shares), weights, groups, 4), seed)
+        found = differences(unit_totals(drawn(shares), weights, groups, 4))
         known = np.isfinite(found.p)
         told.append((found.adjusted[known] < 0.05).any())
         covered.append(((found.low <= 0) & (found.high >= 0))[known].mean())

@@ -6,8 +6,10 @@ A cell's share is a ratio of totals over its units. Its variance is that of the 
 inference*, 1996). The variance makes an effective number of units, with which the interval is that
 of a proportion (E. Korn and B. Graubard, *Confidence intervals for proportions with small expected
 number of positive counts estimated from survey data*, 1998; the beta distribution with Jeffreys'
-prior, L. Brown, T. Cai and A. DasGupta, *Interval estimation for a binomial proportion*, 2001). Few
-units say little of their own spread, which is why it is drawn towards that of all cells.
+prior, L. Brown, T. Cai and A. DasGupta, *Interval estimation for a binomial proportion*, 2001). A
+topic that few units have says little of its own spread, which is why that leans both towards the
+spread of all topics of its cell and towards that of the topic in all cells; the wider of both counts,
+since other topics and other cells may scatter less.
 
 How often the intervals cover known shares is simulated by ``make calibrate``; docs/methods.md has
 the figures.
@@ -23,11 +25,13 @@ from scipy import special
 
 from skeinwork.core.prevalence.totals import UnitTotals
 
-VERSION = 2
+VERSION = 3
 LEAST_UNITS = 6  # fewer get no interval
 FEW_UNITS = 20  # fewer are warned of
 LEVEL = 0.95
-_POOLED = 10.0  # degrees of freedom that the spread of all cells counts for, at most
+# Degrees of freedom that the spread of all topics of a cell counts for, and that of a topic in all
+# cells at most.
+_OF_CELL, _OF_TOPIC = 5.0, 10.0
 MOST_LEVERAGE = 0.9
 _LEAST_SPREAD = 1e-6
 
@@ -40,14 +44,12 @@ class Prevalence:
     ----------
     mean, low, high : float64[n_cells, n_topics]; NaN in cells without documents, the last two also
         in cells of fewer than ``LEAST_UNITS`` units
-    error : float64[n_cells, n_topics], standard error of the mean
     documents, units : int64[n_cells], those with words in each cell
     """
 
     mean: NDArray[np.float64]
     low: NDArray[np.float64]
     high: NDArray[np.float64]
-    error: NDArray[np.float64]
     documents: NDArray[np.int64]
     units: NDArray[np.int64]
 
@@ -112,19 +114,46 @@ def moments(totals: UnitTotals) -> Moments:
     )  # fmt: skip
 
 
-def _unit_spread(found: Moments) -> NDArray[np.float64]:
-    """Variance of a unit's share over share × (1 − share), all cells together, float64[n_topics].
-
-    1 where no cell has two units: each is all of one topic or none, the widest there can be.
-    """
-    others = np.maximum(found.effective - 1.0, 0.0)[:, None]
-    seen = (found.variance * found.effective[:, None] * others).sum(axis=0)
-    expected = (found.share * (1.0 - found.share) * others).sum(axis=0)
+def _pooled(
+    seen: NDArray[np.float64], expected: NDArray[np.float64], axis: int
+) -> NDArray[np.float64]:
+    """Sum of variances over the sum of share × (1 − share); 1, the widest there can be, where none."""
+    seen, expected = seen.sum(axis=axis), expected.sum(axis=axis)
     return np.divide(seen, expected, out=np.ones_like(seen), where=expected > 1e-12)
 
 
-def _variance(found: Moments, spread: NDArray[np.float64]) -> tuple[NDArray[np.float64], ...]:
-    """Of each share: its variance, the units it rests on in effect, and degrees of freedom."""
+@dataclass(frozen=True)
+class Spread:
+    """How surely each share is known, float64[n_cells, n_topics] each.
+
+    Attributes
+    ----------
+    share : itself
+    units : of a proportion that would vary as much; freedom : degrees of it
+    """
+
+    share: NDArray[np.float64]
+    units: NDArray[np.float64]
+    freedom: NDArray[np.float64]
+
+    def interval(self, tail: NDArray[np.float64] | float) -> tuple[NDArray[np.float64], ...]:
+        """Both ends of the interval beyond which so much lies on either side."""
+        units = self.units * (special.ndtri(tail) / special.stdtrit(self.freedom, tail)) ** 2
+        a, b = self.share * units + 0.5, (1.0 - self.share) * units + 0.5
+        low, high = special.betaincinv(a, b, tail), special.betaincinv(a, b, 1.0 - tail)
+        return (
+            np.where(self.share <= 0.0, 0.0, np.minimum(low, self.share)),
+            np.where(self.share >= 1.0, 1.0, np.maximum(high, self.share)),
+        )
+
+
+def spread_of(found: Moments, sampled: NDArray[np.float64]) -> Spread:
+    """How surely the share of every topic in every cell is known.
+
+    Parameters
+    ----------
+    sampled : float64[n_cells, n_topics], variance of the share over the saved samples
+    """
     effective = found.effective[:, None]
     weights = found.weight[:, None]
     overall = (found.share * weights).sum(axis=0) / max(float(weights.sum()), 1e-300)
@@ -132,25 +161,21 @@ def _variance(found: Moments, spread: NDArray[np.float64]) -> tuple[NDArray[np.f
     near = (found.share * effective + overall) / (effective + 1.0)
     scale = np.maximum(near * (1.0 - near), 1e-12)
     own, free = found.variance * effective / scale, found.freedom
+    seen, expected = found.variance * effective, found.share * (1.0 - found.share)
+    of_cell = _pooled(seen * (found.units > 1)[:, None], expected * (found.units > 1)[:, None], 1)
+    counts = np.maximum(effective - 1.0, 0.0)
+    of_topic = _pooled(seen * counts, expected * counts, 0)
     # What the other cells say of the spread counts for no more than they have seen.
-    others = np.clip(free.sum(axis=0) - free, 1e-6, _POOLED)
-    drawn = (free * own + others * _unit_spread(found)) / (free + others)
-    unit = np.maximum(np.maximum(own, drawn), _LEAST_SPREAD)
-    variance = scale * unit / np.maximum(effective, 1e-300) + spread
-    return variance, scale / variance, np.maximum(np.maximum(effective - 1, free + others), 1)
-
-
-def interval_of(
-    found: Moments, spread: NDArray[np.float64], level: float = LEVEL
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Both ends of the interval of each share, float64[n_cells, n_topics].
-
-    Parameters
-    ----------
-    spread : float64[n_cells, n_topics], variance of the share over the saved samples
-    """
-    _, units, free = _variance(found, spread)
-    return _proportion(found.share, units, free, level)
+    others = np.clip(free.sum(axis=0) - free, 1e-6, _OF_TOPIC)
+    unit = np.maximum.reduce([
+        own,
+        (free * own + _OF_CELL * of_cell[:, None]) / (free + _OF_CELL),
+        (free * own + others * of_topic) / (free + others),
+        np.full_like(own, _LEAST_SPREAD),
+    ])  # fmt: skip
+    variance = scale * unit / np.maximum(effective, 1e-300) + sampled
+    freedom = np.maximum(effective - 1.0, free + np.maximum(others, _OF_CELL))
+    return Spread(found.share, scale / variance, freedom)
 
 
 def prevalence(totals: UnitTotals, level: float = LEVEL) -> Prevalence:
@@ -162,26 +187,9 @@ def prevalence(totals: UnitTotals, level: float = LEVEL) -> Prevalence:
     level : of confidence
     """
     found = moments(totals)
-    variance, effective, free = _variance(found, totals.spread)
-    low, high = _proportion(found.share, effective, free, level)
+    low, high = spread_of(found, totals.spread).interval((1.0 - level) / 2.0)
     empty, bare = found.units[:, None] == 0, found.units[:, None] < LEAST_UNITS
     return Prevalence(
         np.where(empty, np.nan, found.share), np.where(bare, np.nan, low),
-        np.where(bare, np.nan, high), np.where(empty, np.nan, np.sqrt(variance)),
-        totals.documents, found.units,
+        np.where(bare, np.nan, high), totals.documents, found.units,
     )  # fmt: skip
-
-
-def _proportion(
-    share: NDArray[np.float64], effective: NDArray[np.float64], freedom: NDArray[np.float64],
-    level: float,
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:  # fmt: skip
-    """Both ends of the interval of a share that rests on so many units in effect."""
-    tail = (1.0 - level) / 2.0
-    units = effective * (special.ndtri(tail) / special.stdtrit(freedom, tail)) ** 2
-    a, b = share * units + 0.5, (1.0 - share) * units + 0.5
-    low, high = special.betaincinv(a, b, tail), special.betaincinv(a, b, 1.0 - tail)
-    return (
-        np.asarray(np.where(share <= 0.0, 0.0, np.minimum(low, share)), dtype=np.float64),
-        np.asarray(np.where(share >= 1.0, 1.0, np.maximum(high, share)), dtype=np.float64),
-    )

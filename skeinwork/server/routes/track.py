@@ -37,7 +37,7 @@ def differences(
     view: ViewOf, group: str, weight: Weight = "tokens", unit: str | None = None,
     topic: Topics = None,
 ) -> DifferenceTable:  # fmt: skip
-    """How much more or less of a topic each group holds than the others, with p of permutations."""
+    """How much more or less of a topic each group holds than the others, how surely."""
     return track.compared(view, TrackSettings(group=group, weight=weight, unit=unit), topic)
 
 

@@ -77,17 +77,13 @@ class Difference(BaseModel):
 
 
 class DifferenceTable(BaseModel):
-    """Differences that have an interval. ``compared`` is how many p was adjusted over.
-
-    ``permutations`` is how often groups were dealt out anew; 0 where p is that of the t distribution.
-    """
+    """Differences that have an interval. ``compared`` is how many p was adjusted over."""
 
     group: str
     unit: str | None
     weight: str
     differences: list[Difference]
     compared: int
-    permutations: int
     without: list[str]
 
 
@@ -152,5 +148,5 @@ def compared(view: View, settings: TrackSettings, wanted: Sequence[int] | None) 
     return DifferenceTable(
         group=str(settings.group), unit=settings.unit, weight=settings.weight, differences=rows,
         compared=sum(not math.isnan(value) for value in found.p.ravel()),
-        permutations=found.permutations, without=bare,
+        without=bare,
     )  # fmt: skip

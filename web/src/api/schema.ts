@@ -1885,7 +1885,7 @@ export interface paths {
         };
         /**
          * Differences
-         * @description How much more or less of a topic each group holds than the others, with p of permutations.
+         * @description How much more or less of a topic each group holds than the others, how surely.
          */
         get: operations["differences"];
         put?: never;
@@ -2847,8 +2847,6 @@ export interface components {
         /**
          * DifferenceTable
          * @description Differences that have an interval. ``compared`` is how many p was adjusted over.
-         *
-         *     ``permutations`` is how often groups were dealt out anew; 0 where p is that of the t distribution.
          */
         DifferenceTable: {
             /** Group */
@@ -2861,8 +2859,6 @@ export interface components {
             differences: components["schemas"]["skeinwork__work__screens__track__Difference"][];
             /** Compared */
             compared: number;
-            /** Permutations */
-            permutations: number;
             /** Without */
             without: string[];
         };

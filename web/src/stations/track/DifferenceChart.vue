@@ -46,14 +46,10 @@ const bars = computed(() =>
 const rows = computed(() =>
   all.value.map((each) => [each.group, label(each.topic), each.difference, each.low, each.high, each.p, each.adjusted]),
 )
-const how = computed(() =>
-  props.table.permutations
-    ? `p from dealing out ${props.table.unit ? `values of ${props.table.unit}` : 'documents'} anew`
-    : 'p from the t distribution',
-)
+const units = computed(() => (props.table.unit ? `values of ${props.table.unit}` : 'documents'))
 const note = computed(
   () =>
-    `points of a hundred, 95 % interval; ${how.value}, adjusted over ${counted(props.table.compared, 'comparison')}` +
+    `points of a hundred, 95 % interval over ${units.value}; p where the interval just holds none, adjusted over ${counted(props.table.compared, 'comparison')}` +
     (all.value.length > MOST ? `; the clearest ${MOST} of ${all.value.length}` : ''),
 )
 </script>
