@@ -18,7 +18,7 @@ from scipy.sparse import csr_matrix
 
 from skeinwork.core.prevalence.differences import differences
 from skeinwork.core.prevalence.prevalence import prevalence
-from skeinwork.core.prevalence.totals import unit_totals
+from skeinwork.core.prevalence.totals import UnitTotals, unit_totals
 from skeinwork.core.topics import coherence, matching, trace, words
 from skeinwork.core.topics.choose import suggest
 from skeinwork.core.topics.fold_in import fold_in
@@ -119,42 +119,125 @@ def clusters(run: Any, runs: int) -> Iterator[str]:
         yield f"{n:6} documents: {alone[0]:.2f} ({alone[1]:.3f}), {together[0]:.2f} ({together[1]:.3f})"
 
 
-def _false(given: tuple[int, int, str, str, int]) -> tuple[float, float, float]:
-    """Groups that do not differ: any told apart, single p under .05, intervals that hold none."""
-    documents, groups, length, units, runs = given
-    told, single, inside = [], [], []
+def drawn(
+    rng: np.random.Generator, shares: Array, lengths: Array, group: Array,
+    units: Array | None = None,
+) -> UnitTotals:  # fmt: skip
+    """Totals of documents whose tokens have the topics that they were written by."""
+    counts = rng.multinomial(lengths, shares / shares.sum(axis=1, keepdims=True))
+    samples = Samples.of_counts([csr_matrix(counts)], np.zeros((1, shares.shape[1])))
+    return unit_totals(samples, lengths.astype(float), group, int(group.max()) + 1, units)
+
+
+def many(count: int, whole: float) -> Array:
+    """A prior of topics from common to rare."""
+    each = np.geomspace(1.0, 0.05, count)
+    return each / each.sum() * whole
+
+
+def _rare(given: tuple[str, float, int, int, int, float, int]) -> tuple[float, float, float]:
+    """Of topics of some 1 % and of all: how often the share is inside; and how often above, rare ones."""
+    length, whole, cells, units, documents, narrower, runs = given
+    alpha = many(20, whole)
+    truth = alpha / alpha.sum()
+    rare = truth < 0.03
+    inside, above = [], []
     for run in range(runs):
-        rng = np.random.default_rng([run, documents, groups])
-        group, unit = rng.integers(0, groups, documents), None
-        shares = rng.dirichlet(RARE, documents)
-        if units != "documents":
-            unit = rng.integers(0, documents // 4, documents)
-            shares = 0.5 * rng.dirichlet(RARE, documents // 4)[unit] + 0.5 * shares
-            group = unit % groups if units == "authors within groups" else group
-        lengths = LENGTHS[length](rng, documents)
-        samples = placed(rng, shares, lengths, RARE)
-        found = differences(
-            unit_totals(samples, lengths.astype(float), group, groups, unit), seed=run
+        rng = np.random.default_rng([run, cells, units, documents, len(length)])
+        unit = np.repeat(np.arange(cells * units), documents)
+        group = unit % cells
+        own = np.where((group == 0)[:, None], alpha, narrower * alpha)
+        shares = rng.standard_gamma(own) + 1e-300
+        if documents > 1:
+            shares = 0.4 * shares / shares.sum(axis=1, keepdims=True)
+            shares = shares + 0.6 * rng.dirichlet(alpha, cells * units)[unit]
+        lengths = LENGTHS[length](rng, len(unit))
+        found = prevalence(drawn(rng, shares, lengths, group, unit))
+        which = slice(0, 1 if narrower > 1 else None)
+        inside.append(((found.low <= truth) & (truth <= found.high))[which])
+        above.append((truth > found.high)[which])
+    hits, over = np.concatenate(inside), np.concatenate(above)
+    return hits[:, rare].mean(), hits.mean(), over[:, rare].mean()
+
+
+def rare_topics(run: Any, runs: int) -> Iterator[str]:
+    yield "\nTwenty topics, rare ones (1 to 3 %) / all; rare ones whose truth lies above"
+    asked = [
+        (length, whole, cells, units, documents, narrower, 4 * runs)
+        for length in ("even", "heavy")
+        for whole, cells, units, documents, narrower in (
+            (0.5, 1, 20, 1, 1), (0.5, 1, 200, 1, 1), (0.5, 4, 30, 1, 1), (2.0, 1, 50, 1, 1),
+            (1.0, 1, 10, 20, 1), (1.0, 2, 60, 5, 1), (1.0, 5, 30, 1, 30),
         )
-        known = np.isfinite(found.p)
-        if known.any():
-            told.append((found.adjusted[known] < 0.05).any())
-            single.append((found.p[known] < 0.05).mean())
-            inside.append(((found.low <= 0) & (found.high >= 0))[known].mean())
-    return float(np.mean(told)), float(np.mean(single)), float(np.mean(inside))
+    ]  # fmt: skip
+    for row, (a, b, c) in zip(asked, run(_rare, asked), strict=True):
+        length, whole, cells, units, documents, narrower, _ = row
+        yield (
+            f"{length:6} {cells} cells of {units:3} units of {documents:2} documents"
+            f"{', the first wide' if narrower > 1 else '':16} prior {whole}: {a:.2f} / {b:.2f}, {c:.3f}"
+        )
+
+
+# Groups without a difference: sizes, how far priors are from each other, lengths, units.
+_LONG, _BRIEF = "long", "ten"
+LENGTHS |= {
+    _LONG: lambda rng, n: np.full(n, 200), _BRIEF: lambda rng, n: np.full(n, 10),
+}  # fmt: skip
+SHAPES: dict[str, tuple[tuple[int, ...], int, tuple[float, ...], tuple[str, ...], str]] = {
+    "30 and 30": ((30, 30), 10, (1,), ("even",), "documents"),
+    "five of 24, heavy": ((24,) * 5, 10, (1,), ("heavy",), "documents"),
+    "five of 80": ((80,) * 5, 20, (1,), ("even",), "documents"),
+    "five of 80, authors within": ((80,) * 5, 10, (1,), ("even",), "within"),
+    "five of 80, authors across": ((80,) * 5, 10, (1,), ("heavy",), "across"),
+    "12 wide, 400 narrow": ((12, 400), 10, (0.3, 10), ("even",), "documents"),
+    "60 and 60, spreads 1 to 10": ((60, 60), 10, (1, 10), ("even",), "documents"),
+    "60 and 60, lengths 10, 200": ((60, 60), 10, (1,), (_BRIEF, _LONG), "documents"),
+    "200 and 200, other lengths": ((200, 200), 10, (1,), ("short", "heavy"), "documents"),
+    "8 and 2,000, heavy": ((8, 2000), 30, (1,), ("heavy",), "documents"),
+    "30 and 6,000": ((30, 6000), 50, (1,), ("even",), "documents"),
+    "30 and 10,170": ((30, 10_170), 50, (1,), ("even",), "documents"),
+    "nine of 104, one of 9,464": ((104,) * 9 + (9464,), 50, (1,), ("heavy",), "documents"),
+    "forty of 200": ((200,) * 40, 50, (1,), ("even",), "documents"),
+    "forty of 300": ((300,) * 40, 50, (1,), ("even",), "documents"),
+}  # fmt: skip
+
+
+def without_difference(name: str, seed: int) -> UnitTotals:
+    """Groups of one of the shapes, whose topics have the same mean shares."""
+    sizes, topics, scatter, lengths, units = SHAPES[name]
+    rng = np.random.default_rng([seed, sum(sizes), len(sizes), topics])
+    group = np.repeat(np.arange(len(sizes)), sizes)
+    alpha, n = many(topics, 0.1 * topics), len(group)
+    own = np.array([scatter[at % len(scatter)] for at in range(len(sizes))])[group]
+    shares = rng.standard_gamma(own[:, None] * alpha) + 1e-300
+    shares /= shares.sum(axis=1, keepdims=True)
+    unit = None
+    if units != "documents":
+        unit = rng.integers(0, n // 4, n)
+        group = unit % len(sizes) if units == "within" else group
+        shares = 0.5 * shares + 0.5 * rng.dirichlet(alpha, n // 4)[unit]
+    size = np.zeros(n, dtype=np.int64)
+    for at in range(len(sizes)):
+        mine = group == at
+        size[mine] = LENGTHS[lengths[at % len(lengths)]](rng, int(mine.sum()))
+    return drawn(rng, shares, size, group, unit)
+
+
+def _false(given: tuple[str, int]) -> tuple[float, float, float]:
+    """Any told apart; single p under .05; p and intervals that say otherwise."""
+    found = differences(without_difference(*given))
+    known = np.isfinite(found.p)
+    outside = ((found.low > 0) | (found.high < 0))[known]
+    few = found.p[known] < 0.05
+    return float((found.adjusted[known] < 0.05).any()), few.mean(), (few != outside).mean()
 
 
 def false_differences(run: Any, runs: int) -> Iterator[str]:
-    yield "\nGroups that do not differ: any told apart (wanted .05), p < .05, intervals that hold 0"
-    asked = [
-        (n, groups, length, units, 4 * runs)
-        for n, groups in ((60, 2), (120, 5), (400, 5))
-        for length in ("even", "heavy")
-        for units in ("documents", "authors within groups", "authors across groups")
-    ]
-    for row, (a, b, c) in zip(asked, run(_false, asked), strict=True):
-        n, groups, length, units, _ = row
-        yield f"{n:5} documents, {groups} groups, {length:6} {units:22} {a:.3f} {b:.3f} {c:.3f}"
+    yield "\nGroups that do not differ: any told apart (wanted .05), p < .05, p against interval"
+    for name, (sizes, *_) in SHAPES.items():
+        times = 4 * runs if sum(sizes) < 5000 else 2 * runs
+        found = np.mean(list(run(_false, [(name, seed) for seed in range(times)])), axis=0)
+        yield f"{name:28} {found[0]:.3f} {found[1]:.3f} {found[2]:.3f}"
 
 
 def _slope(given: tuple[int, int]) -> tuple[float, float]:
@@ -248,7 +331,7 @@ def choices(run: Any, runs: int) -> Iterator[str]:
             )
 
 
-def still_traces() -> Iterator[str]:
+def still_traces(run: Any, runs: int) -> Iterator[str]:
     yield "\nStill traces called moving, by points and likeness of neighbours (wanted .01)"
     rng = np.random.default_rng(1)
     for points in (40, 80, 160):
@@ -267,18 +350,18 @@ def still_traces() -> Iterator[str]:
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--runs", type=int, default=40, help="how often each case is drawn")
-    runs = parser.parse_args().runs
+    parts = (coverage, clusters, rare_topics, false_differences, shrinkage, choices, still_traces)
+    named = {part.__name__: part for part in parts}
+    parser.add_argument("--only", nargs="+", choices=named, default=list(named), metavar="PART")
+    asked = parser.parse_args()
     with ProcessPoolExecutor() as pool:
 
         def run(work: Callable[[Any], Any], asked: Sequence[Any]) -> Iterator[Any]:
             return iter(pool.map(work, asked))
 
-        parts = (coverage, clusters, false_differences, shrinkage, choices)
-        for part in parts:
-            for line in part(run, runs):
+        for name in asked.only:
+            for line in named[name](run, asked.runs):
                 print(line, flush=True)
-    for line in still_traces():
-        print(line, flush=True)
 
 
 if __name__ == "__main__":

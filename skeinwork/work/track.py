@@ -32,6 +32,9 @@ class TrackSettings(BaseModel):
         None,
         description="what was sampled: a field that documents belong together by, or documents",
     )
+    seed: int = Field(
+        1, ge=0, le=2**31 - 1, description="read in patterns of before; nothing is drawn any more"
+    )
 
 
 @dataclass(frozen=True)

@@ -260,7 +260,59 @@ def test_groups_that_do_not_differ_are_seldom_told_apart() -> None:
     assert np.mean(told) <= 0.1 and np.mean(covered) >= 0.93
 
 
-def test_a_difference_is_found_with_its_size_and_by_either_way_to_p() -> None:
+def _scattered(seed: int, sizes: tuple[int, int], scatter: tuple[float, float]) -> UnitTotals:
+    """Two groups with the same mean shares, whose documents scatter otherwise."""
+    rng = np.random.default_rng(seed)
+    groups = np.repeat([0, 1], sizes)
+    alpha = np.geomspace(1.0, 0.05, 10)
+    shares = np.concatenate(
+        [rng.dirichlet(alpha * by, n) for n, by in zip(sizes, scatter, strict=True)]
+    )
+    counts = rng.multinomial(rng.poisson(40, len(groups)) + 1, shares)
+    samples = Samples.of_counts([scipy.sparse.csr_matrix(counts)], np.zeros((1, 10)))
+    return unit_totals(samples, counts.sum(axis=1).astype(float), groups, 2)
+
+
+@pytest.mark.parametrize(
+    ("sizes", "scatter", "runs"),
+    [((12, 400), (0.3, 10), 60), ((60, 60), (1, 10), 60), ((30, 11_000), (1, 1), 12)],
+)
+def test_groups_that_scatter_otherwise_or_are_small_are_not_told_apart(
+    sizes: tuple[int, int], scatter: tuple[float, float], runs: int
+) -> None:
+    """Also where groups are beyond ten thousand; more shapes: make calibrate."""
+    told, single = [], []
+    for seed in range(runs):
+        totals = _scattered(seed, sizes, scatter)
+        found = differences(totals)
+        assert np.array_equal(found.p < 0.05, (found.low > 0) | (found.high < 0))
+        told.append((found.adjusted < 0.05).any())
+        single.append((found.p < 0.05).mean())
+    assert np.mean(told) <= 0.09 and np.mean(single) <= 0.06
+
+
+@pytest.mark.parametrize("cells", [1, 3])
+def test_rare_topics_are_covered_in_one_cell_and_in_a_wide_one_beside_narrow_ones(
+    cells: int,
+) -> None:
+    alpha = np.geomspace(0.16, 0.008, 20) / np.geomspace(0.16, 0.008, 20).sum()
+    inside, above = [], []
+    for seed in range(80):
+        rng = np.random.default_rng([seed, cells])
+        lengths = np.ceil(np.exp(rng.normal(3.2, 1.2, 50 + 100 * (cells - 1)))).astype(int)
+        shares = np.concatenate(
+            [rng.dirichlet(0.5 * alpha, 50), rng.dirichlet(30 * alpha, 100 * (cells - 1))]
+        )
+        counts = rng.multinomial(lengths, shares / shares.sum(axis=1, keepdims=True))
+        samples = Samples.of_counts([scipy.sparse.csr_matrix(counts)], np.zeros((1, 20)))
+        place = np.where(np.arange(len(lengths)) < 50, 0, 1 + np.arange(len(lengths)) % 2)
+        found = of(samples, lengths.astype(float), place, cells)
+        inside.append((found.low[0] <= alpha) & (alpha <= found.high[0]))
+        above.append(alpha > found.high[0])
+    assert np.mean(inside) >= 0.93 and np.mean(np.array(above)[:, 10:]) < 0.03
+
+
+def test_a_difference_is_found_with_its_size() -> None:
     rng = np.random.default_rng(5)
     groups = np.repeat([0, 1], [150, 300])
     shares = np.where(

@@ -394,6 +394,10 @@ def test_umass_by_hand() -> None:
     # D(0)=3, D(1)=2, D(2)=2; D(0,1)=2, D(0,2)=1, D(1,2)=0
     expected = np.mean([math.log(3 / 3), math.log(2 / 3), math.log(1 / 2)])
     assert coherence.umass(np.array([[0, 1, 2]]), counts)[0] == pytest.approx(expected)
+    absent = np.hstack([counts.toarray(), np.zeros((4, 1), dtype=np.int64)])
+    scores = coherence.umass(np.array([[3, 0, 1], [0, 1, 3], [0, 1, 2]]), csr_matrix(absent))
+    assert scores[0] == pytest.approx(np.mean([math.log(1 / 4), math.log(1 / 4), math.log(3 / 3)]))
+    assert scores[0] < scores[1] < scores[2]
 
 
 def test_frex_is_the_harmonic_mean_of_two_ranks(model: TopicModel) -> None:
@@ -456,7 +460,13 @@ def test_the_best_at_the_edge_of_what_was_tried_is_no_optimum() -> None:
         {12: [0.9], 18: [1.0]}, empty={18: [5, 6], 12: [0]},
     )  # fmt: skip
     assert unfilled is not None and unfilled.topics == 12
-    assert "18 left topics empty" in unfilled.reason
+    assert "stayed empty: 5.5 at 18." in unfilled.reason
+    all_bare = choose.suggest(
+        {k: [[0.5, 0.5]] for k in (20, 30, 42)}, {k: [0.9] for k in (20, 30, 42)}, {},
+        {20: [2, 1], 30: [1, 1], 42: [4, 5]},
+    )  # fmt: skip
+    assert all_bare is not None and all_bare.topics == 30
+    assert "stayed empty: 1.5 at 20, 1 at 30, 4.5 at 42." in all_bare.reason
     from_two = choose.suggest({k: [[1 / k, 1 / k]] for k in (2, 8, 12)}, {})
     assert from_two is not None and from_two.topics == 2
 

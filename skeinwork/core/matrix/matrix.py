@@ -157,6 +157,8 @@ def words_of(matrix: Matrix) -> NDArray[np.int64]:
 def term_stream(cleaning: Cleaning, matrix: Matrix) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
     """The words that cleaning left, as one-word terms of a matrix, for coherence windows.
 
+    Documents held out have none: what is measured on them is of a fit that has not seen them.
+
     Returns
     -------
     ids : int32[n_left], -1 where pruning dropped the word
@@ -164,6 +166,8 @@ def term_stream(cleaning: Cleaning, matrix: Matrix) -> tuple[NDArray[np.int32], 
     """
     forms = cleaning.token_forms()
     kept = forms >= 0
+    if matrix.test is not None:
+        kept &= ~np.repeat(np.asarray(matrix.test), np.diff(cleaning.tokens.doc_ptr))
     doc_ptr = np.concatenate([[0], np.cumsum(kept)])[cleaning.tokens.doc_ptr].astype(np.int64)
     place = {term: at for at, term in enumerate(matrix.terms)}
     single = np.array([place.get(form, -1) for form in cleaning.forms] + [-1], dtype=np.int32)

@@ -39,7 +39,8 @@ def suggest(
         may be missing
     gain : by topic count, for every fit the nats a token that it foretells better than one topic,
         and the lower end of their interval; where it is known
-    empty : by topic count, for every fit how many topics stayed empty
+    empty : by topic count, for every fit how many topics stayed empty; candidates that leave one
+        empty or more come after the others, and where all do, those that leave the fewest count
     """
     if not coherence:
         return None
@@ -53,13 +54,14 @@ def suggest(
     edge = _at_the_edge(best, sorted(means), candidates, means[best], error)
     if edge:
         return edge
-    filled = [k for k in candidates if np.mean((empty or {}).get(k, [0])) < 1] or candidates
+    bare = {k: float(np.mean((empty or {}).get(k, [0]))) for k in candidates}
+    least = max(1.0, min(bare.values()))
+    filled = [k for k in candidates if bare[k] < 1] or [k for k in candidates if bare[k] <= least]
     steady = {k: float(np.nanmean(stability[k])) for k in filled if stability.get(k)}
     chosen = max(steady, key=lambda k: (round(steady[k], 2), -k)) if steady else min(filled)
     reason = _reason(chosen, best, candidates, means, error, steady)
-    left = [str(k) for k in candidates if k not in filled]
-    if left:
-        reason += f" {', '.join(left)} left topics empty."
+    if left := [f"{bare[k]:.3g} at {k}" for k in candidates if bare[k] >= 1]:
+        reason += f" Topics that stayed empty: {', '.join(left)}."
     return Suggestion(chosen, candidates, reason + _steadier(chosen, candidates, stability))
 
 

@@ -15,7 +15,7 @@ import scipy
 from numba import njit
 from numpy.typing import NDArray
 
-VERSION = 2
+VERSION = 3
 WINDOW = 10
 
 
@@ -127,7 +127,8 @@ def topic_coherence(
 def umass(top_words: NDArray[np.int64], counts: scipy.sparse.csr_matrix) -> NDArray[np.float64]:
     """UMass coherence of each topic, float64[n_topics].
 
-    Mean of log((D(i, j) + 1) / D(j)) over pairs with j ranked before i; D counts documents.
+    Mean of log((D(i, j) + 1) / D(j)) over pairs with j ranked before i; D counts documents. A word j
+    that is in none counts as one that is in all of them and never meets i, the worst there is.
 
     Parameters
     ----------
@@ -137,11 +138,12 @@ def umass(top_words: NDArray[np.int64], counts: scipy.sparse.csr_matrix) -> NDAr
     presence = (counts[:, watched_words(top_words)] > 0).astype(np.int64)
     joint = np.asarray((presence.T @ presence).todense())
     place = {term: at for at, term in enumerate(watched_words(top_words).tolist())}
+    within = np.where(np.diag(joint) > 0, np.diag(joint), counts.shape[0])
     return np.array(
         [
             np.mean(
                 [
-                    np.log((joint[place[i], place[j]] + 1) / max(joint[place[j], place[j]], 1))
+                    np.log((joint[place[i], place[j]] + 1) / within[place[j]])
                     for at, i in enumerate(row)
                     for j in row[:at]
                 ]
