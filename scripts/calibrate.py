@@ -178,11 +178,7 @@ def rare_topics(run: Any, runs: int) -> Iterator[str]:
         )
 
 
-# Groups without a difference: sizes, how far priors are from each other, lengths, units.
-_LONG, _BRIEF = "long", "ten"
-LENGTHS |= {
-    _LONG: lambda rng, n: np.full(n, 200), _BRIEF: lambda rng, n: np.full(n, 10),
-}  # fmt: skip
+# Groups without a difference: sizes, topics, how wide priors are, lengths, units.
 SHAPES: dict[str, tuple[tuple[int, ...], int, tuple[float, ...], tuple[str, ...], str]] = {
     "30 and 30": ((30, 30), 10, (1,), ("even",), "documents"),
     "five of 24, heavy": ((24,) * 5, 10, (1,), ("heavy",), "documents"),
@@ -191,7 +187,7 @@ SHAPES: dict[str, tuple[tuple[int, ...], int, tuple[float, ...], tuple[str, ...]
     "five of 80, authors across": ((80,) * 5, 10, (1,), ("heavy",), "across"),
     "12 wide, 400 narrow": ((12, 400), 10, (0.3, 10), ("even",), "documents"),
     "60 and 60, spreads 1 to 10": ((60, 60), 10, (1, 10), ("even",), "documents"),
-    "60 and 60, lengths 10, 200": ((60, 60), 10, (1,), (_BRIEF, _LONG), "documents"),
+    "60 and 60, lengths 10, 200": ((60, 60), 10, (1,), ("10", "200"), "documents"),
     "200 and 200, other lengths": ((200, 200), 10, (1,), ("short", "heavy"), "documents"),
     "8 and 2,000, heavy": ((8, 2000), 30, (1,), ("heavy",), "documents"),
     "30 and 6,000": ((30, 6000), 50, (1,), ("even",), "documents"),
@@ -219,7 +215,8 @@ def without_difference(name: str, seed: int) -> UnitTotals:
     size = np.zeros(n, dtype=np.int64)
     for at in range(len(sizes)):
         mine = group == at
-        size[mine] = LENGTHS[lengths[at % len(lengths)]](rng, int(mine.sum()))
+        length, count = lengths[at % len(lengths)], int(mine.sum())
+        size[mine] = LENGTHS[length](rng, count) if length in LENGTHS else int(length)
     return drawn(rng, shares, size, group, unit)
 
 
