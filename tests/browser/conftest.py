@@ -110,12 +110,15 @@ class Browser:
         element.send_keys(text)
 
     def choose(self, label: str, value: str) -> None:
-        """Choose an option of a select by its text."""
-        self.driver.execute_script(
+        """Choose an option of a select by its text, as soon as it is there."""
+        script = (
             "const s = arguments[0]; const o = [...s.options].find((o) => o.text.startsWith(arguments[1]));"
-            "s.value = o.value; s.dispatchEvent(new Event('change', {bubbles: true}))",
-            self.named(label),
-            value,
+            "if (!o) return false;"
+            "s.value = o.value; return s.dispatchEvent(new Event('change', {bubbles: true}))"
+        )
+        self.until(
+            lambda: self.driver.execute_script(script, self.named(label), value),
+            f"{value} among {label}",
         )
 
     def bring_in(self, *paths: Path) -> None:
