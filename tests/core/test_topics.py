@@ -269,6 +269,27 @@ def test_topics_foretell_what_is_there_and_nothing_of_words_dealt_out(demo: Prep
     assert LDA.gain(counts[:8], settings) is None
 
 
+def test_topics_in_short_mixed_documents_are_found_though_not_at_once() -> None:
+    """Words are foretold again after more work where they were not; dealt-out ones are not even so."""
+    rng = np.random.default_rng(3)
+    lengths = rng.poisson(15, 1500) + 1
+    topic_word, shares = (
+        rng.dirichlet(np.full(1000, 0.07), 15),
+        rng.dirichlet(np.full(15, 0.3), 1500),
+    )
+    written = np.concatenate(
+        [rng.choice(1000, n, p=each @ topic_word) for n, each in zip(lengths, shares, strict=True)]
+    )
+    row, gains = np.repeat(np.arange(1500), lengths), []
+    for drawn in (written, rng.permutation(written)):
+        counts = csr_matrix((np.ones(len(row), dtype=np.int32), (row, drawn)), shape=(1500, 1000))
+        counts.sum_duplicates()
+        gains.append(LDA.gain(counts, LdaSettings(topics=15, seed=1)))
+    found, none = gains
+    assert found is not None and found.mean > held_out.SURE * found.error
+    assert none is not None and none.mean < -held_out.SURE * none.error
+
+
 def test_seeds_of_noise_do_not_agree_by_what_is_their_own(demo: Prepared) -> None:
     """As they are, topics of frequent words agree by .9 whatever the documents."""
     rng = np.random.default_rng(3)

@@ -270,7 +270,7 @@ def measures(
     )
     exclusive = words.exclusivity(model.topic_word[~empty], min(TOP, len(matrix.terms)))
     change = method.trend(model)
-    reach = 1.96 * gain.error if gain else 0.0
+    reach = held_out.SURE * gain.error if gain else 0.0
     return FitSummary(
         topics=len(model.topic_word), npmi=[known(value) for value in npmi],
         coherence=_mean(npmi), exclusivity=_mean(exclusive), share=_shares(model, weights),

@@ -19,7 +19,13 @@ from pydantic import Field
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.topics.gibbs import count_topics, optimise_alpha, optimise_beta, sweep
-from skeinwork.core.topics.held_out import Gain, gain_over_one_topic, tokens_of, with_held_out
+from skeinwork.core.topics.held_out import (
+    Gain,
+    Trained,
+    gain_over_one_topic,
+    tokens_of,
+    with_held_out,
+)
 from skeinwork.core.topics.methods.base import Method, MethodSettings
 from skeinwork.core.topics.model import Samples, TopicModel
 from skeinwork.core.topics.recovery import recovery
@@ -33,7 +39,9 @@ _SAVED = 10
 _STARTS = 8
 _START_ITERATIONS = 10
 _FOLLOW = 0.9
-_HELD_OUT_ITERATIONS = 60
+_MOST_ROUNDS, _SETTLED = 50, 1e-3
+# Iterations after which words are foretold; the later ones where the earlier foretell none.
+_HELD_OUT_ITERATIONS = (60, 300)
 # Seconds that a token takes in one iteration, and more of them for each topic.
 _A_TOKEN, _A_TOPIC = 4.2e-8, 2.7e-9
 
@@ -101,6 +109,14 @@ class Chain:
             self.alpha = optimise_alpha(self.doc_counts(), self.alpha)
         if self.settings.beta is None:
             self.beta = optimise_beta(self.word_topic, self.topic_total, self.beta)
+
+    def settle(self) -> None:
+        """The priors left open where their fixed point comes to, for the topics that tokens have now."""
+        for _ in range(_MOST_ROUNDS):
+            before = self.alpha
+            self.optimise()
+            if np.abs(self.alpha - before).max() < _SETTLED * before.max():
+                return
 
     def log_likelihood(self) -> float:
         """log p(words, topics) per token (Griffiths and Steyvers 2004, equations 2 and 3)."""
@@ -251,7 +267,7 @@ class Lda(Method[LdaSettings]):
 
     def seconds(self, settings: LdaSettings, tokens: int) -> float:
         """Every token is weighed for every topic in each iteration, those of the starts too."""
-        iterations = settings.iterations + _STARTS * _START_ITERATIONS + _HELD_OUT_ITERATIONS
+        iterations = settings.iterations + _STARTS * _START_ITERATIONS + _HELD_OUT_ITERATIONS[0]
         return tokens * iterations * (_A_TOKEN + _A_TOPIC * settings.topics)
 
     def verdict(self, model: TopicModel) -> Verdict:
@@ -266,13 +282,19 @@ class Lda(Method[LdaSettings]):
     ) -> Gain | None:  # fmt: skip
         """Of a short chain of its own on four in five documents, or on those not held out."""
 
-        def train(
-            known: scipy.sparse.csr_matrix,
-        ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-            sampler = Chain(known, settings, 0)
-            for _ in _iterate(sampler, _HELD_OUT_ITERATIONS):
-                pass
-            return sampler.topic_word(), sampler.alpha
+        def train(known: scipy.sparse.csr_matrix) -> Iterator[Trained]:
+            sampler, done = Chain(known, settings, 0), 0
+            for iterations in _HELD_OUT_ITERATIONS:
+                words = np.zeros((sampler.k, sampler.n_terms))
+                while done < iterations:
+                    done += 1
+                    sampler.step()
+                    if done % _OPTIMISE_EVERY == 0:
+                        sampler.optimise()
+                    if done > iterations - _SAVED:
+                        words += sampler.topic_word() / _SAVED
+                sampler.settle()
+                yield words, sampler.alpha
 
         return gain_over_one_topic(counts, train, settings.seed, test)
 
