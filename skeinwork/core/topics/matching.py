@@ -12,7 +12,7 @@ def own_words(topic_word: NDArray[np.float64], share: NDArray[np.float64]) -> ND
     """What each topic's words have above those of all topics together, float64[n_topics, n_terms].
 
     Frequent words are in every topic, so that any two are alike by them: over seeds, topics of words
-    dealt out at random agree by .9 as they are, by .2 less what all share.
+    dealt out at random agree by .9 as they are, by .2 to .6 less what all share (docs/methods.md).
 
     Parameters
     ----------
