@@ -256,8 +256,8 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
             }}.
           </template>
           <template v-if="table.recovery !== null && table.group"
-            >In documents written anew from this fit, differences between groups come out at
-            {{ decimal(table.recovery) }} of the true ones.
+            >In documents written anew from this fit, its topics taken as true, differences between groups come out at
+            {{ decimal(table.recovery) }} of the true ones; at most at that here, since its topics are estimates too.
           </template>
           <template v-if="fewest.few"
             >{{ count(fewest.few) }} of {{ counted(fewest.all, 'cell') }} {{ fewest.few === 1 ? 'rests' : 'rest' }} on
