@@ -295,7 +295,7 @@ def _fitted(given: tuple[int, int, int, int]) -> tuple[Any, ...]:
     return (
         coherence.topic_coherence(top, ids, pointer, counts.shape[1]).tolist(),
         matching.own_words(model.topic_word, tokens)[live],
-        (gain.mean, gain.mean - 1.96 * gain.error), int((~live).sum()), LDA.verdict(model),
+        (gain.mean, gain.low), int((~live).sum()), LDA.verdict(model),
     )  # fmt: skip
 
 

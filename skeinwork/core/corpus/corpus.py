@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from array import array
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import date
@@ -137,12 +138,36 @@ class Corpus:
         return bool((self.days != MISSING).any())
 
 
+class Values:
+    """The values of a field as they come, each kept once (dictionary encoding).
+
+    Attributes
+    ----------
+    filled : cells that came, be they empty
+    """
+
+    def __init__(self) -> None:
+        self.codes: array[int] = array("i")
+        self.index: dict[str, int] = {}
+        self.filled = 0
+
+    def add(self, cell: str | None) -> None:
+        """The value of the next document; an empty cell is none."""
+        self.codes.append(self.index.setdefault(cell, len(self.index)) if cell else -1)
+        self.filled += 1
+
+    def reach(self, documents: int) -> None:
+        """No value for the documents up to here that have none yet."""
+        if lacking := documents - len(self.codes):
+            self.codes.extend([-1] * lacking)
+
+    def column(self, name: str, role: Role) -> Column:
+        return Column(name, role, np.array(self.codes, dtype=np.int32), list(self.index))
+
+
 def encode_column(name: str, role: Role, cells: Sequence[str | None]) -> Column:
     """Dictionary-encode the values of a field; empty cells have no value."""
-    index: dict[str, int] = {}
-    codes = np.fromiter(
-        (index.setdefault(cell, len(index)) if cell else -1 for cell in cells),
-        dtype=np.int32,
-        count=len(cells),
-    )
-    return Column(name, role, codes, list(index))
+    values = Values()
+    for cell in cells:
+        values.add(cell)
+    return values.column(name, role)

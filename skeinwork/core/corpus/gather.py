@@ -13,7 +13,7 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core import apart
-from skeinwork.core.corpus.corpus import Column, Corpus
+from skeinwork.core.corpus.corpus import Corpus, Values
 from skeinwork.core.corpus.documents import (
     TEXT_FIELD,
     Document,
@@ -54,38 +54,13 @@ class GatherSettings(BaseModel):
 
 
 @dataclass
-class _Values:
-    """The values of a field as they come, each kept once, with the documents that have one.
-
-    Attributes
-    ----------
-    filled : documents that have the field, be it empty
-    """
-
-    codes: array[int] = field(default_factory=lambda: array("i"))
-    index: dict[str, int] = field(default_factory=dict)
-    filled: int = 0
-
-    def put(self, document: int, cell: str) -> None:
-        self.reach(document)
-        value = cell.strip()
-        self.codes.append(self.index.setdefault(value, len(self.index)) if value else -1)
-        self.filled += 1
-
-    def reach(self, documents: int) -> None:
-        """No value for the documents up to here that have none yet."""
-        if lacking := documents - len(self.codes):
-            self.codes.extend([-1] * lacking)
-
-
-@dataclass
 class _Gathered:
     """What has been read so far, field by field."""
 
     data: bytearray = field(default_factory=bytearray)
     pointer: array[int] = field(default_factory=lambda: array("q", [0]))
     worded: bool = False
-    columns: dict[str, _Values] = field(default_factory=dict)
+    columns: dict[str, Values] = field(default_factory=dict)
     lines: array[int] = field(default_factory=lambda: array("q"))
     sources: array[int] = field(default_factory=lambda: array("q"))
     names: dict[str, int] = field(default_factory=dict)
@@ -105,8 +80,9 @@ class _Gathered:
         for name, cell in item.cells.items():
             column = self.columns.get(name)
             if column is None:
-                column = self.columns[name] = _Values()
-            column.put(len(self.lines), cell)
+                column = self.columns[name] = Values()
+            column.reach(len(self.lines))
+            column.add(cell.strip())
         self.lines.append(item.line)
         self.sources.append(self.names.setdefault(item.source, len(self.names)))
         self.days.append(item.day)
@@ -197,10 +173,9 @@ def _corpus(out: _Gathered) -> Corpus:
     columns = []
     for name, role in _in_file_order(out):
         if role != "ignored":
-            values = out.columns.get(name, _Values())
+            values = out.columns.get(name, Values())
             values.reach(len(out.lines))
-            codes = np.array(values.codes, dtype=np.int32)
-            columns.append(Column(name, role, codes, list(values.index)))
+            columns.append(values.column(name, role))
     return Corpus(
         np.frombuffer(out.data, dtype=np.uint8), np.array(out.pointer, dtype=np.int64), columns,
         np.array(out.days, dtype=np.int32), np.array(out.precision, dtype=np.uint8),

@@ -179,11 +179,10 @@ class _Compared:
     def p(self) -> NDArray[np.float64]:
         """Twice the tail beyond the interval that just holds no difference; ``LEAST_P`` at least."""
         nearest, furthest = 1e-3, -float(special.ndtri(LEAST_P / 2.0))
-        z = np.full(self.difference.shape, furthest)
-        between = self.beyond(z) > 0.0
-        at_once = self.beyond(np.full_like(z, nearest)) >= 0.0
-        z[at_once] = 0.0
-        between &= ~at_once
+        shape = self.difference.shape
+        at_once = self.beyond(np.full(shape, nearest)) >= 0.0
+        between = ~at_once & (self.beyond(np.full(shape, furthest)) > 0.0)
+        z = np.where(at_once, 0.0, furthest)
         if between.any():
             sides = (self.own, self.others)
             parts = [part for each in sides for part in (each.share, each.units, each.freedom)]

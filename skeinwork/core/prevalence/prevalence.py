@@ -162,17 +162,15 @@ def spread_of(found: Moments, sampled: NDArray[np.float64]) -> Spread:
     scale = np.maximum(near * (1.0 - near), 1e-12)
     own, free = found.variance * effective / scale, found.freedom
     seen, expected = found.variance * effective, found.share * (1.0 - found.share)
-    of_cell = _pooled(seen * (found.units > 1)[:, None], expected * (found.units > 1)[:, None], 1)
+    several = (found.units > 1)[:, None]
+    of_cell = _pooled(seen * several, expected * several, 1)[:, None]
     counts = np.maximum(effective - 1.0, 0.0)
     of_topic = _pooled(seen * counts, expected * counts, 0)
     # What the other cells say of the spread counts for no more than they have seen.
     others = np.clip(free.sum(axis=0) - free, 1e-6, _OF_TOPIC)
-    unit = np.maximum.reduce([
-        own,
-        (free * own + _OF_CELL * of_cell[:, None]) / (free + _OF_CELL),
-        (free * own + others * of_topic) / (free + others),
-        np.full_like(own, _LEAST_SPREAD),
-    ])  # fmt: skip
+    by_cell = (free * own + _OF_CELL * of_cell) / (free + _OF_CELL)
+    by_topic = (free * own + others * of_topic) / (free + others)
+    unit = np.maximum(np.maximum(own, _LEAST_SPREAD), np.maximum(by_cell, by_topic))
     variance = scale * unit / np.maximum(effective, 1e-300) + sampled
     freedom = np.maximum(effective - 1.0, free + np.maximum(others, _OF_CELL))
     return Spread(found.share, scale / variance, freedom)

@@ -65,9 +65,7 @@ def _parted(data: Any, begin: int, at: int, end: int) -> bool:
 
 
 @njit(cache=True, nogil=True)
-def _find(
-    data: Any, pointer: Any, starts: Any, ends: Any, doc_ptr: Any, sentences: Any
-) -> Any:  # fmt: skip
+def _find(data: Any, pointer: Any, starts: Any, ends: Any, doc_ptr: Any, sentences: Any) -> Any:
     breaks = np.zeros(len(starts), dtype=np.bool_)
     opens = np.zeros(len(starts), dtype=np.bool_)
     at, none = 0, len(data) + 1

@@ -138,9 +138,7 @@ def _votes(
 
 
 @njit(cache=True, nogil=True)
-def _loudest(
-    ids: Any, doc_ptr: Any, spoken: Any, bounds: Any, loud: Any, languages: int
-) -> Any:  # fmt: skip
+def _loudest(ids: Any, doc_ptr: Any, spoken: Any, bounds: Any, loud: Any, languages: int) -> Any:
     """Of each document the language that speaks loudest, the words that do, and how loudly the first two."""
     count = len(doc_ptr) - 1
     best = np.zeros(count, dtype=np.int64)

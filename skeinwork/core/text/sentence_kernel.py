@@ -40,7 +40,7 @@ _LONGEST = 24  # bytes of a word that a full stop may shorten
 def _kind(data: Any, at: int, index: Any, blocks: Any) -> Any:
     """Sentence_Break class of the character at a place, and the place after it."""
     point, after = decode(data, at)
-    entry = blocks[index[point >> 8] + (point & 255)]
+    entry = entry_of(point, index, blocks)
     return (entry >> SENTENCE_SHIFT) & SENTENCE_MASK, after
 
 

@@ -32,12 +32,20 @@ Train = Callable[[scipy.sparse.csr_matrix], Iterator[Trained]]
 class Gain:
     """Nats a token by which topics foretell better than one topic, with its standard error.
 
-    ``documents`` were foretold.
+    ``documents`` were foretold; ``low`` and ``high`` are the ends of its 95 % interval.
     """
 
     mean: float
     error: float
     documents: int
+
+    @property
+    def low(self) -> float:
+        return self.mean - SURE * self.error
+
+    @property
+    def high(self) -> float:
+        return self.mean + SURE * self.error
 
 
 def tokens_of(counts: scipy.sparse.csr_matrix) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
@@ -129,11 +137,12 @@ def gain_over_one_topic(
     if not len(away) or not len(rest):
         return None
     known, held = counts[np.sort(rest)], counts[np.sort(away)]
-    plain = np.asarray(known.sum(axis=0), dtype=np.float64).ravel() + _SMOOTHING
+    total = np.asarray(known.sum(axis=0), dtype=np.float64).ravel() + _SMOOTHING
+    plain = np.log(total / total.sum())
     halves, found = _halves(held, rng), None
     for trained in train(known):
-        found = _foretold(*halves, *trained, np.log(plain / plain.sum()), seed)
-        if found.mean > SURE * found.error:
+        found = _foretold(*halves, *trained, plain, seed)
+        if found.low > 0:
             break
     return found
 

@@ -270,13 +270,12 @@ def measures(
     )
     exclusive = words.exclusivity(model.topic_word[~empty], min(TOP, len(matrix.terms)))
     change = method.trend(model)
-    reach = held_out.SURE * gain.error if gain else 0.0
     return FitSummary(
         topics=len(model.topic_word), npmi=[known(value) for value in npmi],
         coherence=_mean(npmi), exclusivity=_mean(exclusive), share=_shares(model, weights),
         empty=np.flatnonzero(empty).tolist(),
         watched=float(model.trace[-1, 1]), verdict=method.verdict(model),
         change=Interval.of(change.change, change.low, change.high) if change else None,
-        gain=Interval.of(gain.mean, gain.mean - reach, gain.mean + reach) if gain else None,
+        gain=Interval.of(gain.mean, gain.low, gain.high) if gain else None,
         recovery=method.recovery(model, weights.astype(np.int64)), remarks=method.remarks(model),
     )  # fmt: skip
