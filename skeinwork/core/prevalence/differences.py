@@ -19,8 +19,7 @@ from typing import Any
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
-from scipy import special, stats
-from scipy.optimize import elementwise
+from scipy import special
 
 from skeinwork.core.prevalence.prevalence import (
     LEAST_UNITS,
@@ -178,6 +177,8 @@ class _Compared:
 
     def p(self) -> NDArray[np.float64]:
         """Twice the tail beyond the interval that just holds no difference; ``LEAST_P`` at least."""
+        from scipy.optimize import elementwise  # slow to import, and not wanted at a start
+
         nearest, furthest = 1e-3, -float(special.ndtri(LEAST_P / 2.0))
         shape = self.difference.shape
         at_once = self.beyond(np.full(shape, nearest)) >= 0.0
@@ -214,6 +215,8 @@ def differences(totals: UnitTotals) -> Differences:
     ----------
     totals : of units in groups, from ``unit_totals``
     """
+    from scipy import stats  # slow to import, and not wanted at a start
+
     own = moments(totals)
     others, together = others_of(totals, own)
     apart = np.sqrt(own.variance * others.variance)
