@@ -12,23 +12,21 @@ import csv
 import json
 import multiprocessing
 import os
-import statistics
 import sys
 import tempfile
 import threading
-import time
 import traceback
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import asdict, dataclass
 from pathlib import Path
 
-import httpx
 import numpy as np
 import regex
 from bench_base import Line, interleaved, texts
 from bench_matrix import matrix, pruning_by_sight
-from bench_screens import interactions, served
+from bench_screens import interactions
+from bench_server import dispatch, serving, sweeping
 from scipy.sparse import csr_matrix
 
 from skeinwork.core import apart, warm
@@ -47,12 +45,7 @@ from skeinwork.core.text.tokenise import tokenise
 from skeinwork.core.topics.model import Samples
 from skeinwork.demo.generator import write_files
 from skeinwork.store import search
-from skeinwork.store.artefacts import ArtefactStore, Making
-from skeinwork.work import steps
-from skeinwork.work.executors.local import Local
 from skeinwork.work.finding import titles_of
-from skeinwork.work.strands import Wanted
-from tests.making import follow, read
 
 # Alphabets of other scripts, each letter written as one of theirs.
 _ALPHABETS = (
@@ -214,111 +207,6 @@ def importing(count: int) -> list[Line]:
     ]  # fmt: skip
 
 
-def sweeping(wanted: int, size: int, iterations: int) -> list[Line]:
-    """A sweep in two processes against one, and the cost of handing out a task."""
-    with tempfile.TemporaryDirectory() as folder:
-        store = ArtefactStore(Path(folder) / "results")
-        corpus = read(store, [write_files(Path(folder), size=size)])
-        matrix = steps.chain(corpus, Wanted())[2]
-        follow(store, corpus, Wanted(), 3)
-        seconds, found = {}, {}
-        for workers in (2, 1):
-            (Path(folder) / f"tasks{workers}").mkdir()
-            target = ArtefactStore(Path(folder) / f"fits{workers}")
-            local = Local(target, Path(folder), Path(folder) / f"tasks{workers}", workers)
-            for identity in store.identities():
-                link = target.root / identity[:2] / identity
-                link.parent.mkdir(exist_ok=True)
-                link.symlink_to(store.open(identity).folder)
-
-            def fits(wanted: Iterable[dict[str, int]], local: Local = local) -> list[str]:
-                settings = map(steps.FIT.parse, wanted)
-                return drain(local, [steps.FIT.making(matrix.identity, each) for each in settings])
-
-            fits({"topics": 2, "seed": 999 + w, "iterations": 20} for w in range(workers))
-            begun = time.perf_counter()
-            found[workers] = fits(
-                {"topics": 8 + at % 3, "seed": at, "iterations": iterations} for at in range(wanted)
-            )
-            seconds[workers] = time.perf_counter() - begun
-            if workers == 2:
-                begun = time.perf_counter()
-                drain(local, [matrix] * 100)
-                dispatch = (time.perf_counter() - begun) / 100
-            local.close()
-    assert found[1] == found[2], "the fits differ with the number of workers"
-    return [
-        Line(
-            f"sweep of {wanted} fits, 2 processes",
-            f"{size} texts",
-            seconds[2],
-            seconds[1],
-            seconds[1] / seconds[2],
-            "at least 1.7",
-        ),
-        Line("dispatch of a task", "ms", dispatch * 1000, 5, dispatch * 1000, "at most 5"),
-    ]
-
-
-def serving(count: int) -> list[Line]:
-    """Start to first answer; then pages of a long document list while a fit is running."""
-    begun = time.perf_counter()
-    with served("serve") as base, httpx.Client(base_url=f"{base}/api", timeout=120) as http:
-        while not answers(http):
-            time.sleep(0.01)
-        started = time.perf_counter() - begun
-        times = page_times(http, count)
-    slow = statistics.quantiles(times, n=20)[-1] * 1000
-    return [
-        Line("serve to first answer", "s", started, 2, started, "under 2 s"),
-        Line("document page during a fit, p95 ms", f"{count} texts", slow, 100, slow, "under 100"),
-    ]
-
-
-def answers(http: httpx.Client) -> bool:
-    try:
-        return http.get("/skeins").status_code == 200
-    except httpx.TransportError:
-        return False
-
-
-def page_times(http: httpx.Client, count: int) -> list[float]:
-    """Seconds of filtered, sorted and searched pages, a fit being at work."""
-    lines = [
-        f"{at % 40}\t{text}\n"
-        for at, text in enumerate(texts(count))
-        if text.strip() and "<" not in text
-    ]
-    data = ("group\ttext\n" + "".join(lines)).encode()
-    preview = http.post("/uploads", files={"file": ("x.tsv", data)}).json()
-    file = {name: preview[name] for name in ("sha256", "name", "settings")}
-    made = http.post("/skeins", json={"name": "x", "gather": {"files": [file]}}).json()
-    while http.get("/jobs").json()[0]["state"] != "done":
-        time.sleep(0.1)
-    base = f"/strands/{made['strand']}"
-    fit = http.post(f"{base}/fits", json={"topics": 20, "iterations": 2000}).json()
-    paths = (
-        "documents?sort=-words",
-        "documents?filter=group:7",
-        "documents?find=gale",
-        "documents?sort=group",
-    )
-    times = []
-    for at in range(60):
-        begun = time.perf_counter()
-        http.get(f"{base}/{paths[at % 4]}&offset={50 * at}").raise_for_status()
-        times.append(time.perf_counter() - begun)
-    http.post(f"/jobs/{fit['job']}/cancel")
-    return times
-
-
-def drain(local: Local, makings: Sequence[Making]) -> list[str]:
-    tasks = [local.submit(each) for each in makings]
-    while not all(local.progress(task).ended for task in tasks):
-        time.sleep(0.002)
-    return [local.result(task) for task in tasks]
-
-
 def screens(times: int, iterations: int) -> list[Line]:
     """The slowest paint of every kind of interaction."""
     return [
@@ -334,15 +222,15 @@ class Sizes:
     texts: int
     documents: int
     pages: int
-    fits: int
-    entries: int
+    seeds: int
+    tasks: int
     iterations: int
     times: int
 
 
-WHOLE = Sizes(60_000, 100_000, 100_000, 30, 2400, 100, 8)
-QUICK = Sizes(6_000, 10_000, 5_000, 6, 600, 60, 3)
-TINY = Sizes(300, 3000, 300, 2, 200, 20, 1)
+WHOLE = Sizes(60_000, 100_000, 100_000, 10, 100, 100, 8)
+QUICK = Sizes(6_000, 10_000, 5_000, 2, 50, 60, 3)
+TINY = Sizes(300, 3000, 300, 1, 5, 20, 1)
 Part = Callable[[Sizes], Line | list[Line]]
 PARTS: dict[str, Part] = {
     "tokenising": lambda n: tokenising(
@@ -360,7 +248,8 @@ PARTS: dict[str, Part] = {
     "importing": lambda n: importing(n.texts),
     "serving": lambda n: serving(n.pages),
     "screens": lambda n: screens(n.times, n.iterations),
-    "sweeping": lambda n: sweeping(n.fits, n.entries, n.iterations),
+    "sweeping": lambda n: sweeping(n.seeds, n.iterations),
+    "dispatch": lambda n: dispatch(n.tasks),
 }
 
 

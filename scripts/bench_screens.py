@@ -63,10 +63,20 @@ def chromium() -> Iterator[webdriver.Chrome]:
 
 
 @contextmanager
-def served(command: str) -> Iterator[str]:
+def served(command: str, *options: str) -> Iterator[str]:
     """The address of a server on a data folder of its own."""
     with tempfile.TemporaryDirectory() as folder:
-        whole = [sys.executable, "-m", "skeinwork.cli", command, "--port", "0", "--data", folder]
+        whole = [
+            sys.executable,
+            "-m",
+            "skeinwork.cli",
+            command,
+            "--port",
+            "0",
+            "--data",
+            folder,
+            *options,
+        ]
         process = subprocess.Popen(whole, stdout=subprocess.PIPE, text=True)
         try:
             assert process.stdout is not None
