@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import io
 import json
 import zipfile
@@ -12,6 +13,7 @@ from urllib.parse import quote
 import pytest
 from fastapi.testclient import TestClient
 
+from skeinwork.core.text.forms import lancaster
 from skeinwork.work.pattern import read_pattern
 from skeinwork.work.weave import run
 from tests.conftest import bring_in, undo, wait_for
@@ -173,3 +175,22 @@ def test_lists_of_jobs_carry_no_requests(served: TestClient, strand: int) -> Non
     for job in served.get("/api/jobs").json():
         assert "request" not in job and len(json.dumps(job)) < 5000
         assert job["created"].endswith("Z")
+
+
+@pytest.mark.parametrize(("last", "status"), [("gnirehtaf3.", 200), ("yy1yy>", 422)])
+def test_long_rules_are_checked_beside_the_event_loop_once(
+    served: TestClient, strand: int, monkeypatch: pytest.MonkeyPatch, last: str, status: int
+) -> None:
+    plain, looped = lancaster.endless, []
+
+    def seen(rules: Any) -> Any:
+        looped.append(asyncio._get_running_loop() is not None)
+        return plain(rules)
+
+    monkeypatch.setattr(lancaster, "endless", seen)
+    record = get(served, strand, "")
+    forms = {"kind": "word-forms", "method": "lancaster", "rules": ["sgniroom5.", last]}
+    wanted = {**record["wanted"], "clean": {**record["wanted"]["clean"], "passes": [forms]}}
+    change = {"revision": record["revision"], "wanted": wanted}
+    answer = served.put(f"/api/strands/{strand}/wanted", json=change)
+    assert answer.status_code == status and looped == [False], answer.text

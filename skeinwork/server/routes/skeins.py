@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, File, Query, Response, UploadFile
+from fastapi import APIRouter, Depends, File, Query, Request, Response, UploadFile
 from fastapi.responses import FileResponse
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from starlette.background import BackgroundTask
+from starlette.concurrency import run_in_threadpool
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.names import safe_name
@@ -150,7 +152,14 @@ class WantedEdit(BaseModel):
     wanted: Wanted
 
 
-@router.put("/strands/{strand_id}/wanted")
+async def _read_apart(request: Request) -> None:
+    """Long rules are checked beside the event loop, and what was found is remembered by their settings."""
+    body = await request.body()
+    with suppress(ValidationError):
+        await run_in_threadpool(WantedEdit.model_validate_json, body)
+
+
+@router.put("/strands/{strand_id}/wanted", dependencies=[Depends(_read_apart)])
 def edit_wanted(state: StateOf, strand: StrandOf, change: WantedEdit) -> StrandRecord:
     """Set the wanted settings; refused with 409 if they changed since ``revision``."""
     with state.store.connection():

@@ -147,19 +147,22 @@ def endless(rules: Sequence[Rule]) -> list[Rule]:
 
 
 @lru_cache(maxsize=128)
-def _read(own: tuple[str, ...]) -> tuple[Rule, ...]:
-    """The analyst's rules and the published ones, which come to an end."""
+def _read(own: tuple[str, ...]) -> tuple[tuple[Rule, ...], str]:
+    """The analyst's rules and the published ones, and what is wrong with them; both are remembered."""
     if len(own) > MOST_RULES:
-        raise ValueError(f"there are {len(own):,} rules, and at most {MOST_RULES:,} can be taken")
-    first = [read_rule(each) for each in own]
+        return (), f"there are {len(own):,} rules, and at most {MOST_RULES:,} can be taken"
+    try:
+        first = [read_rule(each) for each in own]
+    except ValueError as fault:
+        return (), str(fault)
     rules = (*first, *(read_rule(each) for each in RULES))
     if round_ := endless(rules):
         named = next((rule for rule in first if rule in round_), round_[0])
-        raise ValueError(
+        return (), (
             f"with “{named.written}” the rules could go on for ever: let it stop (.), or take more "
             "letters than it puts"
         )
-    return rules
+    return rules, ""
 
 
 class Lancaster:
@@ -178,7 +181,10 @@ class Lancaster:
 
     def __init__(self, own: Iterable[str] = (), prefixes: bool = False) -> None:
         self._by_last: dict[str, list[Rule]] = {}
-        for rule in _read(tuple(own)):
+        rules, fault = _read(tuple(own))
+        if fault:
+            raise ValueError(fault)
+        for rule in rules:
             self._by_last.setdefault(rule.ending[-1], []).append(rule)
         self._prefixes = PREFIXES if prefixes else ()
 
