@@ -70,6 +70,16 @@ def test_nothing_is_told_before_it_can_be(clock: Clock) -> None:
     assert seconds_left(tasks, 2) == pytest.approx(4 * (0.5 + 30))
 
 
+def test_time_that_a_worker_loads_its_code_is_not_that_of_the_work(clock: Clock) -> None:
+    tasks = [Task("fit", 10.0, begun=clock.now) for _ in range(4)]
+    clock.now += 8
+    tasks[0].heard, tasks[0].done = (clock.now, 0.05), 0.05
+    assert seconds_left(tasks, 2) is None
+    clock.now += 2
+    tasks[0].done = 0.15
+    assert seconds_left(tasks, 2) == pytest.approx((0.85 + 3) * 20 / 2)
+
+
 @given(st.lists(st.tuples(st.floats(0.1, 50), st.floats(0, 1)), min_size=1), st.integers(1, 8))
 def test_time_left_is_at_least_that_of_the_longest_task_and_of_all_shared(
     given_: list[tuple[float, float]], workers: int

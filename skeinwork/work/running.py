@@ -148,6 +148,8 @@ class Running:
                 ended, said = self.executor.progress(task.handle)
                 task.said = said or task.said
                 task.done = min(0.99, float(task.said.get("done", 0)))
+                if task.done and task.heard is None:
+                    task.heard = time.monotonic(), task.done
                 if ended:
                     at_work.remove(task)
                     try:
@@ -212,10 +214,14 @@ def _pace(tasks: Sequence[Task]) -> dict[str, float]:
     expected: dict[str, float] = {}
     now = time.monotonic()
     for task in tasks:
-        if task.begun is not None and task.seconds and task.done > _LEAST_KNOWN:
-            taken = task.spent if task.spent is not None else now - task.begun
-            spent[task.what] = spent.get(task.what, 0.0) + taken
-            expected[task.what] = expected.get(task.what, 0.0) + task.seconds * task.done
+        if task.begun is None or not task.seconds:
+            continue
+        since, before = task.heard or (task.begun, 0.0)
+        if task.done - before > _LEAST_KNOWN:
+            until = now if task.spent is None else task.begun + task.spent
+            spent[task.what] = spent.get(task.what, 0.0) + until - since
+            known = task.seconds * (task.done - before)
+            expected[task.what] = expected.get(task.what, 0.0) + known
     return {what: spent[what] / expected[what] for what in spent if expected[what] > 0}
 
 

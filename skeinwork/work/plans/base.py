@@ -31,6 +31,7 @@ class Task:
     seconds : it is expected to take, on some machine
     making : of the result; None where that is not known before an earlier task is done
     identity : of the corpus to be indexed
+    heard : when some of it was first done, and how much: until then it waits, or its worker loads code
     """
 
     what: str
@@ -40,6 +41,7 @@ class Task:
     handle: Any = None
     begun: float | None = None
     spent: float | None = None
+    heard: tuple[float, float] | None = None
     done: float = 0.0
     said: dict[str, Any] = field(default_factory=dict)
 

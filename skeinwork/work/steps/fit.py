@@ -125,6 +125,10 @@ def nothing_left(cleaning: Cleaning, terms: int) -> str:
     )
 
 
+# The share of a fit that is done when it is measured.
+_MEASURED = 0.95
+
+
 class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
     name: ClassVar[str] = "fit"
     called: ClassVar[str] = "the fit and its labels"
@@ -154,13 +158,13 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         self, earlier: Earlier, settings: MethodSettings, report: Report
     ) -> tuple[TopicModel, FitSummary]:
         method, matrix = methods.method_of(settings), earlier.load(MATRIX)
-        display = matrix.display
+        display, fitted = matrix.display, method.fit_share(settings)
 
         def with_words(phase: str, done: float, **details: Any) -> None:
             if "top" in details:
                 details["watches"] = method.watches
                 details["top"] = [[display[terms[at]] for at in row] for row in details["top"]]
-            report(phase, 0.9 * done, **details)
+            report(phase, _MEASURED * fitted * done, **details)
 
         if not matrix.counts.nnz:
             raise BadInputError(nothing_left(earlier.load(CLEANING), len(matrix.lengths)))
@@ -173,9 +177,12 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
             model = method.place_held_out(model, counts, test, settings)
         model = over_all_terms(model, terms, len(read))
         model = model.ordered(np.argsort(-_topic_tokens(model, matrix), kind="stable"))
-        report("Foretelling words of other documents", 0.95)
-        gain = method.gain(counts, settings, test)
-        report("Measuring coherence", 0.98)
+
+        def foretelling(phase: str, done: float, **details: Any) -> None:
+            report(phase, _MEASURED * (fitted + (1 - fitted) * done))
+
+        gain = method.gain(counts, settings, test, foretelling)
+        report("Measuring coherence", _MEASURED)
         return model, measures(method, model, matrix, earlier.load(CLEANING), gain)
 
     def save(self, value: TopicModel) -> tuple[Arrays, Documents]:

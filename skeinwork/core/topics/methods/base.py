@@ -66,7 +66,11 @@ class Method(ABC, Generic[S]):
 
     @abstractmethod
     def seconds(self, settings: S, tokens: int) -> float:
-        """About how long a fit to so many tokens takes; only ratios matter."""
+        """About how long a fit to so many tokens takes, the gain with it; only ratios matter."""
+
+    def fit_share(self, settings: S) -> float:
+        """The share of these seconds that the fit takes; the gain takes the rest."""
+        return 1.0
 
     @abstractmethod
     def verdict(self, model: TopicModel) -> Verdict:
@@ -77,8 +81,9 @@ class Method(ABC, Generic[S]):
         return None
 
     def gain(
-        self, counts: scipy.sparse.csr_matrix, settings: S, test: NDArray[np.bool_] | None = None
-    ) -> Gain | None:
+        self, counts: scipy.sparse.csr_matrix, settings: S, test: NDArray[np.bool_] | None = None,
+        report: Report = silent,
+    ) -> Gain | None:  # fmt: skip
         """How much better such topics foretell words than one topic for all; None if not known.
 
         ``test`` says which documents are to be foretold; None to draw some.

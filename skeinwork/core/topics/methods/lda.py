@@ -173,12 +173,16 @@ def _top_words(sampler: Chain, count: int = 6) -> list[list[int]]:
     return order.T.tolist()
 
 
+def _work(settings: LdaSettings) -> int:
+    """Iterations of a fit, those of the starts among them: the time left is told from them."""
+    return settings.iterations + _STARTS * _START_ITERATIONS
+
+
 def _best_start(counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report) -> Chain:
     """Of several independent short chains the likeliest, so that fewer fits stay in a poor mode."""
     best, best_value = None, -np.inf
-    whole = settings.iterations + _STARTS * _START_ITERATIONS
     for number in range(_STARTS):
-        report("Trying starts", number * _START_ITERATIONS / whole, start=number + 1)
+        report("Trying starts", number * _START_ITERATIONS / _work(settings), start=number + 1)
         sampler = Chain(counts, settings, number)
         for _ in range(_START_ITERATIONS):
             sampler.step()
@@ -217,8 +221,6 @@ def fit(
     """
     check(counts, settings)
     sampler = _best_start(counts, settings, report)
-    # Shares of the work, the starts among it, so that the time left can be told from them.
-    before = _STARTS * _START_ITERATIONS
     n, every = settings.iterations, max(1, settings.iterations // (5 * _SAVED))
     saved_at = {n - every * back for back in range(_SAVED)}
     trace: list[tuple[float, float, float]] = []
@@ -230,7 +232,7 @@ def fit(
             trace.append((iteration, sampler.log_likelihood(), share))
         if iteration % _REPORT_EVERY == 0 or iteration == n:
             top = _top_words(sampler)
-            done = (before + iteration) / (before + n)
+            done = 1 - (n - iteration) / _work(settings)
             report("Sampling", done, trace=trace, top=top, iteration=iteration)
         if iteration in saved_at:
             words += sampler.topic_word()
@@ -267,8 +269,11 @@ class Lda(Method[LdaSettings]):
 
     def seconds(self, settings: LdaSettings, tokens: int) -> float:
         """Every token is weighed for every topic in each iteration, those of the starts too."""
-        iterations = settings.iterations + _STARTS * _START_ITERATIONS + _HELD_OUT_ITERATIONS[0]
+        iterations = _work(settings) + _HELD_OUT_ITERATIONS[0]
         return tokens * iterations * (_A_TOKEN + _A_TOPIC * settings.topics)
+
+    def fit_share(self, settings: LdaSettings) -> float:
+        return _work(settings) / (_work(settings) + _HELD_OUT_ITERATIONS[0])
 
     def verdict(self, model: TopicModel) -> Verdict:
         return verdict(model.trace[:, 1], model.trace[:, 2])
@@ -278,7 +283,7 @@ class Lda(Method[LdaSettings]):
 
     def gain(
         self, counts: scipy.sparse.csr_matrix, settings: LdaSettings,
-        test: NDArray[np.bool_] | None = None,
+        test: NDArray[np.bool_] | None = None, report: Report = silent,
     ) -> Gain | None:  # fmt: skip
         """Of a short chain of its own on four in five documents, or on those not held out."""
 
@@ -287,6 +292,7 @@ class Lda(Method[LdaSettings]):
             for iterations in _HELD_OUT_ITERATIONS:
                 words = np.zeros((sampler.k, sampler.n_terms))
                 while done < iterations:
+                    report("Foretelling words of other documents", done / iterations)
                     done += 1
                     sampler.step()
                     if done % _OPTIMISE_EVERY == 0:
