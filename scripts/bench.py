@@ -33,6 +33,7 @@ from skeinwork.core import apart, warm
 from skeinwork.core.corpus.gather import GatherSettings, gather, preview
 from skeinwork.core.corpus.survey import survey
 from skeinwork.core.formats.readers import detect_settings
+from skeinwork.core.prevalence.differences import differences
 from skeinwork.core.prevalence.prevalence import prevalence
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.text import sentences
@@ -117,8 +118,11 @@ def tagging(count: int) -> Line:
     )
 
 
-def intervals(count: int) -> Line:
-    """Shares of 50 topics in 60 groups with intervals, against 100 replicates of a plain bootstrap."""
+def intervals(count: int) -> list[Line]:
+    """Shares of 50 topics in 60 groups with intervals, against 100 replicates of a plain bootstrap.
+
+    Then differences of the groups, each from all others, against those.
+    """
     rng, topics, groups = np.random.default_rng(1), 50, 60
     held = np.stack([rng.permutation(topics)[:5] for _ in range(count)]).astype(np.int32)
     each = [
@@ -135,12 +139,18 @@ def intervals(count: int) -> Line:
             of_group = csr_matrix((drawn, (cells, np.arange(count))), shape=(groups, count))
             np.asarray((of_group @ shares).todense()) / np.asarray(of_group.sum(axis=1))
 
-    ours, theirs = interleaved(
-        lambda: prevalence(unit_totals(samples, weights, cells, groups)), bootstrap, 3
+    def ours() -> None:
+        prevalence(unit_totals(samples, weights, cells, groups))
+
+    spent, theirs = interleaved(ours, bootstrap, 3)
+    apart, beside = interleaved(
+        lambda: differences(unit_totals(samples, weights, cells, groups)), ours, 3
     )
-    return Line(
-        "prevalence with intervals", f"{count} documents", ours, theirs, theirs / ours, "at least 1"
-    )
+    size = f"{count} documents"
+    return [
+        Line("prevalence with intervals", size, spent, theirs, theirs / spent, "at least 1"),
+        Line("differences / intervals", size, apart, beside, apart / beside, "at most 3"),
+    ]
 
 
 def held(pid: int) -> int:

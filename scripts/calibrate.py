@@ -13,20 +13,15 @@ from concurrent.futures import ProcessPoolExecutor
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
+from calibrate_fits import Array, choices, gains_of_none, shrinkage_of_fits, still_traces
 from scipy.sparse import csr_matrix
 
 from skeinwork.core.prevalence.differences import differences
 from skeinwork.core.prevalence.prevalence import prevalence
 from skeinwork.core.prevalence.totals import UnitTotals, unit_totals
-from skeinwork.core.topics import coherence, matching, trace, words
-from skeinwork.core.topics.choose import suggest
 from skeinwork.core.topics.fold_in import fold_in
-from skeinwork.core.topics.methods import lda
-from skeinwork.core.topics.methods.lda import LDA, LdaSettings
-from skeinwork.core.topics.model import Samples, empty_topics
+from skeinwork.core.topics.model import Samples
 
-Array = NDArray[Any]
 COMMON, RARE = np.array([0.3, 0.5, 0.7, 1.0]), np.array([0.03, 0.1, 0.5, 0.7])
 LENGTHS: dict[str, Callable[[np.random.Generator, int], Array]] = {
     "even": lambda rng, n: rng.poisson(40, n) + 1,
@@ -266,88 +261,20 @@ def shrinkage(run: Any, runs: int) -> Iterator[str]:
         yield f"{n:4} words a document: {mine[0]:.2f}, {mine[1]:.2f}"
 
 
-def corpus(seed: int, themes: int, documents: int = 1000, terms: int = 700) -> tuple[Any, Any, Any]:
-    """Counts, the stream of terms and where documents begin; of no themes words dealt out."""
-    rng = np.random.default_rng(seed)
-    lengths = rng.poisson(40, documents) + 1
-    topic_word = rng.dirichlet(np.full(terms, 0.05), max(themes, 1))
-    shares = rng.dirichlet(np.full(max(themes, 1), 0.1), documents)
-    ids = np.concatenate([
-        rng.choice(terms, n, p=share @ topic_word) for n, share in zip(lengths, shares, strict=True)
-    ]).astype(np.int32)  # fmt: skip
-    row = np.repeat(np.arange(documents), lengths)
-    counts = csr_matrix((np.ones(len(ids), np.int32), (row, ids)), shape=(documents, terms))
-    counts.sum_duplicates()
-    return counts, ids, np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
-
-
-def _fitted(given: tuple[int, int, int, int]) -> tuple[Any, ...]:
-    themes, corpus_seed, topics, seed = given
-    counts, ids, pointer = corpus(corpus_seed, themes)
-    settings = LdaSettings(topics=topics, seed=seed, iterations=200)
-    model = lda.fit(counts, settings)
-    assert model.samples is not None
-    tokens = model.samples.topic_tokens
-    live = ~empty_topics(tokens)
-    top = words.top_words(model.topic_word, 10)[live]
-    gain = LDA.gain(counts, settings)
-    assert gain is not None
-    return (
-        coherence.topic_coherence(top, ids, pointer, counts.shape[1]).tolist(),
-        matching.own_words(model.topic_word, tokens)[live],
-        (gain.mean, gain.low), int((~live).sum()), LDA.verdict(model),
-    )  # fmt: skip
-
-
-def choices(run: Any, runs: int) -> Iterator[str]:
-    yield "\nCounts suggested (topics planted; counts tried; suggested; seeds agree; gain; empty)"
-    cases = ((0, (2, 4, 8, 14)), (6, (3, 6, 9, 14)), (12, (6, 9, 12, 17, 24)), (30, (5, 9, 14, 22)))
-    asked = [
-        (themes, 10 * themes + made, topics, seed)
-        for themes, counts in cases for made in range(max(1, runs // 10))
-        for topics in counts for seed in (1, 2)
-    ]  # fmt: skip
-    answers = iter(run(_fitted, asked))
-    for themes, counts in cases:
-        for _ in range(max(1, runs // 10)):
-            found = {topics: [next(answers) for _ in range(2)] for topics in counts}
-            agree = {
-                k: matching.stability([fit[1] for fit in two]).tolist() for k, two in found.items()
-            }
-            best = suggest(
-                {k: [fit[0] for fit in two] for k, two in found.items()}, agree,
-                {k: [fit[2] for fit in two] for k, two in found.items()},
-                {k: [fit[3] for fit in two] for k, two in found.items()},
-            )  # fmt: skip
-            said = "nothing" if best is None or best.topics is None else str(best.topics)
-            gain = max(fit[2][0] for two in found.values() for fit in two)
-            empty = {k: [fit[3] for fit in two] for k, two in found.items()}
-            yield (
-                f"{themes:3} {counts!s:22} {said:8} "
-                f"{[round(float(np.mean(v)), 2) for v in agree.values()]} {gain:+.3f} {empty}"
-            )
-
-
-def still_traces(run: Any, runs: int) -> Iterator[str]:
-    yield "\nStill traces called moving, by points and likeness of neighbours (wanted .01)"
-    rng = np.random.default_rng(1)
-    for points in (40, 80, 160):
-        shares = []
-        for alike in (0.0, 0.3, 0.6, 0.8):
-            called = 0
-            for _ in range(1000):
-                series = np.zeros(points + 50)
-                for at in range(1, len(series)):
-                    series[at] = alike * series[at - 1] + rng.normal(0, 0.01)
-                called += trace.verdict(series[50:], np.full(points, 0.2)) == "still moving"
-            shares.append(f"{alike}: {called / 1000:.3f}")
-        yield f"{points:4} points  {'  '.join(shares)}"
-
-
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--runs", type=int, default=40, help="how often each case is drawn")
-    parts = (coverage, clusters, rare_topics, false_differences, shrinkage, choices, still_traces)
+    parts = (
+        coverage,
+        clusters,
+        rare_topics,
+        false_differences,
+        shrinkage,
+        shrinkage_of_fits,
+        gains_of_none,
+        choices,
+        still_traces,
+    )
     named = {part.__name__: part for part in parts}
     parser.add_argument("--only", nargs="+", choices=named, default=list(named), metavar="PART")
     asked = parser.parse_args()

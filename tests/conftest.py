@@ -15,7 +15,9 @@ from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, prune
 from skeinwork.core.text.clean import Cleaning, CleanSettings, clean
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import tokenise
+from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LdaSettings
+from skeinwork.core.topics.model import TopicModel
 from skeinwork.demo.generator import Entry, write_entries, write_files
 from skeinwork.server.app import make_app
 from skeinwork.server.run import open_state
@@ -49,6 +51,12 @@ def entries() -> list[Entry]:
 @pytest.fixture(scope="session")
 def demo(entries: list[Entry]) -> Prepared:
     return Prepared([entry.row["text"] for entry in entries])
+
+
+@pytest.fixture(scope="session")
+def model(demo: Prepared) -> TopicModel:
+    """Twelve topics of the demo."""
+    return lda.fit(demo.matrix.counts, LdaSettings(topics=12, seed=2, iterations=200))
 
 
 def _client(folder: Path) -> Iterator[TestClient]:

@@ -26,7 +26,7 @@ from skeinwork.work.evidence.topic import FEW_WORDS
 from skeinwork.work.pattern import Pattern
 from skeinwork.work.steps import FIT
 from skeinwork.work.steps.fit import known
-from skeinwork.work.track import TrackSettings, compare, track
+from skeinwork.work.track import TrackSettings, compare, said_of_differences, track
 from skeinwork.work.view import View
 
 
@@ -327,8 +327,9 @@ def _explanation(view: View, pattern: Pattern) -> str:
         f"{name:<{width}}{', '.join(filter(None, (each.group and f'by {each.group!r}', each.period)))}\n"
         for name, each in tracked.items()
     )  # fmt: skip
+    apart = f"{said_of_differences(view.fit_summary)}\n" if _differing(pattern) else ""
     return (
-        f"Made by Skeinwork {__version__}.\n\n{listed}\n{tables}\n"
+        f"Made by Skeinwork {__version__}.\n\n{listed}\n{tables}\n{apart}"
         f"{emptied} documents have no counted word; they have no shares.\n"
         "A cell that a spreadsheet would take for a formula begins with an apostrophe.\n"
     )

@@ -100,18 +100,23 @@ def _agreement(view: View, identities: list[str]) -> Any:
     return matching.stability([own_words(view, each) for each in identities])
 
 
+def of_other_seeds(view: View, rows: Iterable[Result], settings: Any) -> list[Result]:
+    """The fits that differ from these settings by the seed alone."""
+    mine = apart_from_seed(settings)
+    return [
+        row for row in distinct(view, rows)
+        if row.settings["seed"] != settings["seed"] and apart_from_seed(row.settings) == mine
+    ]  # fmt: skip
+
+
 def recurrence(view: View, rows: Iterable[Result]) -> tuple[list[int], int]:
     """In how many other seeds of the same settings each topic of the view's fit is found again.
 
     An empty topic is found in none.
     """
     fit = view.fit_record
-    mine = apart_from_seed(fit.making.settings)
-    others = readable(view, sorted(
-        row.identity for row in distinct(view, rows)
-        if row.settings["seed"] != fit.making.settings["seed"]
-        and apart_from_seed(row.settings) == mine
-    ))  # fmt: skip
+    alike = of_other_seeds(view, rows, fit.making.settings)
+    others = readable(view, sorted(row.identity for row in alike))
     found = np.zeros(len(view.model.topic_word), dtype=np.int64)
     if not others:
         return found.tolist(), 0

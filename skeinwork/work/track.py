@@ -13,6 +13,7 @@ from skeinwork.core.prevalence.differences import Differences, differences
 from skeinwork.core.prevalence.periods import Period, period_index
 from skeinwork.core.prevalence.prevalence import Prevalence, prevalence
 from skeinwork.core.prevalence.totals import UnitTotals, unit_totals
+from skeinwork.work.steps.fit import FitSummary
 from skeinwork.work.view import View
 
 # Groups beyond which nobody reads each against all others, and that takes minutes.
@@ -34,6 +35,21 @@ class TrackSettings(BaseModel):
     )
     seed: int = Field(
         1, ge=0, le=2**31 - 1, description="read in patterns of before; nothing is drawn any more"
+    )
+
+
+def said_of_differences(summary: FitSummary) -> str:
+    """How much too small differences of a fit's topics come out; docs/methods.md has how far that is right."""
+    if summary.recovery is None or summary.gain is None or summary.gain.low is None:
+        return ""
+    if summary.gain.low <= 0:
+        return (
+            "The topics of this fit do not clearly foretell words of other documents, so differences of "
+            "them come out too small by more than can be told."
+        )
+    return (
+        f"Differences between groups come out at about {summary.recovery:.2f} of the true ones, as in "
+        "documents written anew from this fit."
     )
 
 

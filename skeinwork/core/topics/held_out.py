@@ -18,13 +18,13 @@ from numpy.typing import NDArray
 from skeinwork.core.topics.fold_in import fold_in
 from skeinwork.core.topics.model import Samples, TopicModel
 
-VERSION = 2
+VERSION = 3
 MOST_DOCUMENTS = 5000
 _FOLDS = 5
-_SMOOTHING = 0.01
 SURE = 1.96  # standard errors that an interval reaches on either side
 
-Trained = tuple[NDArray[np.float64], NDArray[np.float64]]
+# Words of topics, float64[n_topics, n_terms]; the document prior and the tokens of each, float64[n_topics].
+Trained = tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]
 Train = Callable[[scipy.sparse.csr_matrix], Iterator[Trained]]
 
 
@@ -111,13 +111,16 @@ def gain_over_one_topic(
     counts: scipy.sparse.csr_matrix, train: Train, seed: int = 1,
     test: NDArray[np.bool_] | None = None,
 ) -> Gain | None:  # fmt: skip
-    """How much better the topics that ``train`` finds foretell words than their frequencies do.
+    """How much better topics in the shares of each document foretell its words than in those of all.
+
+    So the one topic for all is smoothed as the topics are: words that are seldom or never seen would
+    else be foretold better for that alone.
 
     Parameters
     ----------
     counts : int[n_docs, n_terms]; of more than ``MOST_DOCUMENTS`` documents some are drawn
-    train : from counts to topics' words, float64[n_topics, n_terms], and the document prior; then the
-        same after more work, which is asked for where what there is foretells no better
+    train : from counts to topics; then the same after more work, which is asked for where what there
+        is foretells no better
     test : bool[n_docs], the documents to foretell; None to draw them
 
     Returns
@@ -137,11 +140,9 @@ def gain_over_one_topic(
     if not len(away) or not len(rest):
         return None
     known, held = counts[np.sort(rest)], counts[np.sort(away)]
-    total = np.asarray(known.sum(axis=0), dtype=np.float64).ravel() + _SMOOTHING
-    plain = np.log(total / total.sum())
     halves, found = _halves(held, rng), None
     for trained in train(known):
-        found = _foretold(*halves, *trained, plain, seed)
+        found = _foretold(*halves, *trained, seed)
         if found.low > 0:
             break
     return found
@@ -150,9 +151,10 @@ def gain_over_one_topic(
 def _foretold(
     seen: NDArray[np.int32], told: NDArray[np.int32], seen_ptr: NDArray[np.int64],
     told_ptr: NDArray[np.int64], topic_word: NDArray[np.float64], alpha: NDArray[np.float64],
-    plain: NDArray[np.float64], seed: int,
+    tokens_of_topics: NDArray[np.float64], seed: int,
 ) -> Gain:  # fmt: skip
-    """The gain on halves of documents over the logarithms of plain frequencies."""
+    """The gain on halves of documents."""
+    plain = np.log(tokens_of_topics @ topic_word / tokens_of_topics.sum())
     placed = fold_in(seen, seen_ptr, topic_word, alpha, seed=seed)
     share = np.mean([placed.shares(at) for at in range(len(placed))], axis=0)
     tokens = np.diff(told_ptr).astype(np.float64)

@@ -21,6 +21,7 @@ _LEAST_EFFECTIVE = 4.0
 _SURE = 0.01
 _MOST_ALIKE = 0.97
 MATTERS = 0.005  # nats a token over the part that is looked at
+_MATTERS_OF_PRIOR = 0.1  # of its logarithm
 
 
 @dataclass(frozen=True)
@@ -67,19 +68,29 @@ def trend(values: NDArray[np.float64]) -> Trend | None:
     return Trend(change, change - reach, change + reach, p, n, n / grown)
 
 
-def verdict(values: NDArray[np.float64], moved: NDArray[np.float64]) -> Verdict:
+def verdict(
+    values: NDArray[np.float64],
+    moved: NDArray[np.float64],
+    prior: NDArray[np.float64] | None = None,
+) -> Verdict:
     """Whether a chain still moves, up or down, as far as its trace can show.
 
     Parameters
     ----------
     values : float64[n], log-likelihood per token, evenly spaced
     moved : float64[n], share of tokens that changed topic
+    prior : float64[n], sum of the document prior; None where it was not watched
     """
     if len(moved) >= LEAST_POINTS and moved[len(moved) // 2 :].max() == 0:
         return "stuck"
     found = trend(values)
     if found is None:
         return "too short to tell"
-    if found.p < _SURE and abs(found.change) >= MATTERS:
+    of_prior = None if prior is None else trend(np.log(prior))
+    if _moves(found, MATTERS) or (of_prior and _moves(of_prior, _MATTERS_OF_PRIOR)):
         return "still moving"
     return "level" if found.effective >= _LEAST_EFFECTIVE else "too short to tell"
+
+
+def _moves(found: Trend, matters: float) -> bool:
+    return found.p < _SURE and abs(found.change) >= matters

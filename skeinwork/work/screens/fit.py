@@ -69,10 +69,11 @@ _VERDICTS: dict[Verdict, str] = {
 }
 
 
-def _judged(summary: FitSummary, watched: str, held: int) -> list[str]:
-    """What the trace, the empty topics and the words of other documents say, in sentences.
+def _judged(summary: FitSummary, watched: str, held: int, seeds: int, behind: bool) -> list[str]:
+    """What the trace, other seeds, the empty topics and the words of other documents say, in sentences.
 
-    ``held`` documents were held out at Weigh.
+    ``held`` documents were held out at Weigh. There are fits of ``seeds`` other seeds, to one of which
+    this one is ``behind``.
     """
     said = [_VERDICTS[summary.verdict]]
     change = summary.change
@@ -83,6 +84,10 @@ def _judged(summary: FitSummary, watched: str, held: int) -> list[str]:
         )
     if summary.verdict == "still moving":
         said[0] += ". Ask for more iterations"
+    if not seeds:
+        said.append("Whether another seed comes further is not known: none was fitted")
+    elif not behind:
+        said.append(f"No other seed of {seeds} is likelier by {fits.POORER} or more")
     if summary.empty:
         said.append(empty_said(len(summary.empty), summary.topics).rstrip("."))
     if summary.gain and summary.gain.low is not None:
@@ -103,11 +108,14 @@ def detail(view: View, identity: str, rows: Iterable[Result]) -> FitDetail:
     matrix = view.store.open(stored.making.inputs[0])
     display, held = load(inputs, MATRIX, matrix).display, MATRIX.summarised(matrix).held_out
     settings, summary = FIT.parse(stored.making.settings), FIT.summarised(stored)
+    rows = list(rows)
+    others = fits.of_other_seeds(view, rows, stored.making.settings)
+    behind = fits.poorer(fits.distinct(view, rows)).get(identity)
     return FitDetail(
         identity=identity, settings=settings, watches=list(method_of(settings).watches),
         trace=model.trace.tolist(), said=FIT.said(settings, summary), summary=summary,
-        judged=_judged(summary, method_of(settings).watches[0], held),
-        poorer=fits.poorer(fits.distinct(view, rows)).get(identity),
+        judged=_judged(summary, method_of(settings).watches[0], held, len(others), behind is not None),
+        poorer=behind,
         top=[[display[t] for t in row] for row in words.top_words(np.asarray(model.topic_word), 8)],
     )  # fmt: skip
 

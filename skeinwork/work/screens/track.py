@@ -17,7 +17,7 @@ from skeinwork.work.breakdowns import (
     unit_fields,
 )
 from skeinwork.work.steps.fit import Interval
-from skeinwork.work.track import Tracked, TrackSettings, compare, track
+from skeinwork.work.track import Tracked, TrackSettings, compare, said_of_differences, track
 from skeinwork.work.view import View
 
 PAGE = 60  # groups
@@ -36,7 +36,7 @@ class PrevalenceTable(BaseModel):
 
     ``first`` is the place of the first group shown among ``all_groups``.
     ``few`` and ``least`` are the units under which a cell is warned of, and gets no interval;
-    ``recovery`` is the factor at which true differences come out, simulated from the fit.
+    ``of_differences`` says how much too small they come out.
     """
 
     group: str | None
@@ -61,7 +61,7 @@ class PrevalenceTable(BaseModel):
     suggested_period: Period | None
     suggestion: str
     suggested_units: list[SuggestedUnit]
-    recovery: float | None
+    of_differences: str
 
 
 class Difference(BaseModel):
@@ -126,7 +126,7 @@ def table(
         group_fields=group_fields(view), unit_fields=unit_fields(view),
         all_periods=list(PERIODS), suggested_group=first.group, suggested_period=first.period,
         suggestion=first.why, suggested_units=units,
-        recovery=view.fit_summary.recovery,
+        of_differences=said_of_differences(view.fit_summary),
     )  # fmt: skip
 
 

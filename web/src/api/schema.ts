@@ -5115,7 +5115,7 @@ export interface components {
          *
          *     ``first`` is the place of the first group shown among ``all_groups``.
          *     ``few`` and ``least`` are the units under which a cell is warned of, and gets no interval;
-         *     ``recovery`` is the factor at which true differences come out, simulated from the fit.
+         *     ``of_differences`` says how much too small they come out.
          */
         PrevalenceTable: {
             /** Group */
@@ -5162,8 +5162,8 @@ export interface components {
             suggestion: string;
             /** Suggested Units */
             suggested_units: components["schemas"]["SuggestedUnit"][];
-            /** Recovery */
-            recovery: number | null;
+            /** Of Differences */
+            of_differences: string;
         };
         /** PreviewRow */
         PreviewRow: {

@@ -32,14 +32,13 @@ from skeinwork.core.topics.recovery import recovery
 from skeinwork.core.topics.starts import gathered_documents
 from skeinwork.core.topics.trace import Trend, Verdict, trend, verdict
 
-_OPTIMISE_EVERY = 20
+_OPTIMISE_EVERY = 10
 _TRACE_EVERY = 5
 _REPORT_EVERY = 10
 _SAVED = 10
 _STARTS = 8
 _START_ITERATIONS = 10
 _FOLLOW = 0.9
-_MOST_ROUNDS, _SETTLED = 50, 1e-3
 # Iterations after which words are foretold; the later ones where the earlier foretell none.
 _HELD_OUT_ITERATIONS = (60, 300)
 # Seconds that a token takes in one iteration, and more of them for each topic.
@@ -104,19 +103,11 @@ class Chain:
         )  # fmt: skip
 
     def optimise(self) -> None:
-        """One round of Minka's fixed point for the priors that the analyst left open."""
+        """The priors that the analyst left open, where their fixed points come to for these topics."""
         if self.settings.alpha is None:
             self.alpha = optimise_alpha(self.doc_counts(), self.alpha)
         if self.settings.beta is None:
             self.beta = optimise_beta(self.word_topic, self.topic_total, self.beta)
-
-    def settle(self) -> None:
-        """The priors left open where their fixed point comes to, for the topics that tokens have now."""
-        for _ in range(_MOST_ROUNDS):
-            before = self.alpha
-            self.optimise()
-            if np.abs(self.alpha - before).max() < _SETTLED * before.max():
-                return
 
     def log_likelihood(self) -> float:
         """log p(words, topics) per token (Griffiths and Steyvers 2004, equations 2 and 3)."""
@@ -223,13 +214,14 @@ def fit(
     sampler = _best_start(counts, settings, report)
     n, every = settings.iterations, max(1, settings.iterations // (5 * _SAVED))
     saved_at = {n - every * back for back in range(_SAVED)}
-    trace: list[tuple[float, float, float]] = []
+    trace: list[tuple[float, ...]] = []
     words, docs, priors = np.zeros((sampler.k, sampler.n_terms)), [], []
     shares = np.zeros((sampler.n_docs, sampler.k))
     for iteration, moved in _iterate(sampler, n):
         if iteration % _TRACE_EVERY == 0:
             share = moved / max(len(sampler.words), 1)
-            trace.append((iteration, sampler.log_likelihood(), share))
+            whole = float(sampler.alpha.sum())
+            trace.append((iteration, sampler.log_likelihood(), share, whole))
         if iteration % _REPORT_EVERY == 0 or iteration == n:
             top = _top_words(sampler)
             done = 1 - (n - iteration) / _work(settings)
@@ -251,9 +243,11 @@ class Lda(Method[LdaSettings]):
     name: ClassVar[str] = "lda"
     title: ClassVar[str] = "LDA"
     about: ClassVar[str] = "latent Dirichlet allocation"
-    VERSION: ClassVar[int] = 3
+    VERSION: ClassVar[int] = 4
     settings: ClassVar[type[LdaSettings]] = LdaSettings
-    watches: ClassVar[tuple[str, str]] = ("log-likelihood per token", "tokens that changed topic")
+    watches: ClassVar[tuple[str, ...]] = (
+        "log-likelihood per token", "tokens that changed topic", "sum of the document prior",
+    )  # fmt: skip
 
     def reads(self, settings: LdaSettings, lengths: NDArray[np.int8]) -> NDArray[np.bool_]:
         """Words, and phrases that replace some, unless n-grams are asked for."""
@@ -276,7 +270,7 @@ class Lda(Method[LdaSettings]):
         return _work(settings) / (_work(settings) + _HELD_OUT_ITERATIONS[0])
 
     def verdict(self, model: TopicModel) -> Verdict:
-        return verdict(model.trace[:, 1], model.trace[:, 2])
+        return verdict(*model.trace.T[1:4])
 
     def trend(self, model: TopicModel) -> Trend | None:
         return trend(model.trace[:, 1])
@@ -299,8 +293,8 @@ class Lda(Method[LdaSettings]):
                         sampler.optimise()
                     if done > iterations - _SAVED:
                         words += sampler.topic_word() / _SAVED
-                sampler.settle()
-                yield words, sampler.alpha
+                sampler.optimise()
+                yield words, sampler.alpha, sampler.topic_total.astype(np.float64)
 
         return gain_over_one_topic(counts, train, settings.seed, test)
 

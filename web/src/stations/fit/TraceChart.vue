@@ -10,7 +10,7 @@ import Plot from '@/marks/Plot.vue'
 import ValueAxis from '@/marks/ValueAxis.vue'
 import { count, decimal, percent } from '@/marks/format'
 
-/** Rows of the iteration and of the two things that the method watches, named by it. */
+/** Rows of the iteration and of what the method watches, named by it; the first two are drawn. */
 const props = defineProps<{ trace: number[][]; watches: string[] }>()
 const width = ref(400)
 const HEIGHT = 240
@@ -30,9 +30,9 @@ const places = computed(() => x.value.ticks(5).map((tick) => ({ at: x.value(tick
 <template>
   <ChartFrame
     title="Trace"
-    :note="watches.join('; dashed: ')"
+    :note="watches.slice(0, 2).join('; dashed: ')"
     name="trace"
-    :header="['iteration', ...watches]"
+    :header="['iteration', ...watches.slice(0, trace[0].length - 1)]"
     :rows="trace">
     <Plot v-model:width="width" :height="HEIGHT" label="Trace of the fit">
       <ValueAxis :scale="first" :ticks="5" :left="LEFT" :right="right" :say="(tick) => decimal(tick)" />

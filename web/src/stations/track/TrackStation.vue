@@ -9,7 +9,7 @@ import { useAddress } from '@/frame/address'
 import Waiting from '@/frame/Waiting.vue'
 import { useEvidence } from '@/frame/evidence'
 import Swatch from '@/marks/Swatch.vue'
-import { count, counted, day, decimal } from '@/marks/format'
+import { count, counted, day } from '@/marks/format'
 
 import DifferenceChart from './DifferenceChart.vue'
 import GroupChart from './GroupChart.vue'
@@ -255,10 +255,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
                 : 'single documents, since those of no other field are clearly alike'
             }}.
           </template>
-          <template v-if="table.recovery !== null && table.group"
-            >In documents written anew from this fit, its topics taken as true, differences between groups come out at
-            {{ decimal(table.recovery) }} of the true ones; at most at that here, since its topics are estimates too.
-          </template>
+          <template v-if="table.group && table.of_differences">{{ table.of_differences }} </template>
           <template v-if="fewest.few"
             >{{ count(fewest.few) }} of {{ counted(fewest.all, 'cell') }} {{ fewest.few === 1 ? 'rests' : 'rest' }} on
             fewer than {{ table.few }} units and {{ fewest.few === 1 ? 'is' : 'are' }} drawn faint; fewer than

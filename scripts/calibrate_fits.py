@@ -1,0 +1,196 @@
+"""Whether what is said of fits is so: topics planted, fitted, and compared with the truth.
+
+A part of ``make calibrate``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_matrix
+
+from skeinwork.core.topics import coherence, matching, trace, words
+from skeinwork.core.topics.choose import suggest
+from skeinwork.core.topics.methods import lda
+from skeinwork.core.topics.methods.lda import LDA, LdaSettings
+from skeinwork.core.topics.model import empty_topics
+
+Array = NDArray[Any]
+
+
+def shrinkage_of_fits(run: Any, runs: int) -> Iterator[str]:
+    yield "\nDifferences come out, topics fitted, at; said (— where nothing is foretold); furthest apart"
+    repeats = max(2, runs // 8)
+    answers = list(
+        run(_slope_of_fit, [(case, at) for case in range(len(FITTED)) for at in range(repeats)])
+    )
+    for at, case in enumerate(FITTED):
+        mine = np.array(answers[at * repeats : (at + 1) * repeats])
+        said = ~np.isnan(mine[:, 1])
+        of_said = f"{mine[said, 1].mean():.2f}" if said.any() else "—"
+        apart = np.abs(mine[said, 0] - mine[said, 1]).max(initial=0.0)
+        yield f"{case!s:38} {mine[:, 0].mean():.2f}, {of_said} in {said.mean():.2f}, {apart:.2f}"
+
+
+# Topics, words a document (heavy-tailed where 0), documents, terms, of each in a topic, the sum of the prior.
+FITTED = (
+    (10, 5, 2000, 2000, 0.05, 1.0), (20, 15, 2000, 2000, 0.05, 2.0), (12, 25, 400, 1500, 0.05, 1.0),
+    (8, 60, 300, 2000, 0.05, 0.5), (20, 0, 1500, 2000, 0.05, 1.0), (15, 40, 800, 2000, 0.1, 6.0),
+    (30, 15, 4000, 3000, 0.02, 3.0), (40, 30, 6000, 3000, 0.03, 4.0), (30, 10, 2000, 2000, 0.05, 3.0),
+    (30, 20, 2000, 2000, 0.1, 3.0), (50, 20, 2000, 2000, 0.1, 5.0),
+)  # fmt: skip
+
+
+def _slope_of_fit(given: tuple[int, int]) -> tuple[float, float]:
+    """Slope of the differences of a fit on the true ones of the topics it matches, and what is said of it."""
+    case, seed = given
+    k, length, n, terms, narrow, whole = FITTED[case]
+    rng = np.random.default_rng([seed, case])
+    topic_word, alpha = rng.dirichlet(np.full(terms, narrow), k), np.full(k, whole / k)
+    first, tilt = rng.random(n) < 0.5, np.where(rng.random(k) < 0.5, 0.5, 1.5)
+    shares = rng.standard_gamma(np.where(first[:, None], alpha * tilt, alpha * (2 - tilt))) + 1e-300
+    lengths = (
+        rng.poisson(length, n) + 1
+        if length
+        else np.ceil(np.exp(rng.normal(3.2, 1.2, n))).astype(int)
+    )
+    counts, true = written(rng, topic_word, shares / shares.sum(axis=1, keepdims=True), lengths)
+    settings = LdaSettings(topics=k, iterations=200)
+    model, gain = lda.fit(counts, settings), LDA.gain(counts, settings)
+    assert model.samples is not None and gain is not None
+    apart = [
+        each[first].sum(axis=0) / each[first].sum() - each[~first].sum(axis=0) / each[~first].sum()
+        for each in (
+            true,
+            np.mean(
+                [model.samples.counts(at).toarray() for at in range(len(model.samples))], axis=0
+            ),
+        )
+    ]
+    own = [
+        matching.own_words(topic_word, true.sum(axis=0)),
+        matching.own_words(np.asarray(model.topic_word), model.samples.topic_tokens),
+    ]
+    of_true, of_fit, _ = map(np.array, zip(*matching.match(*own), strict=True))
+    wanted, found = apart[0][of_true], apart[1][of_fit]
+    said = LDA.recovery(model, lengths) if gain.low > 0 else None
+    return float(found @ wanted / (wanted @ wanted)), np.nan if said is None else said
+
+
+def written(
+    rng: np.random.Generator, topic_word: Array, shares: Array, lengths: Array
+) -> tuple[Any, Array]:
+    """Counts of documents with these shares, and the tokens of every topic in each."""
+    row = np.repeat(np.arange(len(lengths)), lengths)
+    topic = (np.cumsum(shares, axis=1)[row] < rng.random((len(row), 1))).sum(axis=1)
+    topic = np.minimum(topic, shares.shape[1] - 1)
+    ids, true = np.zeros(len(row), np.int32), np.zeros(shares.shape)
+    for k, words_of in enumerate(topic_word):
+        mine = np.flatnonzero(topic == k)
+        ids[mine] = rng.choice(len(words_of), len(mine), p=words_of)
+    np.add.at(true, (row, topic), 1.0)
+    counts = csr_matrix(
+        (np.ones(len(ids), np.int32), (row, ids)), shape=(len(lengths), topic_word.shape[1])
+    )
+    counts.sum_duplicates()
+    return counts, true
+
+
+def corpus(seed: int, themes: int, documents: int = 1000, terms: int = 700) -> tuple[Any, Any, Any]:
+    """Counts, the stream of terms and where documents begin; of no themes words dealt out."""
+    rng = np.random.default_rng(seed)
+    lengths = rng.poisson(40, documents) + 1
+    topic_word = rng.dirichlet(np.full(terms, 0.05), max(themes, 1))
+    shares = rng.dirichlet(np.full(max(themes, 1), 0.1), documents)
+    ids = np.concatenate([
+        rng.choice(terms, n, p=share @ topic_word) for n, share in zip(lengths, shares, strict=True)
+    ]).astype(np.int32)  # fmt: skip
+    row = np.repeat(np.arange(documents), lengths)
+    counts = csr_matrix((np.ones(len(ids), np.int32), (row, ids)), shape=(documents, terms))
+    counts.sum_duplicates()
+    return counts, ids, np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
+
+
+def _fitted(given: tuple[int, int, int, int]) -> tuple[Any, ...]:
+    themes, corpus_seed, topics, seed = given
+    counts, ids, pointer = corpus(corpus_seed, themes)
+    settings = LdaSettings(topics=topics, seed=seed, iterations=200)
+    model = lda.fit(counts, settings)
+    assert model.samples is not None
+    tokens = model.samples.topic_tokens
+    live = ~empty_topics(tokens)
+    top = words.top_words(model.topic_word, 10)[live]
+    gain = LDA.gain(counts, settings)
+    assert gain is not None
+    return (
+        coherence.topic_coherence(top, ids, pointer, counts.shape[1]).tolist(),
+        matching.own_words(model.topic_word, tokens)[live],
+        (gain.mean, gain.low), int((~live).sum()), LDA.verdict(model),
+    )  # fmt: skip
+
+
+def _gain_of_none(given: tuple[int, int, int, int]) -> tuple[float, float, float]:
+    """What topics of dealt-out words foretell, some common and most rare."""
+    topics, documents, length, seed = given
+    rng, frequency = np.random.default_rng([seed, topics]), 1.0 / np.arange(1, 1001)
+    lengths = rng.poisson(length, documents) + 1
+    dealt = csr_matrix(rng.multinomial(lengths, frequency / frequency.sum()).astype(np.int32))
+    found = LDA.gain(dealt, LdaSettings(topics=topics))
+    assert found is not None
+    return found.mean, found.error, found.low
+
+
+def gains_of_none(run: Any, runs: int) -> Iterator[str]:
+    yield "\nWords dealt out foretold better (topics, documents, words; mean, its spread, that stated; for nothing)"
+    for case in ((5, 1500, 15), (15, 1500, 15), (30, 1000, 60), (8, 200, 30), (20, 4000, 30)):
+        found = np.array(list(run(_gain_of_none, [(*case, seed) for seed in range(runs)])))
+        mean, error, low = found.T
+        yield f"{case!s:16} {mean.mean():+.4f} {mean.std():.4f} {error.mean():.4f} {(low > 0).mean():.2f}"
+
+
+def choices(run: Any, runs: int) -> Iterator[str]:
+    yield "\nCounts suggested (topics planted; counts tried; suggested; seeds agree; gain; empty)"
+    cases = ((0, (2, 4, 8, 14)), (6, (3, 6, 9, 14)), (12, (6, 9, 12, 17, 24)), (30, (5, 9, 14, 22)))
+    asked = [
+        (themes, 10 * themes + made, topics, seed)
+        for themes, counts in cases for made in range(max(1, runs // 10))
+        for topics in counts for seed in (1, 2)
+    ]  # fmt: skip
+    answers = iter(run(_fitted, asked))
+    for themes, counts in cases:
+        for _ in range(max(1, runs // 10)):
+            found = {topics: [next(answers) for _ in range(2)] for topics in counts}
+            agree = {
+                k: matching.stability([fit[1] for fit in two]).tolist() for k, two in found.items()
+            }
+            best = suggest(
+                {k: [fit[0] for fit in two] for k, two in found.items()}, agree,
+                {k: [fit[2] for fit in two] for k, two in found.items()},
+                {k: [fit[3] for fit in two] for k, two in found.items()},
+            )  # fmt: skip
+            said = "nothing" if best is None or best.topics is None else str(best.topics)
+            gain = max(fit[2][0] for two in found.values() for fit in two)
+            empty = {k: [fit[3] for fit in two] for k, two in found.items()}
+            yield (
+                f"{themes:3} {counts!s:22} {said:8} "
+                f"{[round(float(np.mean(v)), 2) for v in agree.values()]} {gain:+.3f} {empty}"
+            )
+
+
+def still_traces(run: Any, runs: int) -> Iterator[str]:
+    yield "\nStill traces called moving, by points and likeness of neighbours (wanted .01)"
+    rng = np.random.default_rng(1)
+    for points in (40, 80, 160):
+        shares = []
+        for alike in (0.0, 0.3, 0.6, 0.8):
+            called = 0
+            for _ in range(1000):
+                series = np.zeros(points + 50)
+                for at in range(1, len(series)):
+                    series[at] = alike * series[at - 1] + rng.normal(0, 0.01)
+                called += trace.verdict(series[50:], np.full(points, 0.2)) == "still moving"
+            shares.append(f"{alike}: {called / 1000:.3f}")
+        yield f"{points:4} points  {'  '.join(shares)}"
