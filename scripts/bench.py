@@ -149,7 +149,7 @@ def intervals(count: int) -> list[Line]:
     size = f"{count} documents"
     return [
         Line("prevalence with intervals", size, spent, theirs, theirs / spent, "at least 1"),
-        Line("differences / intervals", size, apart, beside, apart / beside, "at most 3"),
+        Line("differences / intervals", size, apart, beside, apart / beside, "at most 5"),
     ]
 
 

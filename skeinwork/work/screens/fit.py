@@ -87,7 +87,7 @@ def _judged(summary: FitSummary, watched: str, held: int, seeds: int, behind: bo
     if not seeds:
         said.append("Whether another seed comes further is not known: none was fitted")
     elif not behind:
-        said.append(f"No other seed of {seeds} is likelier by {fits.POORER} or more")
+        said.append(f"No other seed of {seeds} is likelier by {fits.POORER} nats a token or more")
     if summary.empty:
         said.append(empty_said(len(summary.empty), summary.topics).rstrip("."))
     if summary.gain and summary.gain.low is not None:
