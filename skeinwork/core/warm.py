@@ -15,6 +15,7 @@ from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.language import detect_languages
 from skeinwork.core.text.segment import join_texts, segment, segment_bytes
+from skeinwork.core.text.spread import chance_entropy
 from skeinwork.core.text.tagging import tag_segments
 from skeinwork.core.text.tokenise import tokenise
 from skeinwork.core.topics import coherence
@@ -36,6 +37,7 @@ def warm() -> None:
     detect_languages(words)
     tokens = tokenise(texts, settings.tokenising())
     tag_segments(tokens)
+    chance_entropy(tokens.doc_ptr[1:], np.diff(tokens.doc_ptr))
     count_by_document(tokens.ids, *_stored(tokens.doc_ptr), len(tokens.types))
     counted = count(clean(tokens, settings), 2)
     figures(counted, np.ones(counted.n_terms, dtype=bool))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import unicodedata
 from typing import Any
 
@@ -18,7 +19,7 @@ from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.graphemes import clusters
 from skeinwork.core.text.passes import PASSES
 from skeinwork.core.text.passes.replacements import ReplacementsPass
-from skeinwork.core.text.spread import evenness, spread
+from skeinwork.core.text.spread import chance_entropy, evenness, spread
 from skeinwork.core.text.tokenise import tokenise
 from tests.core.test_clean import cleaned
 
@@ -231,5 +232,32 @@ def test_spread_is_what_counting_one_by_one_gives(documents: list[list[int]]) ->
 
 
 def test_a_word_as_frequent_everywhere_is_spread_evenly() -> None:
-    counts, sizes = np.array([[10.0, 10, 0], [20, 0, 0]]), np.array([100.0, 200])
-    assert evenness(counts, sizes).round(6).tolist() == [1, 0, 0]
+    counts, sizes = np.array([[1000.0, 10, 0], [2000, 0, 0]]), np.array([10000.0, 20000])
+    assert evenness(counts, sizes) == pytest.approx([1, 0, 1], abs=1e-3)
+
+
+@given(st.lists(st.integers(1, 5), min_size=2, max_size=4), st.integers(1, 5))
+@settings(deadline=None, max_examples=40)
+def test_entropy_by_chance_is_the_mean_over_all_deals(sizes: list[int], tokens: int) -> None:
+    chances = np.array(sizes) / sum(sizes)
+    wanted = 0.0
+    for deal in itertools.product(range(len(sizes)), repeat=tokens):
+        shares = np.bincount(deal)[np.unique(deal)] / tokens
+        wanted -= np.prod(chances[list(deal)]) * (shares * np.log(shares)).sum()
+    found = chance_entropy(np.array([tokens]), np.array(sizes))[0]
+    assert found == pytest.approx(wanted, abs=1e-9)
+
+
+@pytest.mark.parametrize("tokens", [20, 50, 600, 40_000])
+def test_words_dealt_out_come_out_at_one_however_many(tokens: int) -> None:
+    rng = np.random.default_rng(tokens)
+    sizes = np.ceil(np.exp(rng.normal(3, 1.2, 400))).astype(np.int64)
+    dealt = rng.multinomial(tokens, sizes / sizes.sum(), 60).T.astype(np.float64)
+    shares = np.where(dealt > 0, dealt / tokens, 1.0)
+    entropy = -(shares * np.log(shares)).sum(axis=0)
+    assert entropy.mean() / chance_entropy(np.array([tokens]), sizes)[0] == pytest.approx(
+        1, abs=0.01
+    )
+    groups = np.add.reduceat(dealt, [0, 250, 390], axis=0)
+    whole = np.add.reduceat(sizes, [0, 250, 390]).astype(np.float64)
+    assert evenness(groups, whole).mean() == pytest.approx(1, abs=0.04)

@@ -70,10 +70,29 @@ def test_measures_are_those_of_their_definitions(texts: list[str], inside: bool)
         measured = (each.npmi, each.pmi, each.g2, each.t)
         same = [cut for cut in weakest if cut[0] == pytest.approx(least, abs=1e-9)]
         assert any(measured == pytest.approx(cut, abs=1e-6) for cut in same)
-        longer = [grams[other] for other in wanted for at in range(len(other) - len(gram) + 1)
-                  if len(other) > len(gram) and other[at : at + len(gram)] == gram]  # fmt: skip
-        less = sum(longer) / len(longer) if longer else 0
-        assert each.c_value == pytest.approx(math.log2(len(gram)) * (both - less))
+        own = {tuple(words.split()) for words, _ in each.variants}
+        longer = Counter[tuple[str, ...]]()
+        for other in wanted:
+            if any(
+                other[at : at + len(row)] in own
+                for row in own
+                for at in range(len(other) - len(row) + 1)
+            ):
+                longer[tuple(sorted(other))] += grams[other] if other not in own else 0
+        longer.pop(tuple(sorted(gram)), None)
+        less = sum(longer.values()) / len(longer) if longer else 0
+        assert each.c_value == pytest.approx(math.log2(len(gram)) * (each.tokens - less))
+
+
+def test_the_c_value_is_that_of_all_variants_and_what_holds_a_phrase_twice_counts_once() -> None:
+    texts = ["pilot launch crew. " * 3 + "launch pilot. " * 4 + "pilot launches. " * 2,
+             "tide gale tide gale. " * 2 + "gale tide. " * 3]  # fmt: skip
+    found = {each.words: each for each in find_phrases(segment(texts), STOP, 1, 4)}
+    launch = found["launch pilot"]
+    assert launch.tokens == 3 + 4 + 2 and launch.c_value == pytest.approx(9 - 3)
+    # Twice in each of two, and once between: nine tokens; three longer phrases hold it, twice each.
+    gale = found["gale tide"]
+    assert gale.tokens == 4 + 2 + 3 and gale.c_value == pytest.approx(9 - (2 + 2 + 2) / 3)
 
 
 def named(found: list[Phrase]) -> list[str]:

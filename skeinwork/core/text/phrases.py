@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections import Counter
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -17,6 +18,8 @@ from skeinwork.core.text.tagging.tags import NUMBER_OF
 
 _NOUNS = (NUMBER_OF["NOUN"], NUMBER_OF["PROPN"])
 _NOMINAL = (*_NOUNS, NUMBER_OF["ADJ"])
+_Row = tuple[int, ...]  # the words of a run
+_Key = tuple[str, ...]  # the stems that variants have in common
 _RARER = 3  # a variant may be so many times rarer than a phrase may be
 
 
@@ -40,7 +43,8 @@ class Runs:
 class Phrase:
     """A run of words, and how firmly it holds together.
 
-    Where there are more than two words, the measures are those of the weakest place between them.
+    PMI, NPMI, G² and t are those of the way in which it is written most often; where that has more than two
+    words, those of the weakest place between them.
 
     Attributes
     ----------
@@ -51,8 +55,8 @@ class Phrase:
     g2 : log-likelihood ratio, below 0 where there are fewer than by chance (Dunning, Computational
         Linguistics 19(1), 1993)
     t : t-score (Church and others 1991)
-    c_value : frequency by length, less what stands inside longer phrases (Frantzi, Ananiadou and Mima,
-        International Journal on Digital Libraries 3(2), 2000)
+    c_value : tokens by length, less the mean of those in the longer phrases that hold it, variants taken
+        together in both (Frantzi, Ananiadou and Mima, International Journal on Digital Libraries 3(2), 2000)
     variants : the ways in which it is written, with their tokens, the most frequent first
     """
 
@@ -174,19 +178,6 @@ def _weakest(grams: list[_Grams], runs: Runs, length: int) -> dict[str, NDArray[
     return best
 
 
-def _c_values(rows: dict[tuple[int, ...], int]) -> dict[tuple[int, ...], float]:
-    """Of runs with their tokens; those of the same words inside longer ones count for less."""
-    inside: dict[tuple[int, ...], list[int]] = {}
-    for row, tokens in rows.items():
-        for length in range(2, len(row)):
-            for first in range(len(row) - length + 1):
-                inside.setdefault(row[first : first + length], []).append(tokens)
-    return {
-        row: math.log2(len(row)) * (tokens - float(np.mean(inside.get(row, [0]))))
-        for row, tokens in rows.items()
-    }
-
-
 def find_phrases(
     tokens: Segments,
     stop: frozenset[str],
@@ -253,9 +244,9 @@ class _Tally:
     def __init__(self, tokens: Segments, runs: Runs) -> None:
         self._document = np.repeat(np.arange(len(tokens.doc_ptr) - 1), np.diff(tokens.doc_ptr))
         self._runs = runs
-        self._rows: dict[tuple[int, ...], int] = {}
-        self._measures: dict[tuple[int, ...], dict[str, float]] = {}
-        self._documents: dict[tuple[int, ...], NDArray[np.int64]] = {}
+        self._rows: dict[_Row, int] = {}
+        self._measures: dict[_Row, dict[str, float]] = {}
+        self._documents: dict[_Row, NDArray[np.int64]] = {}
 
     def take(
         self, grams: _Grams, good: NDArray[np.int64], measures: dict[str, NDArray[np.float64]]
@@ -268,27 +259,40 @@ class _Tally:
             self._measures[row] = {name: float(each[at]) for name, each in measures.items()}
             self._documents[row] = np.unique(self._document[order[bounds[at] : bounds[at + 1]]])
 
-    def _key(self, row: tuple[int, ...]) -> tuple[str, ...]:
+    def _key(self, row: _Row) -> _Key:
         parts = [part for word in row for part in self._runs.words[word].split("-") if part]
         return tuple(sorted(stem(part) for part in parts))
 
     def phrases(self) -> list[Phrase]:
-        c_values = _c_values(self._rows)
-        families: dict[tuple[str, ...], list[tuple[int, ...]]] = {}
-        for row in self._rows:
-            families.setdefault(self._key(row), []).append(row)
-        return [self._phrase(rows, c_values) for rows in families.values()]
+        keys = {row: self._key(row) for row in self._rows}
+        families: dict[_Key, list[_Row]] = {}
+        for row, key in keys.items():
+            families.setdefault(key, []).append(row)
+        inside = self._inside(keys)
+        return [self._phrase(rows, inside.get(key, {})) for key, rows in families.items()]
 
-    def _phrase(
-        self, rows: list[tuple[int, ...]], c_values: dict[tuple[int, ...], float]
-    ) -> Phrase:
+    def _inside(self, keys: dict[_Row, _Key]) -> dict[_Key, Counter[_Key]]:
+        """The longer phrases that hold each phrase, once each, with the tokens that hold it."""
+        found: dict[_Key, Counter[_Key]] = {}
+        for row, key in keys.items():
+            parts = (
+                row[first : first + length]
+                for length in range(2, len(row)) for first in range(len(row) - length + 1)
+            )  # fmt: skip
+            for part in {keys[each] for each in parts if each in keys} - {key}:
+                found.setdefault(part, Counter())[key] += self._rows[row]
+        return found
+
+    def _phrase(self, rows: list[_Row], longer: Mapping[_Key, int]) -> Phrase:
         rows = sorted(rows, key=lambda row: (-self._rows[row], row))
         documents = np.unique(np.concatenate([self._documents[row] for row in rows]))
+        tokens = sum(self._rows[row] for row in rows)
+        nested = sum(longer.values()) / len(longer) if longer else 0.0
         return Phrase(
-            words=self._said(rows[0]), tokens=sum(self._rows[row] for row in rows),
-            documents=len(documents), **self._measures[rows[0]], c_value=c_values[rows[0]],
+            words=self._said(rows[0]), tokens=tokens, documents=len(documents),
+            **self._measures[rows[0]], c_value=math.log2(len(rows[0])) * (tokens - nested),
             variants=tuple((self._said(row), self._rows[row]) for row in rows),
         )  # fmt: skip
 
-    def _said(self, row: tuple[int, ...]) -> str:
+    def _said(self, row: _Row) -> str:
         return " ".join(self._runs.words[word] for word in row)

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from skeinwork.core.text import segment, stopwords
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.core.text.segment import Segments
-from skeinwork.core.text.spread import by_group, evenness, spread
+from skeinwork.core.text.spread import by_group, chance_entropy, evenness, spread
 
 _PLACES_FOLLOW = frozenset(
     "at in from to off near towards toward into via outside around for".split()
@@ -36,7 +36,7 @@ class Common:
     forms : int64[n], numbers of forms
     tokens, documents : int64[n]
     share : float64[n], of the documents that hold any token
-    over_documents : float64[n], entropy over documents against that of as many tokens dealt out evenly
+    over_documents : float64[n], entropy over documents against what chance would give as many tokens
     over_groups, over_topics : float64[n] or None, as ``evenness`` gives them
     """
 
@@ -71,8 +71,8 @@ def common_forms(
     held = max(int((np.diff(tokens.doc_ptr) > 0).sum()), 1)
     share = found.documents / held
     chosen = np.flatnonzero((share >= least_share) & (found.documents > 1))
-    dealt = np.minimum(found.tokens[chosen], held)
-    over = np.minimum(found.entropy[chosen] / np.log(np.maximum(dealt, 2)), 1.0)
+    chance = chance_entropy(found.tokens[chosen], np.diff(tokens.doc_ptr))
+    over = np.divide(found.entropy[chosen], chance, out=np.ones_like(chance), where=chance > 0)
     over_groups = over_topics = None
     if groups is not None:
         counts = by_group(words, tokens.doc_ptr, *groups, size)
