@@ -46,7 +46,7 @@ def right(table: Counter[Pair]) -> float:
 def loss(learnt: Model, held: Sequence[Tagged], heat: float) -> float:
     """How badly the confidences fit: minus the logarithm of the chance they give to what was so."""
     words = [[word for word, _ in each] for each in held]
-    found, sure = tag_sentences(words, replace(learnt, heat=heat), sure=True)
+    found, sure = tag_sentences(words, replace(learnt, heat=heat, elsewhere=1.0), sure=True)
     given = np.array([tag for tags in found for tag in tags])
     good = given == np.array([tag for each in held for _, tag in each])
     shares = np.clip(sure, 1e-6, 1 - 1e-6)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+from collections import Counter
 from dataclasses import replace
 from typing import Any
 
@@ -35,7 +36,7 @@ from skeinwork.work.screens.top_terms import TopQuery
 from skeinwork.work.steps.step import count
 from skeinwork.work.strands import Wanted
 from skeinwork.work.view import View
-from skeinwork.work.weighed import made_weighed
+from skeinwork.work.weighed import counting_of, made_weighed
 from tests.conftest import bring_in
 from tests.making import follow
 
@@ -299,6 +300,24 @@ def test_sizes_are_stated_and_tables_too_large_refused(
     assert not matrix_files.usable(matrix_files.BY_NAME["matrix.mtx"], of)
     with pytest.raises(BadInputError, match="no field"):
         matrix_files.asked(view, of.made, "nowhere")
+
+
+def test_near_repeats_and_documents_that_belong_together_are_not_parted(split_view: View) -> None:
+    near, test = split_view.survey.near, split_view.matrix.test
+    assert test is not None and np.array_equal(test, test[near])
+    asked = Wanted(weigh=PAIRS.model_copy(update={"split": Split(count=300, together="role")}))
+    shown = matrices.split_shown(split_view, asked)
+    assert "role" in shown.units and shown.test > 0 and shown.training > 0
+    assert shown.pairs == sum(n * (n - 1) // 2 for n in Counter(near.tolist()).values()) > 0
+    held = counting_of(split_view, asked).test
+    codes = split_view.corpus.column("role")
+    assert held is not None and codes is not None
+    assert all(len(set(held[codes.codes == at])) == 1 for at in range(len(codes.values)))
+    lacking = asked.weigh.model_copy(update={"split": Split(share=0.2, together="ship")})
+    with pytest.raises(
+        BadInputError, match="to keep together by “ship”, a field that the documents lack"
+    ):
+        counting_of(split_view, Wanted(weigh=lacking))
 
 
 def test_what_is_held_out_has_no_say(split_view: View) -> None:

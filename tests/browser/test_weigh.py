@@ -178,6 +178,9 @@ def test_a_split_and_the_files(browser: Browser, strand: int) -> None:
     browser.click("input[type=checkbox]")
     browser.choose("Outcome", "harbour")
     browser.sees("Fit and Choose hold out the same ones")
+    browser.sees("documents that nearly repeat each other")
+    browser.choose("Field that is not parted", "those and")
+    browser.choose("Field that is not parted", "near-repeats")
     browser.one("table.by")
     shares = [
         number(each.text.split("\u202f")[0]) for each in browser.all("table.by td:last-child")

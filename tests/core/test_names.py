@@ -60,6 +60,26 @@ def test_days_headings_and_function_words_are_no_names() -> None:
     assert names("“We left,” he said. “Where to?” He smiled.") == {}
 
 
+def test_a_title_written_out_ends_its_sentence_and_an_office_is_none_of_the_kinds() -> None:
+    text = "Thank you, Mr. President. Thank all. We met the President. Look there. “We're late,” he said."
+    assert names(text) == {} and "Hale" in names("We saw Dr. Hale. Later they left.")
+    offices = "We met the President of the United States and the Governor of the Bank of England."
+    assert set(kinds(offices).values()) == {"other"} and len(kinds(offices)) == 2
+    assert kinds("He read the Zibble. The Zibble was long, the Zibble was dull.") == {
+        "Zibble": "other"
+    }
+
+
+def test_what_is_called_by_a_saint_is_a_place_where_it_stands_like_one() -> None:
+    assert kinds("We left St. Ives. They came from St Ives and slept in St Ives.") == {
+        "St Ives": "place"
+    }
+    assert kinds("The tale of St. Brannock is old. St. Brannock healed.") == {
+        "St Brannock": "person"
+    }
+    assert kinds("A shop in St Mary Street shut.") == {"St Mary Street": "place"}
+
+
 def test_variants_of_a_person_are_one() -> None:
     found = names(
         "Merrin Vale spoke to us.", "Later Vale left.", "M. Vale signed; so did Vale’s son."

@@ -17,7 +17,7 @@ from skeinwork.core.matrix.columns import column_names
 from skeinwork.core.matrix.counting import Counted, count
 from skeinwork.core.matrix.curves import growth, ranked, spectrum
 from skeinwork.core.matrix.matrix import MatrixSettings, prune
-from skeinwork.core.matrix.split import Split, apportioned, held_out
+from skeinwork.core.matrix.split import Split, apportioned, held_out, kin_of, pairs_of
 from skeinwork.core.matrix.weighting import SCHEMES, Weighting
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.tokenise import tokenise
@@ -156,6 +156,30 @@ def test_a_split_has_its_size_and_is_alike_in_the_outcome(
         exact = mine.sum() * split.size(n) / n
         assert abs(test[mine].sum() - exact) < 1
     assert apportioned(np.bincount(outcome + 1), split.size(n)).sum() == split.size(n)
+
+
+@settings(max_examples=200, deadline=None)
+@given(
+    st.lists(st.tuples(st.integers(0, 2), st.integers(0, 9)), min_size=2, max_size=60),
+    st.floats(0.05, 0.95), st.integers(0, 99),
+)  # fmt: skip
+def test_kin_stay_on_one_side_and_the_size_is_met_as_nearly_as_they_fit(
+    documents: list[tuple[int, int]], share: float, seed: int
+) -> None:
+    outcome, group = (np.array(each) for each in zip(*documents, strict=True))
+    near = np.arange(len(group), dtype=np.int32)
+    near[1::3] = near[0::3][: len(near[1::3])]
+    kin = kin_of(near, np.where(group > 5, group.astype(np.int64), -1))
+    split = Split(share=share, seed=seed)
+    test = held_out(split, len(group), outcome, kin)
+    for one in range(len(group)):
+        for other in range(one):
+            alike = near[one] == near[other] or (group[one] == group[other] > 5)
+            assert not alike or (kin[one] == kin[other] and test[one] == test[other])
+    largest = np.bincount(kin).max()
+    assert largest == len(group) or 0 < test.sum() < len(group)
+    assert abs(test.sum() - split.size(len(group))) <= 3 * largest
+    assert pairs_of(near) == sum(near[a] == near[b] for a in range(len(near)) for b in range(a))
 
 
 def test_every_document_is_as_likely_to_be_held_out() -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
+from dataclasses import replace
 from itertools import product
 from pathlib import Path
 
@@ -164,6 +165,26 @@ def test_a_token_has_the_tag_of_the_word_that_something_leans_on() -> None:
     assert (found.sure > 0).all() and (found.sure <= 1.0001).all()
     alone = [tag_segments(segment([text])).tags.tolist() for text in ("Who’s there? “Pilots!”",)]
     assert found.tags.tolist()[6:] == alone[0]
+
+
+@pytest.mark.parametrize("written", ["don't", "don’t", "donʼt", "DON'T", "dont"])
+def test_a_word_given_whole_is_read_as_the_one_that_something_leans_on(written: str) -> None:
+    assert tag_sentences([["We", written, "know", "."]])[0] == [["PRON", "AUX", "VERB", "PUNCT"]]
+    tagged = tag_segments(segment([f"We {written} know."]))
+    assert [TAGS[tag] for tag in tagged.tags.tolist()][:3] == ["PRON", "AUX", "VERB"]
+
+
+def test_confidence_is_drawn_in_for_texts_from_elsewhere(sentences: list[learning.Tagged]) -> None:
+    """Its log-odds are those of the ways to tag a sentence, divided; order and tags stay."""
+    words = [[word for word, _ in each] for each in sentences[:60]]
+    own = replace(models.english(), elsewhere=1.0)
+    (tags, inside), (same, sure) = (
+        tag_sentences(words, model, sure=True) for model in (own, models.english())
+    )
+    between = (inside > 0.01) & (inside < 0.9999)
+    odds = [np.log(each[between] / (1 - each[between])) for each in (inside, sure)]
+    assert tags == same and np.allclose(odds[0] / models.english().elsewhere, odds[1], atol=0.01)
+    assert (sure[inside > 0.5] <= inside[inside > 0.5] + 1e-6).all() and sure.max() <= 1
 
 
 def test_capitals_and_neighbours_can_be_passed_over() -> None:

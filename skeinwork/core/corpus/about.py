@@ -3,22 +3,17 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
 
 from skeinwork.core.corpus.corpus import Corpus
+from skeinwork.core.corpus.survey import Survey
 from skeinwork.core.text.about import UNSURE, About
 from skeinwork.core.text.language import LANGUAGES
 from skeinwork.core.text.language_names import language_named
 
 
-def about(corpus: Corpus, guessed: NDArray[np.int8]) -> About:
-    """What a corpus says of its documents.
-
-    Parameters
-    ----------
-    guessed : int8[n_docs], index into ``LANGUAGES``, -1 unsure; a field of the role language that
-        names one goes before it
-    """
+def about(corpus: Corpus, survey: Survey) -> About:
+    """What a corpus says of its documents; a field of the role language goes before what was guessed."""
+    guessed = survey.language
     names = [*LANGUAGES, UNSURE]
     language = np.where(guessed < 0, len(LANGUAGES), guessed).astype(np.int16)
     if column := corpus.role("language"):
@@ -28,4 +23,6 @@ def about(corpus: Corpus, guessed: NDArray[np.int8]) -> About:
         place = np.array([names.index(name) if name else -1 for name in [*said, None]])
         given = place[column.codes]
         language = np.where(given >= 0, given, language).astype(np.int16)
-    return About(language, tuple(names), {c.name: (c.codes, c.values) for c in corpus.columns})
+    return About(
+        language, tuple(names), {c.name: (c.codes, c.values) for c in corpus.columns}, survey.near
+    )

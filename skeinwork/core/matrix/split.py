@@ -1,4 +1,4 @@
-"""Split documents into a training and a test part: seeded, and alike in an outcome."""
+"""Split documents into a training and a test part: seeded, alike in an outcome, kin on one side."""
 
 from __future__ import annotations
 
@@ -21,6 +21,9 @@ _ONE_SIZE: JsonDict = {
 }
 
 
+VERSION = 2
+
+
 class Split(BaseModel):
     """How many documents are held out for a test, and by which outcome both parts are alike."""
 
@@ -33,6 +36,9 @@ class Split(BaseModel):
         None, strict=True, ge=1, le=10**9, description="the same as a number of them"
     )
     outcome: str | None = Field(None, max_length=500, description="field to be alike in both parts")
+    together: str | None = Field(
+        None, max_length=500, description="field whose documents of one value stay on one side"
+    )
     seed: int = Field(1, strict=True, ge=0, le=2**31 - 1)
 
     @model_validator(mode="after")
@@ -61,16 +67,47 @@ def apportioned(sizes: NDArray[np.int64], total: int) -> NDArray[np.int64]:
     return dealt
 
 
+def kin_of(near: NDArray[np.int32], group: NDArray[np.int64] | None) -> NDArray[np.int64]:
+    """Which documents belong on one side: near-repeats of each other, and those of one group; int64[n_docs].
+
+    Parameters
+    ----------
+    near : int32[n_docs], the first document of the chain of near-repeats that each is in
+    group : int64[n_docs], -1 for none; None where groups may be parted
+    """
+    from scipy.sparse import coo_matrix  # slow to load, and seldom wanted
+    from scipy.sparse.csgraph import connected_components
+
+    own = np.arange(len(near))
+    ways = [(own, near.astype(np.int64))]
+    if group is not None:
+        ways.append((own[group >= 0], len(near) + group[group >= 0]))
+    begin, end = (np.concatenate(each) for each in zip(*ways, strict=True))
+    size = int(end.max(initial=len(near) - 1)) + 1
+    graph = coo_matrix((np.ones(len(begin), dtype=np.int8), (begin, end)), shape=(size, size))
+    _, part = connected_components(graph, directed=False)
+    return np.asarray(part[: len(near)], dtype=np.int64)
+
+
+def pairs_of(near: NDArray[np.int32]) -> int:
+    """Pairs of documents in one chain of near-repeats."""
+    sizes = np.unique(near, return_counts=True)[1]
+    return int((sizes * (sizes - 1) // 2).sum())
+
+
 def held_out(
-    split: Split, n_docs: int, outcome: NDArray[np.int64] | None = None
-) -> NDArray[np.bool_]:
+    split: Split, n_docs: int, outcome: NDArray[np.int64] | None = None,
+    kin: NDArray[np.int64] | None = None,
+) -> NDArray[np.bool_]:  # fmt: skip
     """Which documents are held out, bool[n_docs].
 
-    Each value of the outcome, and the documents without one, give their share, to a document.
+    Each value of the outcome, and the documents without one, give their share, to a document where no
+    documents belong together. Documents that do go with the first of them, as far as they fit.
 
     Parameters
     ----------
     outcome : int64[n_docs], the value of each document, -1 for none
+    kin : int64[n_docs], the same for documents that stay on one side; None where all may be parted
 
     >>> held_out(Split(share=0.5), 4, np.array([0, 0, 1, 1])).tolist()
     [True, False, True, False]
@@ -79,7 +116,38 @@ def held_out(
     _, stratum, sizes = np.unique(values, return_inverse=True, return_counts=True)
     dealt = apportioned(sizes, split.size(n_docs))
     drawn = np.random.default_rng([split.seed, 16]).permutation(n_docs)
-    order = drawn[np.argsort(stratum[drawn], kind="stable")]
-    rank = np.empty(n_docs, dtype=np.int64)
-    rank[order] = np.arange(n_docs) - np.repeat(np.cumsum(sizes) - sizes, sizes)
-    return np.asarray(rank < dealt[stratum])
+    _, first, family, members = np.unique(
+        np.arange(n_docs) if kin is None else kin,
+        return_index=True, return_inverse=True, return_counts=True,
+    )  # fmt: skip
+    turns = family[drawn][np.sort(np.unique(family[drawn], return_index=True)[1])]
+    taken = _taken(turns, stratum[first], members, dealt, n_docs)
+    return np.asarray(taken[family])
+
+
+def _taken(
+    turns: NDArray[np.int64], stratum: NDArray[np.int64], members: NDArray[np.int64],
+    dealt: NDArray[np.int64], n_docs: int,
+) -> NDArray[np.bool_]:  # fmt: skip
+    """The families that are held out, bool[n_families]: in their turns, while they fit.
+
+    Then, for each value, the smallest one left where that brings it nearer to its share; and the smallest
+    of all where else none would be held out.
+    """
+    taken, left = np.zeros(len(members), dtype=bool), dealt.tolist()
+    for each in turns.tolist():
+        if members[each] <= left[stratum[each]]:
+            taken[each] = True
+            left[stratum[each]] -= members[each]
+    held = int(members[taken].sum())
+    for value in np.flatnonzero(np.array(left) > 0).tolist():
+        rest = turns[(stratum[turns] == value) & ~taken[turns]]
+        if not len(rest):
+            continue
+        least = rest[np.argmin(members[rest])]
+        if members[least] < 2 * left[value] and held + members[least] < n_docs:
+            taken[least] = True
+            held += int(members[least])
+    if not held and len(turns) > 1 and dealt.any():
+        taken[turns[np.argmin(members[turns])]] = True
+    return taken

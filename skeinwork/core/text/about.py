@@ -36,11 +36,13 @@ class About:
     language : int16[n_docs], an index into ``languages``
     languages : names; the last one is ``UNSURE``
     fields : by name the code of each document's value, int32[n_docs], and the values
+    near : int32[n_docs], the same for documents that nearly repeat each other; None where that is not known
     """
 
     language: NDArray[np.int16]
     languages: tuple[str, ...]
     fields: Mapping[str, tuple[NDArray[np.int32], list[str]]] = field(default_factory=dict)
+    near: NDArray[np.int32] | None = None
 
     def meets(self, within: Within | None) -> NDArray[np.bool_]:
         """Which documents are meant, bool[n_docs]; all where there is no limit."""
@@ -56,7 +58,8 @@ class About:
     def only(self, documents: slice | list[int]) -> About:
         """The same for some of the documents."""
         fields = {name: (codes[documents], values) for name, (codes, values) in self.fields.items()}
-        return About(self.language[documents], self.languages, fields)
+        near = None if self.near is None else self.near[documents]
+        return About(self.language[documents], self.languages, fields, near)
 
     def names(self) -> list[str]:
         """The language of every document."""

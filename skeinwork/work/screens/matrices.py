@@ -7,10 +7,11 @@ from pydantic import BaseModel
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.kinds import differing
+from skeinwork.core.matrix.split import pairs_of
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Result, Strand
 from skeinwork.work import matrix_files
-from skeinwork.work.breakdowns import group_fields
+from skeinwork.work.breakdowns import group_fields, unit_fields
 from skeinwork.work.schemas import Moment
 from skeinwork.work.screens.versions import Difference
 from skeinwork.work.steps import MATRIX
@@ -79,13 +80,18 @@ class OutcomeValue(BaseModel):
 
 
 class SplitShown(BaseModel):
-    """The split that is wanted: documents in both parts, by outcome. ``fields`` can be an outcome."""
+    """The split that is wanted: documents in both parts, by outcome. ``fields`` can be an outcome.
+
+    ``pairs`` of near-repeats stay on one side, and on wish the documents of a value of one of ``units``.
+    """
 
     training: int
     test: int
+    pairs: int
     by_value: list[OutcomeValue]
     more_values: int
     fields: list[str]
+    units: list[str]
 
 
 _VALUES = 12
@@ -108,7 +114,9 @@ def split_shown(view: View, wanted: Wanted) -> SplitShown:
             found.append(OutcomeValue(value=value, training=both[0], test=both[1]))
     return SplitShown(
         training=int((~test).sum()), test=int(test.sum()), by_value=found,
+        pairs=pairs_of(view.survey.near[known.documents]),
         more_values=len(codes) - len(found) if column else 0, fields=fields,
+        units=[name for name in unit_fields(view) if corpus.column(name)],
     )  # fmt: skip
 
 

@@ -234,7 +234,7 @@ def _stored_as(name: str) -> str:
 def corpus_with_about(stored: Stored) -> tuple[Corpus, About]:
     """A stored corpus, and what it says of its documents beside their texts."""
     corpus = load_corpus(stored)
-    return corpus, about(corpus, load_survey(stored).language)
+    return corpus, about(corpus, load_survey(stored))
 
 
 def load_done(stored: Stored) -> list[dict[str, Any]]:

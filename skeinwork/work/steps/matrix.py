@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.matrix import counting, matrix
+from skeinwork.core.matrix import counting, matrix, split
 from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, words_of
-from skeinwork.core.matrix.split import Split, held_out
+from skeinwork.core.matrix.split import Split, held_out, kin_of
 from skeinwork.core.progress import Report
 from skeinwork.core.text.about import About
 from skeinwork.store.artefacts import Making
@@ -50,24 +50,34 @@ class MatrixSummary(BaseModel):
     held_out: int = 0
 
 
-def split_of(about: About, split: Split | None) -> NDArray[np.bool_] | None:
+def split_of(about: About, wanted: Split | None) -> NDArray[np.bool_] | None:
     """Which documents are held out, bool[n_docs]; None where there is no split.
 
     Raises
     ------
     BadInputError
-        where the documents lack the field that both parts are to be alike in.
+        where the documents lack the field that both parts are to be alike in, or that is not to be parted.
     """
-    if split is None:
+    if wanted is None:
         return None
-    if split.outcome is None:
-        return held_out(split, len(about.language))
-    if split.outcome not in about.fields:
-        raise BadInputError(
-            f"The split is to be alike in “{split.outcome}”, a field that the documents lack. They have "
-            f"{', '.join(about.fields) or 'none'}. Choose one of these, or none, at Weigh."
-        )
-    return held_out(split, len(about.language), about.fields[split.outcome][0].astype(np.int64))
+
+    def codes(name: str | None, what: str) -> NDArray[np.int64] | None:
+        if name is None:
+            return None
+        if name not in about.fields:
+            raise BadInputError(
+                f"The split is to {what} “{name}”, a field that the documents lack. They have "
+                f"{', '.join(about.fields) or 'none'}. Choose one of these, or none, at Weigh."
+            )
+        return about.fields[name][0].astype(np.int64)
+
+    n_docs = len(about.language)
+    near = np.arange(n_docs, dtype=np.int32) if about.near is None else about.near
+    outcome, group = (
+        codes(wanted.outcome, "be alike in"),
+        codes(wanted.together, "keep together by"),
+    )
+    return held_out(wanted, n_docs, outcome, kin_of(near, group))
 
 
 class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
@@ -82,7 +92,8 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
         return MatrixSettings.model_validate(settings)
 
     def parts(self, settings: MatrixSettings) -> dict[str, int]:
-        return {"counting": counting.VERSION}
+        held = {"split": split.VERSION} if settings.split else {}
+        return {"counting": counting.VERSION, **held}
 
     def told(self, settings: MatrixSettings) -> dict[str, Any]:
         """How the first terms are chosen matters only where some are."""

@@ -5696,6 +5696,11 @@ export interface components {
              */
             outcome?: string | null;
             /**
+             * Together
+             * @description field whose documents of one value stay on one side
+             */
+            together?: string | null;
+            /**
              * Seed
              * @default 1
              */
@@ -5704,18 +5709,24 @@ export interface components {
         /**
          * SplitShown
          * @description The split that is wanted: documents in both parts, by outcome. ``fields`` can be an outcome.
+         *
+         *     ``pairs`` of near-repeats stay on one side, and on wish the documents of a value of one of ``units``.
          */
         SplitShown: {
             /** Training */
             training: number;
             /** Test */
             test: number;
+            /** Pairs */
+            pairs: number;
             /** By Value */
             by_value: components["schemas"]["OutcomeValue"][];
             /** More Values */
             more_values: number;
             /** Fields */
             fields: string[];
+            /** Units */
+            units: string[];
         };
         /**
          * Step

@@ -69,6 +69,17 @@ class _Form:
         return len(self.words) == 1 and self.words[0].isupper() and 2 <= len(self.words[0]) <= 6
 
     @property
+    def office(self) -> bool:
+        """Whether it is an office with what it is held in: *President of the Republic*."""
+        first, *rest = self.folded
+        return first in known.TITLES and bool(rest) and rest[0] in known.LINKS
+
+    @property
+    def saint(self) -> bool:
+        """Whether it is called by a saint, who may be meant, or a place or a church."""
+        return len(self.words) > 1 and self.folded[0] in known.SAINTS
+
+    @property
     def the(self) -> bool:
         """Whether it mostly stands behind *the*."""
         return self.before["the"] >= _THE * self.mentions
@@ -101,6 +112,10 @@ def _person(form: _Form) -> tuple[float, str]:
     lists, words = known.english(), form.folded
     if form.titled:
         return 0.95, f"titled {form.titles.most_common(1)[0][0].capitalize()}"
+    if form.office:
+        return 0.0, ""
+    if form.saint:
+        return (0.5, "a saint") if len(words) == 2 else (0.0, "")
     street = words[-1] in known.PLACE_HEADS - known.SURNAMES_TOO
     if len(words) > 1 and not street and not {words[0], words[-1]} & known.ORGANISATION_HEADS:
         if words[0] in lists.given:
@@ -135,10 +150,14 @@ def _place(form: _Form) -> tuple[float, str]:
     if " ".join(words) in known.english().place:
         return 0.85, "on the list of places"
     placed = form.share(form.before, known.PLACED)
+    if form.office:
+        return 0.0, ""
     person = words[0] in known.english().given and words[-1] in known.SURNAMES_TOO
-    for head in (words[-1], words[0]):
+    for head in (words[-1], "" if form.saint else words[0]):
         if head in known.PLACE_HEADS and len(words) > 1 and (placed >= _PLACED or not person):
             return 0.9, f"has {head.capitalize()} in it"
+    if form.saint and placed >= _PLACED and form.mentions > 1:
+        return 0.75, f"{placed:.0%} behind a word of place"
     if placed >= _PLACED and form.mentions > 1:
         return min(0.85, 0.35 + placed / 2), f"{placed:.0%} behind a word of place"
     return 0.0, ""
@@ -148,6 +167,8 @@ def _organisation(form: _Form) -> tuple[float, str]:
     words = form.folded
     if " ".join(words) in known.english().organisation:
         return 0.85, "on the list of organisations"
+    if form.office:
+        return 0.0, ""
     heads = [word for word in (words[-1], words[0]) if word in known.ORGANISATION_HEADS]
     if heads:
         return (
@@ -159,7 +180,7 @@ def _organisation(form: _Form) -> tuple[float, str]:
         return 0.8, "has & in it"
     if form.letters:
         return 0.5, "letters in capitals"
-    return (0.4, "mostly behind the") if form.the and form.mentions > 1 else (0.0, "")
+    return 0.0, ""
 
 
 _RULES = {"person": _person, "place": _place, "organisation": _organisation}

@@ -38,9 +38,14 @@ TITLES = frozenset(
     "lieutenant lt sergeant sgt corporal private admiral commodore commander inspector constable "
     "superintendent president chancellor minister senator governor mayor councillor cllr alderman judge "
     "justice king queen prince princess duke duchess earl count countess baron baroness emperor pope bishop "
-    "archbishop father sister brother reverend rev rabbi imam saint st uncle aunt grandma grandpa nurse "
+    "archbishop father sister brother reverend rev rabbi imam uncle aunt grandma grandpa nurse "
     "secretary ambassador representative congressman congresswoman deputy chairman speaker sheikh".split()
 )
+# Those that are written with a full stop which ends no sentence.
+SHORTENED = frozenset(
+    "mr mrs ms dr prof capt col gen lt sgt rev cllr st messrs mme mlle hon jr sr".split()
+)
+SAINTS = frozenset(["saint", "st"])
 PLACE_HEADS = frozenset(
     "street st road lane avenue square row quay terrace crescent island islands isle bay cape point head "
     "harbour harbor port river lake loch sea ocean strait straits channel gulf mount mountain mountains hill "

@@ -15,6 +15,7 @@ from skeinwork.core.text.passes.base import of_letters, one_word, without_posses
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tagging.tags import closed_classes
 from skeinwork.core.text.tagging.words import known as readings
+from skeinwork.core.text.tagging.words import parts
 
 _MOSTLY = 0.5  # of a word's tokens inside sentences that have a capital, for it to be part of names
 _TOLD = 0.2  # mentions inside sentences to those that open one, for a word that is another word too
@@ -96,7 +97,7 @@ class Finder:
         """A sentence goes on behind *Mr.* and *J.*; it opens with its first word, not with a quote."""
         ids = self.tokens.ids.tolist()
         self.shortened = np.array([
-            folded in known.TITLES or (len(folded) == 1 and word.isupper())
+            folded in known.SHORTENED or (len(folded) == 1 and word.isupper())
             for folded, word in zip(self.folded, self.words, strict=True)
         ], dtype=bool)  # fmt: skip
         for at in np.flatnonzero(self.opens).tolist():
@@ -134,7 +135,8 @@ class Finder:
         opening = inside.copy()
         for kind in np.flatnonzero(self.upper).tolist():
             folded = self.folded[kind]
-            if folded not in known.DATES and (folded not in closed_classes() or folded in _BOTH):
+            closed = parts(folded)[0] in closed_classes() and folded not in _BOTH
+            if folded not in known.DATES and not closed:
                 inside[kind] = True
                 opening[kind] = self._may_open(folded)
         ids = self.tokens.ids
@@ -142,7 +144,8 @@ class Finder:
 
     def _may_open(self, folded: str) -> bool:
         """Whether a word is part of a name though it opens its sentence."""
-        if len(folded) == 1 or folded in known.TITLES or folded in known.english().given:
+        before = known.TITLES | known.SAINTS
+        if len(folded) == 1 or folded in before or folded in known.english().given:
             return True
         if not readings(folded):
             return folded not in self.capitals.inside or self.capitals.share(folded) >= _MOSTLY
@@ -197,9 +200,7 @@ class Finder:
                 words = tuple(
                     self.words[kind] for kind in ids[start:end] if self.words[kind] != "."
                 )
-                if not words or (
-                    len(words) == 1 and (len(words[0]) < 2 or words[0].casefold() in known.TITLES)
-                ):
+                if all(len(each) < 2 or each.casefold() in known.TITLES for each in words):
                     continue
                 yield Mention(
                     words, title, int(self.document[first]), start, end,

@@ -30,7 +30,10 @@ class Model:
     tri : float32[20, 20, 19], of a tag after two others
     pair_words : the words that say of a tag after another; row 1 and on of ``pair``
     pair : float32[n_rows, 20, 19]
-    heat : what scores are divided by, so that confidences are as often right as they say
+    heat : what scores are divided by, so that confidences are as often right as they say, of sentences
+        like those learnt from
+    elsewhere : what the log-odds of confidences are divided by, so that they are so of other people's
+        texts too: found on such texts, whose tags did not serve to learn
     """
 
     own: dict[str, int]
@@ -41,6 +44,14 @@ class Model:
     pair_words: dict[str, int]
     pair: Floats
     heat: float
+    elsewhere: float = 1.6
+
+    def confidence(self, shares: Floats) -> Floats:
+        """How surely a tag is right that so much of all ways to tag a sentence gives."""
+        if self.elsewhere == 1.0:
+            return shares
+        apart = np.clip(shares.astype(np.float64), 1e-9, 1 - 1e-9)
+        return (1 / (1 + ((1 - apart) / apart) ** (1 / self.elsewhere))).astype(np.float32)
 
     def of_types(self, types: Sequence[Word]) -> Types:
         """What the model says of each type, and of the edge of a sentence."""

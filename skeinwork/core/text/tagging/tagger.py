@@ -14,7 +14,7 @@ from skeinwork.core.text.tagging import kernel, words
 from skeinwork.core.text.tagging.model import Model, Word, english
 from skeinwork.core.text.tagging.tags import TAG_OF_STATE, TAGS
 
-VERSION = 1
+VERSION = 2
 
 
 @dataclass(frozen=True)
@@ -45,8 +45,8 @@ class Tagged:
     ----------
     tags : int8[n_tokens], an index into ``TAGS``; of a word with something leaning on it
         (*harbour's*, *don't*) that of the word
-    sure : float32[n_tokens], how much of all ways to tag the sentence, weighed by their scores, gives
-        the token this tag; 1 where it was not asked for
+    sure : float32[n_tokens], how surely each is right: from how much of all ways to tag the sentence,
+        weighed by their scores, gives the token this tag; 1 where it was not asked for
     """
 
     tags: NDArray[np.int8]
@@ -174,4 +174,4 @@ def _tag(
         ids, bounds, said.own, said.near * weight, said.choices, said.sizes, said.pairs,
         model.tri * weight, model.pair * weight, model.heat, sure,
     )  # fmt: skip
-    return Tagged(_TAG_OF_STATE[states], shares)
+    return Tagged(_TAG_OF_STATE[states], model.confidence(shares) if sure else shares)

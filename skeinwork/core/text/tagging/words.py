@@ -10,7 +10,7 @@ from functools import lru_cache
 from skeinwork.core.text.forms.lemma import readings
 from skeinwork.core.text.tagging.tags import NUMBER_OF, OPEN, closed_classes
 
-_CLITIC = re.compile(r"(?<=\w)(n[’']t|[’'](?:s|m|d|re|ve|ll))$", re.IGNORECASE)
+_CLITIC = re.compile(r"(?<=\w)(n[’'ʼ]t|[’'ʼ](?:s|m|d|re|ve|ll))$", re.IGNORECASE)
 _WHOLE = frozenset({"o’clock", "o'clock", "ma'am", "ma’am"})
 _NUMBER = re.compile(r"[+\-−]?[\d][\d.,:/\-–]*(?:[a-zA-Z%°]{0,3})$|[\d.,]+$|[½¼¾]$")
 _BRACKET = re.compile(r"-[LR][RSC]B-")  # as some texts that are cut into tokens write brackets
@@ -53,8 +53,9 @@ def first_word(listed: Sequence[str]) -> int:
     return next((at for at, word in enumerate(listed) if word[:1].isalnum()), len(listed))
 
 
-def without_dot(word: str) -> str:
-    """A shortened word without its dot: *Mr.* is read as *Mr*."""
+def bare(word: str) -> str:
+    """A word without what leans on it, a shortened one without its dot: *don't* is read as *do*."""
+    word = parts(word)[0].replace("ʼ", "’")
     return word[:-1] if len(word) > 2 and word[-1] == "." and word[:-1].isalpha() else word
 
 
@@ -75,7 +76,7 @@ def known(word: str) -> dict[str, float]:
 @lru_cache(maxsize=_KEPT)
 def candidates(word: str, first: bool) -> frozenset[str]:
     """The tags that a word can have; the decoder chooses among these."""
-    word = without_dot(word)
+    word = bare(word)
     lower = word.lower()
     capital = word[:1].isupper()
     if closed := closed_classes().get(lower):
@@ -166,7 +167,7 @@ def features(word: str, first: bool) -> tuple[list[str], list[str]]:
 
     ``first`` in its sentence, where capitals say less.
     """
-    word = without_dot(word)
+    word = bare(word)
     lower = word.lower()
     shape, told = outline(word), reading_features(lower)
     place = "first " if first else ""

@@ -40,7 +40,8 @@ const offered = computed(() => files.data.value)
 function put(part: Partial<Split> | null) {
   const settings = props.trying.settings.value
   if (!settings) return
-  const next = part === null ? null : { share: 0.2, seed: 1, count: null, outcome: null, ...split.value, ...part }
+  const next =
+    part === null ? null : { share: 0.2, seed: 1, count: null, outcome: null, together: null, ...split.value, ...part }
   props.trying.want({ ...settings, split: next as Split })
 }
 const text = (event: Event) => (event.target as HTMLInputElement).value
@@ -93,6 +94,16 @@ const known = computed(() => (parts.value?.by_value ?? []).some((each) => each.v
             </select></label
           >
           <label
+            >not parted:
+            <select
+              :value="split.together ?? ''"
+              aria-label="Field that is not parted"
+              @change="put({ together: text($event) || null })">
+              <option value="">near-repeats</option>
+              <option v-for="name in parts?.units ?? []" :key="name" :value="name">those and {{ name }}</option>
+            </select></label
+          >
+          <label
             >seed
             <input
               type="number"
@@ -108,6 +119,10 @@ const known = computed(() => (parts.value?.by_value ?? []).some((each) => each.v
       <p v-else-if="split && parts" class="small said">
         Pruning and weights learn from {{ counted(parts.training, 'training document') }} alone; the
         {{ count(parts.test) }} others are weighed by that, and Fit and Choose hold out the same ones.
+        <template v-if="parts.pairs"
+          >{{ counted(parts.pairs, 'pair') }} of documents that nearly repeat each other
+          {{ parts.pairs === 1 ? 'stays' : 'stay' }} on one side.</template
+        >
       </p>
       <p v-else class="small soft said">Nothing is held out: pruning and weights learn from every document.</p>
       <table v-if="split?.outcome && parts && known" class="ledger small by">
