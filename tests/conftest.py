@@ -20,11 +20,11 @@ from skeinwork.core.topics.methods.lda import LdaSettings
 from skeinwork.core.topics.model import TopicModel
 from skeinwork.demo.generator import Entry, write_entries, write_files
 from skeinwork.server.app import make_app
-from skeinwork.server.run import open_state
 from skeinwork.store.artefacts import ArtefactStore
 from skeinwork.work.strands import Wanted
 from skeinwork.work.view import View
 from tests.making import follow, read
+from tests.on_thread import open_on_thread
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
@@ -60,7 +60,7 @@ def model(demo: Prepared) -> TopicModel:
 
 
 def _client(folder: Path) -> Iterator[TestClient]:
-    state = open_state(folder, workers=2)
+    state = open_on_thread(folder)
     with TestClient(make_app(state), base_url="http://localhost") as running:
         yield running
 

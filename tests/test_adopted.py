@@ -14,7 +14,6 @@ from hypothesis import strategies as st
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.server.app import make_app
-from skeinwork.server.run import open_state
 from skeinwork.work import skein_file
 from tests.altered import (
     ARRAYS,
@@ -28,6 +27,7 @@ from tests.altered import (
     with_node,
 )
 from tests.conftest import wait_for
+from tests.on_thread import open_on_thread
 from tests.test_skeins import skein_of, work_through
 
 ROUNDS = int(os.environ.get("SKEINWORK_ALTERED", "30"))
@@ -44,7 +44,7 @@ ASKED = (
 @pytest.fixture(scope="module")
 def written(tmp_path_factory: pytest.TempPathFactory) -> Members:
     """The file of a skein with a phrase pass, a corpus that was shaped and a fit."""
-    state = open_state(tmp_path_factory.mktemp("mine"), workers=1)
+    state = open_on_thread(tmp_path_factory.mktemp("mine"))
     with TestClient(make_app(state), base_url="http://localhost") as client:
         strand = work_through(client)
         at = f"/api/strands/{strand}"
@@ -64,7 +64,7 @@ def written(tmp_path_factory: pytest.TempPathFactory) -> Members:
 
 @pytest.fixture(scope="module")
 def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
-    state = open_state(tmp_path_factory.mktemp("theirs"), workers=1)
+    state = open_on_thread(tmp_path_factory.mktemp("theirs"))
     with TestClient(
         make_app(state), base_url="http://localhost", raise_server_exceptions=False
     ) as client:

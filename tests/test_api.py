@@ -14,15 +14,15 @@ import pytest
 from fastapi.testclient import TestClient
 
 from skeinwork.server.app import make_app
-from skeinwork.server.run import open_state
 from tests.conftest import bring_in, undo, wait_for
+from tests.on_thread import open_on_thread
 from tests.shared import TABLE
 
 
 @pytest.fixture(scope="module")
 def made(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[TestClient, int]]:
     """A small strand with a fit of two topics; tests read it, or work on a fork."""
-    state = open_state(tmp_path_factory.mktemp("api"), workers=2)
+    state = open_on_thread(tmp_path_factory.mktemp("api"))
     with TestClient(make_app(state), base_url="http://localhost") as client:
         strand = bring_in(client, "entries.csv", TABLE)
         job = client.post(
@@ -401,7 +401,7 @@ def test_files_outside_the_interface_cannot_be_read(made: tuple[TestClient, int]
 
 
 def test_a_token_is_asked_for_where_one_is_set(tmp_path: Path) -> None:
-    state = open_state(tmp_path, workers=1)
+    state = open_on_thread(tmp_path)
     with TestClient(make_app(state, token="secret"), base_url="http://localhost") as client:
         assert client.get("/api/skeins").status_code == 401
         assert client.get("/api/skeins", params={"token": "wrong"}).status_code == 401

@@ -13,14 +13,14 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from skeinwork.server.app import make_app
-from skeinwork.server.run import open_state
 from tests.conftest import bring_in, wait_for
+from tests.on_thread import open_on_thread
 from tests.shared import TABLE
 
 
 @pytest.fixture(scope="module")
 def made(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
-    state = open_state(tmp_path_factory.mktemp("contract"), workers=1)
+    state = open_on_thread(tmp_path_factory.mktemp("contract"))
     with TestClient(
         make_app(state), base_url="http://localhost", raise_server_exceptions=False
     ) as client:

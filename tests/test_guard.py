@@ -16,12 +16,13 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.server.app import make_app
 from skeinwork.server.guard import check_token, host_of, is_loopback
 from skeinwork.server.limits import BodyLimit
-from skeinwork.server.run import _addresses, _free_port, open_state
+from skeinwork.server.run import _addresses, _free_port
+from tests.on_thread import open_on_thread
 
 
 @pytest.fixture(scope="module")
 def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
-    state = open_state(tmp_path_factory.mktemp("guard"), workers=1, upload_limit_mb=1)
+    state = open_on_thread(tmp_path_factory.mktemp("guard"), upload_limit_mb=1)
     app = make_app(state, ("workbench.example",))
     with TestClient(app, base_url="http://localhost", raise_server_exceptions=False) as client:
         yield client
@@ -160,7 +161,7 @@ def test_requests_of_other_sites_are_told_by_the_browser(client: TestClient) -> 
 
 
 def test_cookies_of_two_servers_on_one_host_do_not_disturb_each_other(tmp_path: Path) -> None:
-    state = open_state(tmp_path, workers=1)
+    state = open_on_thread(tmp_path)
     with TestClient(make_app(state, token="own & only"), base_url="http://localhost:8001") as mine:
         mine.cookies.set("skeinwork-8002", "of another", domain="localhost.local")
         assert mine.get("/api/skeins").status_code == 401

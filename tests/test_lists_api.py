@@ -12,15 +12,15 @@ from fastapi.testclient import TestClient
 
 from skeinwork import cli
 from skeinwork.server.app import make_app
-from skeinwork.server.run import open_state
 from tests.conftest import bring_in
+from tests.on_thread import open_on_thread
 
 WORDS = ["1,000", "=sum", "c#", "ferry", "“quay”"]
 
 
 @pytest.fixture(scope="module")
 def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
-    state = open_state(tmp_path_factory.mktemp("lists"), workers=1, upload_limit_mb=1)
+    state = open_on_thread(tmp_path_factory.mktemp("lists"), upload_limit_mb=1)
     with TestClient(
         make_app(state), base_url="http://localhost", raise_server_exceptions=False
     ) as client:

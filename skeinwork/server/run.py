@@ -20,6 +20,7 @@ from skeinwork.server.state import State
 from skeinwork.store.store import Store
 from skeinwork.work import steps, storage
 from skeinwork.work.executors import make_executor
+from skeinwork.work.executors.base import Executor
 from skeinwork.work.jobs import JobRunner
 
 
@@ -34,6 +35,11 @@ def open_state(
     except BaseException:
         store.close()
         raise
+    return state_of(store, executor, upload_limit_mb)
+
+
+def state_of(store: Store, executor: Executor, upload_limit_mb: int = 2000) -> State:
+    """The state of an open store whose results are made by an executor."""
     runner = JobRunner(store, executor)
     storage.clear_at_start(store, runner)
     return State(store, runner, upload_limit_mb * 1_000_000)
