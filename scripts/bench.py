@@ -46,7 +46,7 @@ from skeinwork.core.text.tokenise import tokenise
 from skeinwork.core.topics.model import Samples
 from skeinwork.demo.generator import write_files
 from skeinwork.store import search
-from skeinwork.work.finding import titles_of
+from skeinwork.work.results.finding import titles_of
 
 # Alphabets of other scripts, each letter written as one of theirs.
 _ALPHABETS = (

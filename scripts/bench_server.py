@@ -15,8 +15,8 @@ from bench_screens import rest, served
 from skeinwork.demo.generator import write_files
 from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import steps
-from skeinwork.work.executors.local import Local
-from skeinwork.work.strands import Wanted
+from skeinwork.work.jobs.executors.local import Local
+from skeinwork.work.strands.strands import Wanted
 from tests.making import follow, read
 
 

@@ -13,10 +13,11 @@ from skeinwork.server.demo import gather_demo
 from skeinwork.server.run import open_state
 from skeinwork.server.state import State
 from skeinwork.store.models import Job, TopicNote
-from skeinwork.work import fits, reading, skein_file, strands
-from skeinwork.work.plans import Plan, Sweep, SweepRequest
+from skeinwork.work.jobs.plans import Plan, Sweep, SweepRequest
 from skeinwork.work.screens import choose
 from skeinwork.work.screens.choose import MadeFit
+from skeinwork.work.strands import skein_file, strands, topic_notes
+from skeinwork.work.topics import fits
 
 COUNTS, SEEDS, ITERATIONS = (4, 6, 8, 10, 12, 14, 18, 22), (1, 2, 3), 200
 
@@ -52,7 +53,7 @@ def label(state: State, number: int) -> None:
     with state.store.connection():
         strand = strands.get(number)
         view = state.view(strand)
-        notes, taken = reading.notes(strand), set[str]()
+        notes, taken = topic_notes.notes(strand), set[str]()
         for topic, note in sorted(notes.items()):
             words = view.topic_words(topic).split(" ")
             said = next((LABELS[word] for word in words if word in LABELS), "")

@@ -5,8 +5,8 @@ import sys
 from pathlib import Path
 
 from skeinwork.server.app import make_app
-from skeinwork.work.pattern import schema
-from skeinwork.work.skein_file import SkeinRecord
+from skeinwork.work.exports.pattern import schema
+from skeinwork.work.strands.skein_file import SkeinRecord
 
 DOCS = Path(__file__).parent.parent / "docs"
 

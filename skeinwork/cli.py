@@ -214,7 +214,7 @@ def _written(options: argparse.Namespace, names: Sequence[str]) -> int:
 
 
 def _weave(options: argparse.Namespace) -> int:
-    from skeinwork.work import weave
+    from skeinwork.work.batch import weave
 
     pattern = filters.pattern(options)
     names = weave.run(
@@ -224,7 +224,7 @@ def _weave(options: argparse.Namespace) -> int:
 
 
 def _weigh(options: argparse.Namespace) -> int:
-    from skeinwork.work import weigh_files
+    from skeinwork.work.batch import weigh_files
 
     pattern = filters.pattern(options) if options.pattern else None
     names = weigh_files.run(

@@ -13,7 +13,7 @@ from skeinwork.core.text.forms import METHODS
 
 if TYPE_CHECKING:
     from skeinwork.core.text.sentences import SentenceRule
-    from skeinwork.work.pattern import Pattern
+    from skeinwork.work.exports.pattern import Pattern
 
 _BATCH = 20_000
 
@@ -81,7 +81,8 @@ def sentences(options: argparse.Namespace) -> int:
 def clean(options: argparse.Namespace) -> int:
     """All lines are one corpus: some passes count."""
     from skeinwork.core.errors import BadInputError, UsageError
-    from skeinwork.work import cleaned_text, weave
+    from skeinwork.work.batch import weave
+    from skeinwork.work.results import cleaned_text
 
     settings = pattern(options).clean
     try:
@@ -222,7 +223,7 @@ def _table(path: Path | None) -> dict[str, str]:
 
 def pattern(options: argparse.Namespace) -> Pattern:
     from skeinwork.core.errors import BadInputError, UsageError
-    from skeinwork.work.pattern import read_pattern
+    from skeinwork.work.exports.pattern import read_pattern
 
     try:
         return read_pattern(options.pattern.read_text(encoding="utf-8"))

@@ -21,8 +21,8 @@ from skeinwork.core.topics.model import TopicModel
 from skeinwork.demo.generator import Entry, write_entries, write_files
 from skeinwork.server.app import make_app
 from skeinwork.store.artefacts import ArtefactStore
-from skeinwork.work.strands import Wanted
-from skeinwork.work.view import View
+from skeinwork.work.results.view import View
+from skeinwork.work.strands.strands import Wanted
 from tests.making import follow, read
 from tests.on_thread import open_on_thread
 

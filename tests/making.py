@@ -10,8 +10,8 @@ from skeinwork.core.formats.readers import detect_settings
 from skeinwork.core.formats.records import FileSettings
 from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import steps
-from skeinwork.work.strands import Wanted
-from skeinwork.work.weave import bring_in, source_files
+from skeinwork.work.batch.weave import bring_in, source_files
+from skeinwork.work.strands.strands import Wanted
 
 
 def detected(path: Path) -> FileSettings:

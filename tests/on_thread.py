@@ -13,7 +13,7 @@ from skeinwork.server.state import State
 from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.store.store import Store
 from skeinwork.work import steps
-from skeinwork.work.executors.base import Executor, Progress
+from skeinwork.work.jobs.executors.base import Executor, Progress
 
 
 class Call:

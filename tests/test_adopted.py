@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.server.app import make_app
-from skeinwork.work import skein_file
+from skeinwork.work.strands import skein_file
 from tests.altered import (
     ARRAYS,
     ODD,

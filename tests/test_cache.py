@@ -13,7 +13,7 @@ import scipy
 from hypothesis import given
 from hypothesis import strategies as st
 
-from skeinwork.work.cache import Cache, size_of
+from skeinwork.work.results.cache import Cache, size_of
 
 
 @pytest.mark.parametrize(

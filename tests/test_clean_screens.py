@@ -17,12 +17,12 @@ from skeinwork import cli
 from skeinwork.core.formats.word_list import kept, read_list
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.text.suggest import common_forms, names_in
-from skeinwork.work import trying
+from skeinwork.work.results import cleaning_preview
+from skeinwork.work.results.view import View
 from skeinwork.work.screens import specimen, survivors, word
 from skeinwork.work.screens.idle import idle_passes
 from skeinwork.work.screens.specimen import SpecimenQuery
-from skeinwork.work.strands import Wanted
-from skeinwork.work.view import View
+from skeinwork.work.strands.strands import Wanted
 from tests.conftest import Prepared, bring_in, undo, wait_for
 
 ROWS = [
@@ -202,7 +202,7 @@ def test_a_pass_that_can_do_nothing_says_where_it_could(view: View) -> None:
 def test_a_sample_is_answered_until_the_whole_is_there(
     view: View, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(trying, "QUICK", 40)
+    monkeypatch.setattr(cleaning_preview, "QUICK", 40)
     passes = [{"kind": "case"}, {"kind": "stop-words", "own": ["quay"]}]
     settings = CleanSettings.model_validate({"passes": passes})
     soon = specimen.specimen(view, settings, SpecimenQuery(document=7))

@@ -24,9 +24,9 @@ from skeinwork.server.app import make_app
 from skeinwork.server.run import open_state
 from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import steps
-from skeinwork.work.executors.cluster import Cluster
-from skeinwork.work.executors.cluster_worker import MismatchError, check
-from skeinwork.work.strands import Wanted
+from skeinwork.work.jobs.executors.cluster import Cluster
+from skeinwork.work.jobs.executors.cluster_worker import MismatchError, check
+from skeinwork.work.strands.strands import Wanted
 from tests.conftest import bring_in, wait_for
 from tests.making import read, reading
 
@@ -247,7 +247,7 @@ def test_versions_are_compared_one_by_one() -> None:
 def test_a_scheduler_that_is_not_there_is_said_at_the_start(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("skeinwork.work.executors.cluster._ANSWERS", "1s")
+    monkeypatch.setattr("skeinwork.work.jobs.executors.cluster._ANSWERS", "1s")
     nowhere = f"tcp://127.0.0.1:{_free_port()}"
     with pytest.raises(BadInputError, match="No scheduler answers.*--scheduler"):
         open_state(tmp_path, scheduler=nowhere)

@@ -17,9 +17,10 @@ import pytest
 
 from skeinwork import cli
 from skeinwork.server.run import open_state
-from skeinwork.work import exports, matrix_files
-from skeinwork.work.pattern import Pattern
-from skeinwork.work.track import TrackSettings
+from skeinwork.work.exports import exports
+from skeinwork.work.exports.pattern import Pattern
+from skeinwork.work.topics.prevalence import TrackSettings
+from skeinwork.work.weighting import matrix_files
 
 TABLE = "entry,harbour,date,text\n" + "".join(
     f"{at},Kelpwick,2014-0{1 + at % 9}-01,ice on the outer ramp and fog {at}\n" for at in range(40)

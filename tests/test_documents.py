@@ -16,15 +16,18 @@ from skeinwork.core.corpus.shaping.filter import Filter, matching
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.text.segment import segment
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
-from skeinwork.work import breakdowns, documents, evidence, exports, track
-from skeinwork.work.documents import Segment
+from skeinwork.work import evidence
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.evidence.topic import LEAST_SHARE
-from skeinwork.work.finding import find_unindexed
-from skeinwork.work.flags import flag_of
+from skeinwork.work.exports import exports
+from skeinwork.work.results import documents
+from skeinwork.work.results.documents import Segment
+from skeinwork.work.results.finding import find_unindexed
+from skeinwork.work.results.flags import flag_of
+from skeinwork.work.results.view import View
 from skeinwork.work.screens import track as track_screen
-from skeinwork.work.track import TrackSettings
-from skeinwork.work.view import View
+from skeinwork.work.topics import breakdowns, prevalence
+from skeinwork.work.topics.prevalence import TrackSettings
 
 
 def texts(view: View) -> list[str]:
@@ -297,8 +300,8 @@ def test_by_tokens_and_by_documents_differ_as_they_should(view: View) -> None:
     samples, weights = view.model.samples, view.token_weights
     assert samples is not None
     counts = sum(samples.counts(at).toarray() for at in range(len(samples))) / len(samples)
-    tokens = track.track(view, TrackSettings()).result.mean[0]
-    by_document = track.track(view, TrackSettings(weight="documents")).result.mean[0]
+    tokens = prevalence.track(view, TrackSettings()).result.mean[0]
+    by_document = prevalence.track(view, TrackSettings(weight="documents")).result.mean[0]
     filled = weights > 0
     assert np.allclose(tokens, counts.sum(axis=0) / weights.sum())
     assert np.allclose(by_document, (counts[filled] / weights[filled, None]).mean(axis=0))
@@ -306,9 +309,9 @@ def test_by_tokens_and_by_documents_differ_as_they_should(view: View) -> None:
 
 def test_periods_and_groups_that_cannot_be_are_refused(view: View) -> None:
     with pytest.raises(BadInputError, match="no field"):
-        track.track(view, TrackSettings(group="odd"))
+        prevalence.track(view, TrackSettings(group="odd"))
     with pytest.raises(BadInputError, match="belong together"):
-        track.track(view, TrackSettings(unit="odd"))
+        prevalence.track(view, TrackSettings(unit="odd"))
 
 
 def test_the_suggested_period_leaves_about_twenty_documents_in_each(view: View) -> None:

@@ -14,8 +14,8 @@ from fastapi.testclient import TestClient
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.demo.generator import write_files
-from skeinwork.work import weave
-from skeinwork.work.pattern import read_pattern
+from skeinwork.work.batch import weave
+from skeinwork.work.exports.pattern import read_pattern
 from tests import files
 from tests.conftest import bring_in, undo, wait_for
 

@@ -14,8 +14,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from skeinwork.core.text.forms import lancaster
-from skeinwork.work.pattern import read_pattern
-from skeinwork.work.weave import run
+from skeinwork.work.batch.weave import run
+from skeinwork.work.exports.pattern import read_pattern
 from tests.conftest import bring_in, undo, wait_for
 
 WORDS = ("ice", "ramp", "fog", "berth", "gulls", "ferry", "nests", "engine", "crane", "toll")

@@ -13,8 +13,8 @@ import pytest
 from skeinwork.core.corpus.gather import preview
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.readers import detect_settings
-from skeinwork.work import weave
-from skeinwork.work.pattern import Pattern
+from skeinwork.work.batch import weave
+from skeinwork.work.exports.pattern import Pattern
 
 SAID = ("Storm surge at the breakwater wall again", "The late ferry and its ticket queue")
 

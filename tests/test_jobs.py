@@ -19,7 +19,7 @@ from skeinwork.server.app import make_app
 from skeinwork.server.run import open_state
 from skeinwork.server.state import State
 from skeinwork.store.models import Job
-from skeinwork.work.executors.local import FileReport, Pool, Task
+from skeinwork.work.jobs.executors.local import FileReport, Pool, Task
 from tests.conftest import bring_in, wait_for
 
 

@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from skeinwork.core.errors import NotFoundError
-from skeinwork.work import parts
+from skeinwork.work.results import parts
 from tests.conftest import bring_in, wait_for
 
 WORDS = 30_000

@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from skeinwork.work import running
-from skeinwork.work.plans.base import Task
-from skeinwork.work.running import seconds_left
+from skeinwork.work.jobs import running
+from skeinwork.work.jobs.plans.base import Task
+from skeinwork.work.jobs.running import seconds_left
 
 
 class Clock:

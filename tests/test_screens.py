@@ -16,6 +16,7 @@ from skeinwork.store.artefacts import ArtefactStore
 from skeinwork.work import steps
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.evidence import find as find_evidence
+from skeinwork.work.results.view import View
 from skeinwork.work.screens import (
     choose,
     clean,
@@ -33,9 +34,8 @@ from skeinwork.work.screens import (
 )
 from skeinwork.work.screens.specimen import SpecimenQuery
 from skeinwork.work.steps.step import OnDisk, load
-from skeinwork.work.strands import Wanted
-from skeinwork.work.track import TrackSettings
-from skeinwork.work.view import View
+from skeinwork.work.strands.strands import Wanted
+from skeinwork.work.topics.prevalence import TrackSettings
 from tests.making import follow, read
 
 

@@ -15,8 +15,8 @@ from skeinwork.core.topics.methods.lda import LdaSettings
 from skeinwork.demo.generator import write_files
 from skeinwork.store.models import Draft, Skein, Strand, TopicNote
 from skeinwork.store.store import Store
-from skeinwork.work import strands
-from skeinwork.work.strands import EditConflictError, Wanted
+from skeinwork.work.strands import strands
+from skeinwork.work.strands.strands import EditConflictError, Wanted
 from tests.making import follow, read
 
 

@@ -19,14 +19,14 @@ from skeinwork.core.topics.model import TopicModel
 from skeinwork.core.topics.words import telling_words
 from skeinwork.store.artefacts import ArtefactStore
 from skeinwork.store.models import Result
-from skeinwork.work import breakdowns, fits
 from skeinwork.work.evidence import EvidenceRequest, read_request
 from skeinwork.work.evidence import find as find_evidence
-from skeinwork.work.finding import find_unindexed
-from skeinwork.work.flags import FLAGS, Flag
+from skeinwork.work.results.finding import find_unindexed
+from skeinwork.work.results.flags import FLAGS, Flag
+from skeinwork.work.results.view import View
 from skeinwork.work.screens import choose
 from skeinwork.work.screens.opening import opening
-from skeinwork.work.view import View
+from skeinwork.work.topics import breakdowns, fits
 
 
 def corpus_of(years: list[int], **fields: list[str]) -> Corpus:

@@ -20,11 +20,11 @@ from skeinwork.core.formats.encoding import decode, detect
 from skeinwork.core.formats.readers import detect_settings
 from skeinwork.core.formats.roles import guess_roles
 from skeinwork.store.artefacts import ArtefactStore
-from skeinwork.work import documents
-from skeinwork.work.finding import find_unindexed
-from skeinwork.work.flags import flag_of
+from skeinwork.work.results import documents
+from skeinwork.work.results.finding import find_unindexed
+from skeinwork.work.results.flags import flag_of
+from skeinwork.work.results.view import View
 from skeinwork.work.steps import corpus as corpus_step
-from skeinwork.work.view import View
 from tests import files
 from tests.making import read
 

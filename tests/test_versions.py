@@ -21,7 +21,7 @@ from skeinwork.demo.generator import write_files
 from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import steps
 from skeinwork.work.steps.step import Step
-from skeinwork.work.strands import Wanted
+from skeinwork.work.strands.strands import Wanted
 from tests.making import follow, read
 
 EVERY_PASS: list[dict[str, Any]] = [

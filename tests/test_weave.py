@@ -18,7 +18,7 @@ from fastapi.testclient import TestClient
 from skeinwork import filters
 from skeinwork.core.errors import BadInputError
 from skeinwork.demo.generator import write_files
-from skeinwork.work.pattern import Pattern, read_pattern, schema
+from skeinwork.work.exports.pattern import Pattern, read_pattern, schema
 from tests.conftest import bring_in, wait_for
 
 ROOT = Path(__file__).parent.parent

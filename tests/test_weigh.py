@@ -26,17 +26,18 @@ from skeinwork.core.matrix.split import Split
 from skeinwork.core.matrix.weighting import SCHEMES, Weighting, weigh
 from skeinwork.core.topics import held_out
 from skeinwork.core.topics.methods.lda import LDA, LdaSettings
-from skeinwork.work import matrix_files, steps
+from skeinwork.work import steps
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.evidence import find as find_evidence
-from skeinwork.work.matrix_files import Asked
+from skeinwork.work.results.view import View
 from skeinwork.work.screens import cell, fit, grid, matrices, new_text, pruning, top_terms
 from skeinwork.work.screens.grid import CellsQuery, GridQuery
 from skeinwork.work.screens.top_terms import TopQuery
 from skeinwork.work.steps.step import count
-from skeinwork.work.strands import Wanted
-from skeinwork.work.view import View
-from skeinwork.work.weighed import counting_of, made_weighed
+from skeinwork.work.strands.strands import Wanted
+from skeinwork.work.weighting import matrix_files
+from skeinwork.work.weighting.matrix_files import Asked
+from skeinwork.work.weighting.weighted_matrix import counting_of, made_weighed
 from tests.conftest import bring_in
 from tests.making import follow
 

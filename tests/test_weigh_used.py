@@ -21,15 +21,17 @@ from skeinwork.core.matrix.matrix import MatrixSettings
 from skeinwork.core.matrix.split import Split
 from skeinwork.core.matrix.weighting import SCHEMES
 from skeinwork.store.artefacts import ArtefactStore
-from skeinwork.work import documents, steps, weave, weigh_files
+from skeinwork.work import steps
+from skeinwork.work.batch import weave, weigh_files
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.evidence import find as find_evidence
 from skeinwork.work.evidence import title as title_of
-from skeinwork.work.pattern import read_pattern, schema
+from skeinwork.work.exports.pattern import read_pattern, schema
+from skeinwork.work.results import documents
+from skeinwork.work.results.view import View
 from skeinwork.work.screens import new_text
 from skeinwork.work.steps.step import OnDisk, Stored
-from skeinwork.work.strands import Wanted
-from skeinwork.work.view import View
+from skeinwork.work.strands.strands import Wanted
 from tests.conftest import bring_in, undo, wait_for
 from tests.making import follow
 

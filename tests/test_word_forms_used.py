@@ -15,10 +15,10 @@ from skeinwork.core.text import neighbours
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.evidence.word import Word
+from skeinwork.work.results.view import View
 from skeinwork.work.screens import phrases, specimen, word_forms
 from skeinwork.work.screens.phrases import PhraseQuery
 from skeinwork.work.screens.specimen import SpecimenQuery
-from skeinwork.work.view import View
 
 
 def written(

@@ -10,10 +10,10 @@ from skeinwork.core.corpus.gather import preview
 from skeinwork.core.formats.readers import detect_settings
 from skeinwork.demo import DEMO, EVENTS, WORKED
 from skeinwork.store.store import Store
-from skeinwork.work import events, skein_file, skeins, strands
-from skeinwork.work.events import NewEvent
-from skeinwork.work.jobs import JobRunner
-from skeinwork.work.plans import Gather, GatheredFile, GatherRequest, Index
+from skeinwork.work.jobs.plans import Gather, GatheredFile, GatherRequest, Index
+from skeinwork.work.jobs.runner import JobRunner
+from skeinwork.work.strands import events, skein_file, skeins, strands
+from skeinwork.work.strands.events import NewEvent
 
 
 def ensure_demo(store: Store, runner: JobRunner) -> int:

@@ -17,7 +17,7 @@ from skeinwork.server.state import State, find_strand
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.disk import DiskError
 from skeinwork.store.models import Strand
-from skeinwork.work.strands import EditConflictError
+from skeinwork.work.strands.strands import EditConflictError
 
 _STATUS: tuple[tuple[type[SkeinworkError], int, str], ...] = (
     (NotFoundError, 404, "Not there"),

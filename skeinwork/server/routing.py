@@ -9,7 +9,7 @@ from fastapi import Depends, Query
 from skeinwork.core.text.query import Query as Words
 from skeinwork.server.state import StateOf, ViewOf
 from skeinwork.store import search
-from skeinwork.work.finding import Ranked
+from skeinwork.work.results.finding import Ranked
 from skeinwork.work.screens.documents import DocumentQuery
 
 Offset = Annotated[int, Query(ge=0, le=2**31)]

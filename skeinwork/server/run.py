@@ -18,10 +18,11 @@ from skeinwork.server.demo import ensure_demo
 from skeinwork.server.guard import check_token, host_of, is_loopback, written
 from skeinwork.server.state import State
 from skeinwork.store.store import Store
-from skeinwork.work import steps, storage
-from skeinwork.work.executors import make_executor
-from skeinwork.work.executors.base import Executor
-from skeinwork.work.jobs import JobRunner
+from skeinwork.work import steps
+from skeinwork.work.jobs.executors import make_executor
+from skeinwork.work.jobs.executors.base import Executor
+from skeinwork.work.jobs.runner import JobRunner
+from skeinwork.work.strands import storage
 
 
 def open_state(

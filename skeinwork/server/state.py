@@ -10,9 +10,9 @@ from skeinwork.core.errors import NotFoundError
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Strand
 from skeinwork.store.store import Store
-from skeinwork.work.cache import Cache
-from skeinwork.work.jobs import JobRunner
-from skeinwork.work.view import View
+from skeinwork.work.jobs.runner import JobRunner
+from skeinwork.work.results.cache import Cache
+from skeinwork.work.results.view import View
 
 VIEWS = 500 * 2**20
 COMPUTED = 1000 * 2**20

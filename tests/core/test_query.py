@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from skeinwork.core.text.concordance import concordance, ordered
 from skeinwork.core.text.query import fold, parse, spans
 from skeinwork.store.search import expression
-from skeinwork.work.finding import bytes_of, spans_of
+from skeinwork.work.results.finding import bytes_of, spans_of
 
 WORDS = st.lists(st.sampled_from(["gale", "Ice", "fog", "ramp", "är", "ar", "-", "."]), max_size=10)
 PART = st.sampled_from(

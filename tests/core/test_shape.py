@@ -23,7 +23,7 @@ from skeinwork.core.formats import cut
 from skeinwork.core.formats.records import Cut, FileSettings, Row
 from skeinwork.core.text.language import LANGUAGES, detect_languages
 from skeinwork.core.text.segment import segment
-from skeinwork.work.finding import find_unindexed
+from skeinwork.work.results.finding import find_unindexed
 
 ENDLESS = "z" * 60 + "!"
 ROLES = {"n": "identifier", "harbour": "group", "day": "date", "text": "text"}

@@ -8,9 +8,9 @@ from fastapi import APIRouter, Query, Response
 
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
-from skeinwork.work import cleaned_text, documents, left_out, other_cleanings, strands
-from skeinwork.work.left_out import Leaving, Tray
-from skeinwork.work.other_cleanings import OtherCleaning
+from skeinwork.work.results import cleaned_text, documents, other_cleanings
+from skeinwork.work.results.other_cleanings import OtherCleaning
+from skeinwork.work.results.tagged import TaggedText, TagQuery, tagged
 from skeinwork.work.screens import clean, specimen, survivors, word_forms
 from skeinwork.work.screens import names as name_screen
 from skeinwork.work.screens import phrases as phrase_screen
@@ -29,8 +29,9 @@ from skeinwork.work.screens.word_forms import (
     RulesChecked,
     Sentence,
 )
-from skeinwork.work.tables import TableText
-from skeinwork.work.tagged import TaggedText, TagQuery, tagged
+from skeinwork.work.strands import left_out, strands
+from skeinwork.work.strands.left_out import Leaving, Tray
+from skeinwork.work.strands.tables import TableText
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["clean"])
 

@@ -9,12 +9,12 @@ from pydantic import Field
 
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
-from skeinwork.work import reading
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.screens import evidence
 from skeinwork.work.screens.evidence import EvidenceAnswer
 from skeinwork.work.screens.opening import Opening, opening
-from skeinwork.work.strands import StepName
+from skeinwork.work.strands import topic_notes
+from skeinwork.work.strands.strands import StepName
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["evidence"])
 
@@ -35,7 +35,7 @@ def get_evidence(
 ) -> EvidenceAnswer:
     """The documents behind what is selected."""
     with state.store.connection():
-        labels = reading.labels(strand)
+        labels = topic_notes.labels(strand)
     return evidence.answer(view, page.request(), labels, page.offset, page.limit)
 
 

@@ -16,7 +16,6 @@ from skeinwork.core.formats import archive
 from skeinwork.core.formats.records import FileSettings
 from skeinwork.server.records import chunks_of
 from skeinwork.server.state import State, StateOf
-from skeinwork.work import uploads
 from skeinwork.work.screens import files
 from skeinwork.work.screens.files import (
     Brought,
@@ -25,6 +24,7 @@ from skeinwork.work.screens.files import (
     PagePart,
     preview_file,
 )
+from skeinwork.work.strands import uploads
 
 router = APIRouter(prefix="/api/uploads", tags=["files"])
 

@@ -13,12 +13,13 @@ from skeinwork.core.topics.methods.base import MethodSettings
 from skeinwork.server.records import Made
 from skeinwork.server.state import Identity, State, StateOf, StrandOf, ViewOf
 from skeinwork.store.models import Strand
-from skeinwork.work import fits, strands
-from skeinwork.work.plans import Fit, Plan, Sweep, SweepRequest
+from skeinwork.work.jobs.plans import Fit, Plan, Sweep, SweepRequest
 from skeinwork.work.screens import choose, fit
 from skeinwork.work.screens.choose import FitList
 from skeinwork.work.screens.fit import FitDetail, MethodKind
 from skeinwork.work.screens.strand import StrandRecord, describe
+from skeinwork.work.strands import strands
+from skeinwork.work.topics import fits
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["fit"])
 MOST_FITS = 500

@@ -10,7 +10,7 @@ from skeinwork.core.text.concordance import Order
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.routing import Offset, QueryOf, RankedOf
 from skeinwork.server.state import ViewOf
-from skeinwork.work import exports
+from skeinwork.work.exports import exports
 from skeinwork.work.screens import documents, gather, reader
 from skeinwork.work.screens.documents import ContextPage, DocumentPage
 from skeinwork.work.screens.gather import Overview, Trouble

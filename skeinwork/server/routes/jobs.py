@@ -12,7 +12,7 @@ from starlette.concurrency import run_in_threadpool
 
 from skeinwork.server.records import saves
 from skeinwork.server.state import RecordNumber, StateOf
-from skeinwork.work.jobs import find_job
+from skeinwork.work.jobs.runner import find_job
 from skeinwork.work.screens.jobs import JobRecord, snapshot
 
 router = APIRouter(prefix="/api", tags=["jobs"])

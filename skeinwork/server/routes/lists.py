@@ -10,8 +10,8 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.state import RecordNumber, StateOf
 from skeinwork.store.models import WordList
-from skeinwork.work import word_lists
-from skeinwork.work.word_lists import ListName, ListRecord, NewList
+from skeinwork.work.strands import word_lists
+from skeinwork.work.strands.word_lists import ListName, ListRecord, NewList
 
 router = APIRouter(prefix="/api/lists", tags=["lists"])
 _MOST = 100_000_000

@@ -11,10 +11,10 @@ from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.corpus.shaping.filter import Filter
 from skeinwork.server.routing import QueryOf, RankedOf
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
-from skeinwork.work import strands, uploads
 from skeinwork.work.screens import shape
 from skeinwork.work.screens.documents import as_step
 from skeinwork.work.screens.shape import OperationKind, ShapeStep
+from skeinwork.work.strands import strands, uploads
 
 router = APIRouter(prefix="/api/strands/{strand_id}/shape", tags=["shape"])
 

@@ -10,9 +10,10 @@ from skeinwork.core.errors import NotFoundError
 from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
-from skeinwork.work import exports, reading, strands
+from skeinwork.work.exports import exports
 from skeinwork.work.screens import share
 from skeinwork.work.screens.share import ExportFile, Notes
+from skeinwork.work.strands import strands, topic_notes
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["share"])
 
@@ -20,7 +21,7 @@ router = APIRouter(prefix="/api/strands/{strand_id}", tags=["share"])
 def get_reading(state: StateOf, strand: StrandOf) -> tuple[str, Notes, Weighting]:
     """The name of the skein, what was said of its topics, and the weighting that is wanted."""
     with state.store.connection():
-        return strand.skein.name, reading.notes(strand), strands.wanted(strand).weighting
+        return strand.skein.name, topic_notes.notes(strand), strands.wanted(strand).weighting
 
 
 ReadingOf = Annotated[tuple[str, Notes, Weighting], Depends(get_reading)]

@@ -17,15 +17,15 @@ from skeinwork.server.demo import ensure_demo
 from skeinwork.server.records import Made, chunks_of, saves
 from skeinwork.server.state import RecordNumber, State, StateOf, StrandOf, ViewOf
 from skeinwork.store.models import Skein, Strand
-from skeinwork.work import skein_file, skeins, strands, uploads
-from skeinwork.work.by_language import LanguageStrand, split_by_language
-from skeinwork.work.plans import Build, Gather, GatherRequest, Unpack
-from skeinwork.work.schemas import SkeinName
+from skeinwork.work.jobs.plans import Build, Gather, GatherRequest, Unpack
 from skeinwork.work.screens.strand import StrandRecord, describe
 from skeinwork.work.screens.versions import Version
 from skeinwork.work.screens.versions import versions as list_versions
-from skeinwork.work.skeins import Content, SkeinEntry
-from skeinwork.work.strands import Wanted
+from skeinwork.work.strands import skein_file, skeins, strands, uploads
+from skeinwork.work.strands.by_language import LanguageStrand, split_by_language
+from skeinwork.work.strands.schemas import SkeinName
+from skeinwork.work.strands.skeins import Content, SkeinEntry
+from skeinwork.work.strands.strands import Wanted
 
 router = APIRouter(prefix="/api", tags=["skeins"])
 

@@ -10,9 +10,9 @@ from pydantic import BaseModel
 from skeinwork.core.corpus.documents import Repeated
 from skeinwork.server.records import Made
 from skeinwork.server.state import StateOf, StrandOf
-from skeinwork.work import strands, uploads
-from skeinwork.work.plans import Gather, GatherRequest
+from skeinwork.work.jobs.plans import Gather, GatherRequest
 from skeinwork.work.screens.files import FilePreview, preview_file
+from skeinwork.work.strands import strands, uploads
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["gather"])
 

@@ -7,8 +7,8 @@ from pydantic import BaseModel, ConfigDict
 
 from skeinwork.server.records import Made
 from skeinwork.server.state import StateOf
-from skeinwork.work import storage
-from skeinwork.work.storage import DiskUse
+from skeinwork.work.strands import storage
+from skeinwork.work.strands.storage import DiskUse
 
 router = APIRouter(prefix="/api", tags=["skeins"])
 

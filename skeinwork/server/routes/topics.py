@@ -8,18 +8,19 @@ from fastapi import APIRouter, Path
 
 from skeinwork.server.state import State, StateOf, StrandOf, ViewOf
 from skeinwork.store.models import Strand
-from skeinwork.work import fits, reading
-from skeinwork.work.reading import NoteEdit
+from skeinwork.work.results.view import View
 from skeinwork.work.screens import label
 from skeinwork.work.screens.label import TopicList
-from skeinwork.work.view import View
+from skeinwork.work.strands import topic_notes
+from skeinwork.work.strands.topic_notes import NoteEdit
+from skeinwork.work.topics import fits
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["label"])
 
 
 def _listed(state: State, strand: Strand, view: View) -> TopicList:
     with state.store.connection():
-        notes = reading.notes(strand)
+        notes = topic_notes.notes(strand)
         rows = fits.of_matrix(view.fit_record.making.inputs[0])
     return label.topics(view, notes, rows)
 
@@ -37,5 +38,5 @@ def edit_topic(
 ) -> TopicList:  # fmt: skip
     """Label a topic, write a note, set it aside."""
     with state.store.connection():
-        reading.edit(strand, topic, change)
+        topic_notes.edit(strand, topic, change)
     return _listed(state, strand, view)

@@ -8,11 +8,11 @@ from fastapi import APIRouter, Query
 
 from skeinwork.core.prevalence.periods import Period
 from skeinwork.server.state import RecordNumber, StateOf, StrandOf, ViewOf
-from skeinwork.work import events
-from skeinwork.work.events import EventRecord, NewEvent
 from skeinwork.work.screens import track
 from skeinwork.work.screens.track import DifferenceTable, PrevalenceTable
-from skeinwork.work.track import TrackSettings
+from skeinwork.work.strands import events
+from skeinwork.work.strands.events import EventRecord, NewEvent
+from skeinwork.work.topics.prevalence import TrackSettings
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["track"])
 

@@ -11,7 +11,6 @@ from skeinwork.core.formats.export import csv_rows
 from skeinwork.core.matrix.matrix import MatrixSettings
 from skeinwork.server.records import saves, streamed
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
-from skeinwork.work import matrix_files, strands, uploads
 from skeinwork.work.screens import cell, grid, matrices, new_text, pruning, top_terms, weigh
 from skeinwork.work.screens.cell import CellAnswer
 from skeinwork.work.screens.grid import CellRows, CellsQuery, Grid, GridQuery
@@ -20,7 +19,9 @@ from skeinwork.work.screens.new_text import NewText, WeighedTexts
 from skeinwork.work.screens.pruning import Pruned
 from skeinwork.work.screens.top_terms import Curves, Scopes, TopQuery, TopTerms
 from skeinwork.work.screens.weigh import TermQuery, Vocabulary, WeightChoices
-from skeinwork.work.weighed import made_weighed
+from skeinwork.work.strands import strands, uploads
+from skeinwork.work.weighting import matrix_files
+from skeinwork.work.weighting.weighted_matrix import made_weighed
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["weigh"])
 Outcome = Annotated[str | None, Query(max_length=200)]

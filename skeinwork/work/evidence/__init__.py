@@ -15,8 +15,6 @@ from numpy.typing import NDArray
 from pydantic import ValidationError, create_model
 
 from skeinwork.core.errors import BadInputError
-from skeinwork.work import documents
-from skeinwork.work.documents import Segment
 from skeinwork.work.evidence import base
 from skeinwork.work.evidence.base import Labels, Leading, Narrowing, Piece
 from skeinwork.work.evidence.cleaning_pass import CleaningPass
@@ -28,7 +26,9 @@ from skeinwork.work.evidence.period import InPeriod
 from skeinwork.work.evidence.term import Term
 from skeinwork.work.evidence.topic import Topic
 from skeinwork.work.evidence.word import Word
-from skeinwork.work.view import View
+from skeinwork.work.results import documents
+from skeinwork.work.results.documents import Segment
+from skeinwork.work.results.view import View
 
 # Which gives the title where several are asked for: the first.
 KINDS: tuple[base.Evidence, ...] = (

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict
 
 from skeinwork.core.text.clean import Cleaning
-from skeinwork.work.view import View
+from skeinwork.work.results.view import View
 
 Labels = Mapping[int, str]
 

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.work.evidence.base import Asked, Labels, Narrowing
-from skeinwork.work.view import View
+from skeinwork.work.results.view import View
 
 
 class AskedValue(Asked):

@@ -6,10 +6,10 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from skeinwork.work import documents
 from skeinwork.work.evidence.base import Asked, Labels, Narrowing
-from skeinwork.work.flags import flag_of
-from skeinwork.work.view import View
+from skeinwork.work.results import documents
+from skeinwork.work.results.flags import flag_of
+from skeinwork.work.results.view import View
 
 
 class AskedFlag(Asked):

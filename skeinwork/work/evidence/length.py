@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from skeinwork.work.evidence.base import Asked, Labels, Narrowing
-from skeinwork.work.view import View
+from skeinwork.work.results.view import View
 
 
 class AskedLength(Asked):

@@ -7,9 +7,9 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from skeinwork.core.errors import NotFoundError
-from skeinwork.work import documents
 from skeinwork.work.evidence.base import Asked, Labels, Narrowing
-from skeinwork.work.view import View
+from skeinwork.work.results import documents
+from skeinwork.work.results.view import View
 
 
 class AskedDocument(Asked):

@@ -9,7 +9,7 @@ from pydantic import Field
 from skeinwork.core.prevalence import periods
 from skeinwork.core.prevalence.periods import Period, period_index
 from skeinwork.work.evidence.base import Asked, Labels, Narrowing
-from skeinwork.work.view import View
+from skeinwork.work.results.view import View
 
 
 class AskedPeriod(Asked):

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
-from skeinwork.work.view import View
+from skeinwork.work.results.view import View
 
 
 class AskedTerm(Asked):

@@ -9,7 +9,7 @@ from scipy.special import betaincinv
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
-from skeinwork.work.view import View
+from skeinwork.work.results.view import View
 
 LEAST_SHARE = 0.1
 LEAST_TOKENS = 0.5  # on average over the samples: a token that is more likely the topic's than not

@@ -9,7 +9,7 @@ from pydantic import Field
 from skeinwork.core.text.passes.base import bare_word, one_word
 from skeinwork.core.text.segment import Segments
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
-from skeinwork.work.view import View
+from skeinwork.work.results.view import View
 
 
 class AskedWord(Asked):

@@ -12,12 +12,13 @@ from skeinwork.core.matrix.explaining import Explained, explain
 from skeinwork.core.matrix.global_weights import GLOBAL, Terms
 from skeinwork.core.matrix.local_weights import LOCAL
 from skeinwork.core.matrix.weighting import NORMS, SCHEMES, Learnt, Weighting
-from skeinwork.work import documents, evidence
-from skeinwork.work.documents import Segment
+from skeinwork.work import evidence
 from skeinwork.work.evidence import EvidenceRequest
-from skeinwork.work.strands import Wanted
-from skeinwork.work.view import View
-from skeinwork.work.weighed import Weighed, weighed
+from skeinwork.work.results import documents
+from skeinwork.work.results.documents import Segment
+from skeinwork.work.results.view import View
+from skeinwork.work.strands.strands import Wanted
+from skeinwork.work.weighting.weighted_matrix import Weighed, weighed
 
 
 class FactorSaid(BaseModel):

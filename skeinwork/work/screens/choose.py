@@ -10,13 +10,13 @@ from skeinwork.core.topics import choose
 from skeinwork.core.topics.methods import FitSettings
 from skeinwork.core.topics.trace import Verdict
 from skeinwork.store.models import Result
-from skeinwork.work import fits
-from skeinwork.work.fits import Poorer
+from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT, MATRIX
 from skeinwork.work.steps.fit import FitSummary, Interval, empty_said
 from skeinwork.work.steps.matrix import MatrixSummary
 from skeinwork.work.steps.step import Said, count
-from skeinwork.work.view import View
+from skeinwork.work.topics import fits
+from skeinwork.work.topics.fits import Poorer
 
 
 class MadeFit(BaseModel):

@@ -10,9 +10,9 @@ from pydantic import BaseModel
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.text.passes import PASSES
 from skeinwork.core.text.passes.base import BasePass
-from skeinwork.work import trying
-from skeinwork.work.schemas import fields_of
-from skeinwork.work.view import View
+from skeinwork.work.results import cleaning_preview
+from skeinwork.work.results.view import View
+from skeinwork.work.strands.schemas import fields_of
 
 _MOST_VALUES = 200
 
@@ -50,7 +50,7 @@ class Passes(BaseModel):
 
 def _limits(view: View) -> list[LimitField]:
     """The languages of the documents, and the groups that are few enough to choose from."""
-    about = trying.about_of(view)
+    about = cleaning_preview.about_of(view)
     spoken = np.bincount(about.language, minlength=len(about.languages))
     languages = [about.languages[at] for at in np.argsort(-spoken, kind="stable") if spoken[at]]
     return [LimitField(field="", values=languages)] + [
@@ -61,7 +61,7 @@ def _limits(view: View) -> list[LimitField]:
 
 def passes(view: View, settings: CleanSettings) -> Passes:
     """The kinds of pass there are, with the schema of their settings, and the wanted ones in words."""
-    listed, about = settings.passes, trying.about_of(view)
+    listed, about = settings.passes, cleaning_preview.about_of(view)
     return Passes(
         offered=[
             PassKind(kind=each.model_fields["kind"].default, title=each.title, about=each.about,

@@ -13,10 +13,11 @@ from skeinwork.core.corpus.shaping.filter import Filter, matching
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.export import to_csv
 from skeinwork.core.text.concordance import Line, Order, concordance, ordered
-from skeinwork.work import documents, evidence, finding
-from skeinwork.work.finding import Ranked
-from skeinwork.work.flags import flag_of
-from skeinwork.work.view import View
+from skeinwork.work import evidence
+from skeinwork.work.results import documents, finding
+from skeinwork.work.results.finding import Ranked
+from skeinwork.work.results.flags import flag_of
+from skeinwork.work.results.view import View
 
 Day = Annotated[str, Field(max_length=40, description="2014, 2014-03 or 2014-03-15")]
 Count = Annotated[int | None, Field(ge=0, le=2**31)]

@@ -8,10 +8,11 @@ from typing import Any
 from pydantic import BaseModel
 
 from skeinwork.core.formats.export import to_csv
-from skeinwork.work import documents, evidence
-from skeinwork.work.documents import Segment
+from skeinwork.work import evidence
 from skeinwork.work.evidence import EvidenceRequest, Ranked
-from skeinwork.work.view import View
+from skeinwork.work.results import documents
+from skeinwork.work.results.documents import Segment
+from skeinwork.work.results.view import View
 
 
 class EvidencePiece(BaseModel):

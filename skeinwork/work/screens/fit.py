@@ -15,14 +15,14 @@ from skeinwork.core.topics.methods import METHODS, FitSettings, method_of
 from skeinwork.core.topics.methods.base import MethodSettings
 from skeinwork.core.topics.trace import Verdict
 from skeinwork.store.models import Result
-from skeinwork.work import fits
-from skeinwork.work.fits import Poorer
-from skeinwork.work.schemas import fields_of
+from skeinwork.work.results.view import View
 from skeinwork.work.screens.survivors import emptied_said
 from skeinwork.work.steps import FIT, MATRIX
 from skeinwork.work.steps.fit import FitSummary, empty_said, nothing_left
 from skeinwork.work.steps.step import OnDisk, Said, count, load
-from skeinwork.work.view import View
+from skeinwork.work.strands.schemas import fields_of
+from skeinwork.work.topics import fits
+from skeinwork.work.topics.fits import Poorer
 
 
 class MethodKind(BaseModel):

@@ -12,10 +12,10 @@ from pydantic import BaseModel
 from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.prevalence.periods import period_index
 from skeinwork.core.text.language import LANGUAGES
-from skeinwork.work import documents
-from skeinwork.work.breakdowns import suggested_period
-from skeinwork.work.flags import FLAGS
-from skeinwork.work.view import View
+from skeinwork.work.results import documents
+from skeinwork.work.results.flags import FLAGS
+from skeinwork.work.results.view import View
+from skeinwork.work.topics.breakdowns import suggested_period
 
 
 class Bar(BaseModel):

@@ -12,11 +12,11 @@ from pydantic import BaseModel, Field
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING
-from skeinwork.work import documents
-from skeinwork.work.long_form import Long
-from skeinwork.work.strands import Wanted
-from skeinwork.work.view import View
-from skeinwork.work.weighed import Scope, Weighed, weighed
+from skeinwork.work.results import documents
+from skeinwork.work.results.view import View
+from skeinwork.work.strands.strands import Wanted
+from skeinwork.work.weighting.long_form import Long
+from skeinwork.work.weighting.weighted_matrix import Scope, Weighed, weighed
 
 
 class GridQuery(Scope):

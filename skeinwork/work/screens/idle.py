@@ -6,8 +6,8 @@ from pydantic import BaseModel
 
 from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.passes.base import BasePass, TextPass
-from skeinwork.work import trying
-from skeinwork.work.view import View
+from skeinwork.work.results import cleaning_preview
+from skeinwork.work.results.view import View
 
 
 class Idle(BaseModel):
@@ -35,12 +35,12 @@ def _placed(settings: CleanSettings, at: int, to: int) -> CleanSettings:
 
 def idle_passes(view: View, settings: CleanSettings) -> list[Idle]:
     """The wanted passes that find nothing to do, from a sample of the documents."""
-    identity = trying.identities(view, settings)[1]
+    identity = cleaning_preview.identities(view, settings)[1]
     return view.cache.get(("idle", identity), lambda: _idle(view, settings))
 
 
 def _idle(view: View, settings: CleanSettings) -> list[Idle]:
-    present = trying.sampled(view, settings)
+    present = cleaning_preview.sampled(view, settings)
     found = []
     for at, step in enumerate(settings.passes):
         if step.on and not isinstance(step, TextPass) and not _does(present, at):
@@ -51,10 +51,10 @@ def _idle(view: View, settings: CleanSettings) -> list[Idle]:
 def _why(view: View, settings: CleanSettings, at: int, step: BasePass) -> list[Idle]:
     """Why a pass is idle; nothing where the corpus holds nothing for it, wherever it stands."""
     first = sum(isinstance(each, TextPass) for each in settings.passes)
-    if at > first and _does(trying.sampled(view, _placed(settings, at, first)), first):
+    if at > first and _does(cleaning_preview.sampled(view, _placed(settings, at, first)), first):
         better = next(
             to for to in range(at - 1, first - 1, -1)
-            if to == first or _does(trying.sampled(view, _placed(settings, at, to)), to)
+            if to == first or _does(cleaning_preview.sampled(view, _placed(settings, at, to)), to)
         )  # fmt: skip
         before = settings.passes[better].title
         return [
@@ -68,7 +68,7 @@ def _why(view: View, settings: CleanSettings, at: int, step: BasePass) -> list[I
         words = settings.model_copy(
             update={"rule": settings.rule.model_copy(update={"rule": "unicode"})}
         )
-        if _does(trying.sampled(view, words), at):
+        if _does(cleaning_preview.sampled(view, words), at):
             return [
                 Idle(
                     key=step.key, better=None,

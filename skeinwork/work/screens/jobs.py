@@ -5,9 +5,9 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from skeinwork.store.models import Job
-from skeinwork.work.jobs import JobRunner
-from skeinwork.work.running import JobProgress, Running
-from skeinwork.work.schemas import Moment
+from skeinwork.work.jobs.runner import JobRunner
+from skeinwork.work.jobs.running import JobProgress, Running
+from skeinwork.work.strands.schemas import Moment
 
 LISTED = 30
 

@@ -9,10 +9,10 @@ from pydantic import BaseModel
 
 from skeinwork.core.topics.words import ownness, top_words
 from skeinwork.store.models import Result, TopicNote
-from skeinwork.work import fits
 from skeinwork.work.evidence.topic import held
+from skeinwork.work.results.view import View
 from skeinwork.work.steps.fit import Interval, empty_said
-from skeinwork.work.view import View
+from skeinwork.work.topics import fits
 
 WORDS = 14
 

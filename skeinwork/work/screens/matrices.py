@@ -10,16 +10,16 @@ from skeinwork.core.kinds import differing
 from skeinwork.core.matrix.split import pairs_of
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Result, Strand
-from skeinwork.work import matrix_files
-from skeinwork.work.breakdowns import group_fields, unit_fields
-from skeinwork.work.schemas import Moment
+from skeinwork.work.results.view import View
 from skeinwork.work.screens.versions import Difference
 from skeinwork.work.steps import MATRIX
 from skeinwork.work.steps.matrix import MatrixSummary
 from skeinwork.work.steps.step import Said
-from skeinwork.work.strands import Wanted
-from skeinwork.work.view import View
-from skeinwork.work.weighed import counting_of, made_weighed
+from skeinwork.work.strands.schemas import Moment
+from skeinwork.work.strands.strands import Wanted
+from skeinwork.work.topics.breakdowns import group_fields, unit_fields
+from skeinwork.work.weighting import matrix_files
+from skeinwork.work.weighting.weighted_matrix import counting_of, made_weighed
 
 _MOST = 12
 

@@ -17,9 +17,9 @@ from skeinwork.core.text.names import (
     edited,
     find_names,
 )
+from skeinwork.work.results.view import View
 from skeinwork.work.screens.phrases import Variant
-from skeinwork.work.tables import TableText, table_rows, variants_of
-from skeinwork.work.view import View
+from skeinwork.work.strands.tables import TableText, table_rows, variants_of
 
 _SHOWN = 300
 _COLUMNS = ["name", "kind", "confidence", "reason", "mentions", "documents", "variants"]

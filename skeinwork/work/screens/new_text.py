@@ -21,11 +21,11 @@ from skeinwork.core.text.about import About
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.core.text.language import LANGUAGES, detect_languages
 from skeinwork.core.text.segment import WORD, join_texts, tokens_of
-from skeinwork.work import documents, trying
+from skeinwork.work.results import cleaning_preview, documents
+from skeinwork.work.results.view import View
 from skeinwork.work.screens.files import look
 from skeinwork.work.steps import MATRIX
-from skeinwork.work.view import View
-from skeinwork.work.weighed import Weighed, made_weighed
+from skeinwork.work.weighting.weighted_matrix import Weighed, made_weighed
 
 MOST_TEXTS = 20
 _NEAREST = 8
@@ -96,7 +96,7 @@ def _cleaned(view: View, texts: Sequence[str]) -> Cleaning:
     language = np.where(found < 0, len(LANGUAGES), found).astype(np.int16)
     about = About(language, (*LANGUAGES, "unsure"))
     tokens = tokenise.tokenise(texts, settings.tokenising(), about=about)
-    return clean.clean(tokens, settings, about, trying.lists_of(view, settings))
+    return clean.clean(tokens, settings, about, cleaning_preview.lists_of(view, settings))
 
 
 def _known_forms(view: View) -> dict[str, int]:

@@ -9,9 +9,9 @@ from urllib.parse import urlencode
 import numpy as np
 from pydantic import BaseModel
 
-from skeinwork.work.flags import FLAGS
+from skeinwork.work.results.flags import FLAGS
+from skeinwork.work.results.view import View
 from skeinwork.work.steps.step import count as said
-from skeinwork.work.view import View
 
 
 class Opening(BaseModel):

@@ -13,10 +13,10 @@ from skeinwork.core.text import stopwords
 from skeinwork.core.text.phrase_measures import Measure
 from skeinwork.core.text.phrases import Phrase, find_phrases, ordered
 from skeinwork.core.text.tagging import tag_segments
-from skeinwork.work import trying
+from skeinwork.work.results import cleaning_preview
+from skeinwork.work.results.view import View
 from skeinwork.work.steps.step import count
-from skeinwork.work.tables import TableText, table_rows, variants_of
-from skeinwork.work.view import View
+from skeinwork.work.strands.tables import TableText, table_rows, variants_of
 
 _SHOWN = 200
 _COLUMNS = ["phrase", "tokens", "documents", "npmi", "pmi", "g2", "t", "c_value", "variants"]
@@ -79,7 +79,7 @@ def _found(view: View, query: PhraseQuery) -> tuple[list[Phrase], int]:
     """In the order that is asked for, with the tokens that a phrase needed."""
     tokens = view.tokens
     least = query.least or suggested_least(len(tokens.ids))
-    about = trying.about_of(view)
+    about = cleaning_preview.about_of(view)
     spoken = {about.languages[at] for at in set(about.language.tolist())}
     stop = frozenset[str]().union(
         *(stopwords.words_of(each) for each in sorted(spoken & set(stopwords.languages()))),

@@ -12,10 +12,10 @@ from skeinwork.core.matrix import pruning
 from skeinwork.core.matrix.curves import spectrum
 from skeinwork.core.matrix.matrix import MatrixSettings
 from skeinwork.core.matrix.suggesting import suggest_min_documents
+from skeinwork.work.results.view import View
 from skeinwork.work.steps import MATRIX
-from skeinwork.work.strands import Wanted
-from skeinwork.work.view import View
-from skeinwork.work.weighed import Counting, counting_of
+from skeinwork.work.strands.strands import Wanted
+from skeinwork.work.weighting.weighted_matrix import Counting, counting_of
 
 _LISTED = 40
 _TITLES = {

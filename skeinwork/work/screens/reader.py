@@ -8,11 +8,11 @@ import numpy as np
 from pydantic import BaseModel
 
 from skeinwork.core.errors import NotFoundError
-from skeinwork.work import cleaned_text, documents, finding, tagged
-from skeinwork.work.documents import Segment
-from skeinwork.work.parts import Part, part_of, parts_with
-from skeinwork.work.tagged import TagName
-from skeinwork.work.view import View
+from skeinwork.work.results import cleaned_text, documents, finding, tagged
+from skeinwork.work.results.documents import Segment
+from skeinwork.work.results.parts import Part, part_of, parts_with
+from skeinwork.work.results.tagged import TagName
+from skeinwork.work.results.view import View
 
 Marks = Literal["none", "cleaning", "cleaned", "topics", "tags"]
 _LEAST_SHARE, _MOST_TOPICS = 0.02, 6

@@ -10,10 +10,10 @@ from pydantic import BaseModel
 
 from skeinwork.core.corpus.shaping import KINDS, Done, Operation, Sources, apply
 from skeinwork.core.text.expressions import ALL_SECONDS
-from skeinwork.work import finding
-from skeinwork.work.schemas import fields_of
+from skeinwork.work.results import finding
+from skeinwork.work.results.view import View
 from skeinwork.work.steps.corpus import done_of, operations_of
-from skeinwork.work.view import View
+from skeinwork.work.strands.schemas import fields_of
 
 LISTED = 500
 

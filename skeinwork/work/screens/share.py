@@ -8,14 +8,19 @@ from pydantic import BaseModel
 
 from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.store.models import TopicNote
-from skeinwork.work import exports
-from skeinwork.work.breakdowns import group_fields, suggested, suggested_period, suggested_units
-from skeinwork.work.exports import Written
-from skeinwork.work.pattern import Pattern
+from skeinwork.work.exports import exports
+from skeinwork.work.exports.exports import Written
+from skeinwork.work.exports.pattern import Pattern
+from skeinwork.work.results.view import View
 from skeinwork.work.steps import CLEANING, CORPUS, FIT, MATRIX
 from skeinwork.work.steps.corpus import base_of, operations_of
-from skeinwork.work.track import TrackSettings
-from skeinwork.work.view import View
+from skeinwork.work.topics.breakdowns import (
+    group_fields,
+    suggested,
+    suggested_period,
+    suggested_units,
+)
+from skeinwork.work.topics.prevalence import TrackSettings
 
 _BEGINNING = 600
 _GROUPS = 4

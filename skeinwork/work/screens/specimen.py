@@ -9,11 +9,11 @@ from skeinwork.core.errors import NotFoundError
 from skeinwork.core.text import clean, tokenise
 from skeinwork.core.text.about import unknown
 from skeinwork.core.text.clean import CleanSettings
-from skeinwork.work import documents, trying
-from skeinwork.work.documents import TokenSegment
-from skeinwork.work.parts import Part, part_of
-from skeinwork.work.trying import Tried
-from skeinwork.work.view import View
+from skeinwork.work.results import cleaning_preview, documents
+from skeinwork.work.results.cleaning_preview import Tried
+from skeinwork.work.results.documents import TokenSegment
+from skeinwork.work.results.parts import Part, part_of
+from skeinwork.work.results.view import View
 
 _NEAR_MEDIAN = 0.15
 _LOOKED_AT = 300
@@ -74,7 +74,7 @@ def _of_text(view: View, settings: CleanSettings, text: str) -> Specimen:
     """A text typed in. What the corpus decides (words in capitals) is not known of it."""
     about = unknown(1)
     tokens = tokenise.tokenise([text], settings.tokenising(), about=about)
-    cleaning = clean.clean(tokens, settings, about, trying.lists_of(view, settings))
+    cleaning = clean.clean(tokens, settings, about, cleaning_preview.lists_of(view, settings))
     data = text.encode("utf-8", "surrogatepass")
     whole = Part(0, 1, 0, len(data))
     segments = documents.fate_segments(cleaning, settings, 0, data, whole, about.names()[0])
@@ -94,8 +94,8 @@ def specimen(view: View, settings: CleanSettings, query: SpecimenQuery) -> Speci
         raise NotFoundError(f"There is no document {(query.document or 0) + 1}.")
     document = query.document
     if document is None:
-        document = view.cached("typical", lambda: typical(trying.quick(view, settings, 0)))
-    find = trying.quick if query.quick else _with
+        document = view.cached("typical", lambda: typical(cleaning_preview.quick(view, settings, 0)))
+    find = cleaning_preview.quick if query.quick else _with
     tried = find(view, settings, document)
     text, at = view.corpus.text(document), tried.place(document)
     data = text.encode("utf-8", "surrogatepass")
@@ -111,5 +111,5 @@ def specimen(view: View, settings: CleanSettings, query: SpecimenQuery) -> Speci
 
 def _with(view: View, settings: CleanSettings, document: int) -> Tried:
     """The whole, or as much of it as there is, with the document."""
-    found = trying.whole(view, settings)
-    return found if document in found.documents else trying.quick(view, settings, document)
+    found = cleaning_preview.whole(view, settings)
+    return found if document in found.documents else cleaning_preview.quick(view, settings, document)

@@ -10,10 +10,10 @@ from skeinwork.demo import DEMO, HINTS
 from skeinwork.store.artefacts import Artefact
 from skeinwork.store.models import Strand, TopicNote
 from skeinwork.store.store import Store
-from skeinwork.work import strands
 from skeinwork.work.steps import CHAIN, Summaries
 from skeinwork.work.steps.step import Link, Said
-from skeinwork.work.strands import Wanted
+from skeinwork.work.strands import strands
+from skeinwork.work.strands.strands import Wanted
 
 
 class Ply(BaseModel):

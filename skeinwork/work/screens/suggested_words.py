@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.core.text.suggest import common_forms, names_in
-from skeinwork.work.view import View
+from skeinwork.work.results.view import View
 
 _MOST_COMMON, _MOST_NAMES, _MOST_GROUPS = 40, 200, 400
 _PLACE = 0.5  # of the capitals that follow a word of place

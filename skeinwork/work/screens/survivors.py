@@ -13,10 +13,10 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.passes.base import TypePass
 from skeinwork.core.text.spread import spread
-from skeinwork.work import trying
+from skeinwork.work.results import cleaning_preview
+from skeinwork.work.results.cleaning_preview import Tried
+from skeinwork.work.results.view import View
 from skeinwork.work.steps.step import count
-from skeinwork.work.trying import Tried
-from skeinwork.work.view import View
 
 _NEARLY_NOTHING = 0.02  # of the tokens
 _MOST_WORDS, _MOST_GROUPS, _NAMED = 60, 60, 6
@@ -191,10 +191,10 @@ def survivors(
     """What is left of the corpus after each pass; ``before`` are the settings before the last change."""
 
     def find(wanted: CleanSettings) -> Tried:
-        return trying.quick(view, wanted, 0) if quick else trying.whole(view, wanted)
+        return cleaning_preview.quick(view, wanted, 0) if quick else cleaning_preview.whole(view, wanted)
 
     tried = find(settings)
-    key = ("survivors", trying.identities(view, settings)[1], tried.sample)
+    key = ("survivors", cleaning_preview.identities(view, settings)[1], tried.sample)
     survivals = view.cache.get(key, lambda: _survivals(settings, tried.cleaning))
     return Survivors(
         survivals=survivals, sample=tried.sample,
@@ -275,7 +275,7 @@ def effect(view: View, settings: CleanSettings, key: str, by: str) -> PassEffect
     if key not in keys:
         raise BadInputError(f"The pass “{key}” is not part of this cleaning.")
     at = keys.index(key)
-    tried = trying.whole(view, settings.until(key))
+    tried = cleaning_preview.whole(view, settings.until(key))
     fields = [column.name for column in view.corpus.columns if column.role == "group"]
     chosen = by if by in tried.about.fields else fields[0] if fields else ""
     removed, n_removed = _words(tried, tried.cleaning.removed_by, at, True)

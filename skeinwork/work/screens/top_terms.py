@@ -9,11 +9,18 @@ from pydantic import BaseModel, Field
 from skeinwork.core.matrix import curves
 from skeinwork.core.matrix.weighting import GlobalName, LocalName, NormName
 from skeinwork.core.prevalence.periods import Period, period_index
-from skeinwork.work.breakdowns import group_fields, suggested_period
+from skeinwork.work.results.view import View
 from skeinwork.work.steps.step import count
-from skeinwork.work.strands import Wanted
-from skeinwork.work.view import View
-from skeinwork.work.weighed import Counting, Scope, Weighed, counting_of, sums_over, weighed
+from skeinwork.work.strands.strands import Wanted
+from skeinwork.work.topics.breakdowns import group_fields, suggested_period
+from skeinwork.work.weighting.weighted_matrix import (
+    Counting,
+    Scope,
+    Weighed,
+    counting_of,
+    sums_over,
+    weighed,
+)
 
 
 class TopQuery(Scope):

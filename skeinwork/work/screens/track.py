@@ -9,16 +9,22 @@ from pydantic import BaseModel
 
 from skeinwork.core.prevalence.periods import PERIODS, Period
 from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS
-from skeinwork.work.breakdowns import (
+from skeinwork.work.results.view import View
+from skeinwork.work.steps.fit import Interval
+from skeinwork.work.topics.breakdowns import (
     SuggestedUnit,
     group_fields,
     suggested,
     suggested_units,
     unit_fields,
 )
-from skeinwork.work.steps.fit import Interval
-from skeinwork.work.track import Tracked, TrackSettings, compare, said_of_differences, track
-from skeinwork.work.view import View
+from skeinwork.work.topics.prevalence import (
+    Tracked,
+    TrackSettings,
+    compare,
+    said_of_differences,
+    track,
+)
 
 PAGE = 60  # groups
 

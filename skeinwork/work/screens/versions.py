@@ -10,12 +10,12 @@ from pydantic import BaseModel
 
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.store.models import Result, Strand
-from skeinwork.work import strands
-from skeinwork.work.schemas import Moment
 from skeinwork.work.screens.strand import parsed
 from skeinwork.work.steps import STEPS
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.steps.step import Said
+from skeinwork.work.strands import strands
+from skeinwork.work.strands.schemas import Moment
 
 _MOST = 100
 

@@ -12,9 +12,9 @@ from skeinwork.core.matrix.global_weights import GLOBAL
 from skeinwork.core.matrix.local_weights import LOCAL
 from skeinwork.core.matrix.numbers import Base
 from skeinwork.core.matrix.weighting import NORMS, SCHEMES, Weighting
-from skeinwork.work.strands import Wanted
-from skeinwork.work.view import View
-from skeinwork.work.weighed import Weighed, counting_of, weighed
+from skeinwork.work.results.view import View
+from skeinwork.work.strands.strands import Wanted
+from skeinwork.work.weighting.weighted_matrix import Weighed, counting_of, weighed
 
 
 class TermRow(BaseModel):

@@ -12,11 +12,11 @@ from skeinwork.core.matrix.pruning import document_bounds
 from skeinwork.core.text.passes.base import BasePass, TypePass, one_word
 from skeinwork.core.text.passes.word_lists import ListPass
 from skeinwork.core.text.spread import spread
-from skeinwork.work import trying
+from skeinwork.work.results import cleaning_preview
+from skeinwork.work.results.cleaning_preview import Tried
+from skeinwork.work.results.view import View
 from skeinwork.work.steps.step import count
-from skeinwork.work.strands import Wanted
-from skeinwork.work.trying import Tried
-from skeinwork.work.view import View
+from skeinwork.work.strands.strands import Wanted
 
 _MOST = 12
 Remedy = Literal["none", "unlist", "spare", "keep"]
@@ -60,7 +60,7 @@ class WordStory(BaseModel):
 
 def story(view: View, wanted: Wanted, word: str) -> WordStory:
     """Follow a word, in any case, through the wanted passes to the vocabulary."""
-    tried = trying.whole(view, wanted.clean)
+    tried = cleaning_preview.whole(view, wanted.clean)
     tokens, folded = tried.cleaning.tokens, one_word(word.strip()).casefold()
     ways: dict[tuple[object, ...], list[int]] = {}
     for kind, written in enumerate(tokens.types):

@@ -18,9 +18,9 @@ from skeinwork.core.text.forms.snowball import STEMS
 from skeinwork.core.text.language import LANGUAGES, detect_languages
 from skeinwork.core.text.passes.base import Forms
 from skeinwork.core.text.passes.word_forms import WordFormsPass
-from skeinwork.work import trying
-from skeinwork.work.trying import Tried
-from skeinwork.work.view import View
+from skeinwork.work.results import cleaning_preview
+from skeinwork.work.results.cleaning_preview import Tried
+from skeinwork.work.results.view import View
 
 _SHOWN, _PAIRS, _UNLIKE, _TIMED = 12, 120, 12, 500
 
@@ -130,7 +130,7 @@ def _wanted_pass(settings: CleanSettings) -> WordFormsPass:
 
 def _spoken(view: View) -> str:
     """The language of most documents that there are stems of."""
-    about = trying.about_of(view)
+    about = cleaning_preview.about_of(view)
     often = np.bincount(about.language, minlength=len(about.languages))
     order = [about.languages[at] for at in np.argsort(-often, kind="stable") if often[at]]
     return next((each for each in order if each in STEMS), "English")
@@ -165,7 +165,7 @@ def _formed(
     language: NDArray[np.int32],
 ) -> list[str]:  # fmt: skip
     forms = Forms(words, np.full(len(words), segment.WORD, dtype=np.uint8))
-    forms.lists = trying.lists_of(view, CleanSettings(passes=(step,)))
+    forms.lists = cleaning_preview.lists_of(view, CleanSettings(passes=(step,)))
     forms.languages, forms.scope = languages, language
     step.apply(forms)
     return forms.current
@@ -202,7 +202,7 @@ def _without_forms(view: View, settings: CleanSettings, quick: bool) -> _Words:
         for each in settings.passes
     )
     bare = settings.model_copy(update={"passes": passes})
-    tried = trying.quick(view, bare, 0) if quick else trying.whole(view, bare)
+    tried = cleaning_preview.quick(view, bare, 0) if quick else cleaning_preview.whole(view, bare)
     ids, words, about = tried.cleaning.token_forms(), tried.cleaning.forms, tried.about
     spoken = np.repeat(about.language, np.diff(tried.cleaning.tokens.doc_ptr))
     shape = (len(words), len(about.languages))
@@ -244,7 +244,7 @@ def _seconds(step: WordFormsPass, words: Sequence[str]) -> float:
 def side_by_side(view: View, settings: CleanSettings, quick: bool) -> FormsSideBySide:
     """What every method makes of the vocabulary."""
     found = _without_forms(view, settings, quick)
-    key = ("side by side", trying.identities(view, settings)[1], found.tried.sample)
+    key = ("side by side", cleaning_preview.identities(view, settings)[1], found.tried.sample)
     return view.cache.get(key, lambda: _side_by_side(view, settings, found))
 
 
@@ -275,7 +275,7 @@ def _side_by_side(view: View, settings: CleanSettings, found: _Words) -> FormsSi
 def doubtful(view: View, settings: CleanSettings) -> DoubtfulFamilies:
     """Families of the wanted word forms whose frequent members stand among other neighbours."""
     found = _without_forms(view, settings, quick=False)
-    key = ("doubtful", trying.identities(view, settings)[1], found.tried.sample)
+    key = ("doubtful", cleaning_preview.identities(view, settings)[1], found.tried.sample)
     return view.cache.get(key, lambda: _doubtful(view, settings, found))
 
 

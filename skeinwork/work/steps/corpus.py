@@ -27,7 +27,7 @@ from skeinwork.core.kinds import differing
 from skeinwork.core.progress import Report
 from skeinwork.core.text.about import About
 from skeinwork.store.artefacts import ArtefactStore, Making
-from skeinwork.work import finding
+from skeinwork.work.results import finding
 from skeinwork.work.steps.step import (
     Arrays,
     Documents,

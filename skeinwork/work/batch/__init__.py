@@ -1,0 +1,1 @@
+"""Patterns and matrices without a server."""

@@ -1,0 +1,1 @@
+"""All results of a strand in open formats, and its pattern."""

@@ -1,0 +1,351 @@
+"""All results of a strand in open formats. The server zips them, ``weave`` writes them to a folder."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from skeinwork import __version__
+from skeinwork.core.formats.dates import MISSING, from_days
+from skeinwork.core.formats.export import to_csv, to_matrix_market
+from skeinwork.core.formats.names import safe_name
+from skeinwork.core.prevalence.periods import GAP
+from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS, Prevalence
+from skeinwork.core.topics.methods import method_of
+from skeinwork.core.topics.words import ownness
+from skeinwork.store.models import TopicNote
+from skeinwork.work.evidence.topic import FEW_WORDS
+from skeinwork.work.exports.pattern import Pattern
+from skeinwork.work.results import cleaned_text
+from skeinwork.work.results.view import View
+from skeinwork.work.steps import FIT
+from skeinwork.work.steps.fit import known
+from skeinwork.work.topics.prevalence import TrackSettings, compare, said_of_differences, track
+
+
+@dataclass(frozen=True)
+class Label:
+    """What a person said of a topic."""
+
+    label: str = ""
+    confirmed: bool = False
+    note: str = ""
+
+
+Labels = Mapping[int, Label]
+SURE = 0.8  # of the samples in which it should lead
+
+
+def _json(value: Any) -> bytes:
+    return (json.dumps(value, indent=2, ensure_ascii=False, sort_keys=True) + "\n").encode()
+
+
+def _topic_names(view: View, labels: Labels) -> list[str]:
+    count = len(view.model.topic_word)
+    return [
+        labels[k].label if k in labels and labels[k].label else f"topic {k + 1}"
+        for k in range(count)
+    ]
+
+
+def _leading(view: View) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+    """The leading topic of every document, and the share of the saved samples in which it leads."""
+    leading = np.asarray(view.assigned.argmax(axis=1), dtype=np.int64).ravel()
+    samples = view.model.samples
+    if not samples:
+        return leading, np.ones(len(leading))
+    each = [
+        np.asarray(samples.counts(at).copy().argmax(axis=1)).ravel() for at in range(len(samples))
+    ]
+    return leading, np.mean([found == leading for found in each], axis=0)
+
+
+def _unsure(words: float, leads: float) -> str | None:
+    """What there is to say against a leading topic."""
+    if words < FEW_WORDS:
+        return f"few words: {round(words)}"
+    return "leading topic unsure" if leads < SURE else None
+
+
+def documents_table(view: View, labels: Labels) -> bytes:
+    """Every document with its fields, words, leading topic and shares of its counted words.
+
+    A leading topic that few words or few of the saved samples bear out is marked.
+    """
+    corpus, tokens = view.corpus, view.assigned.tocsr()
+    leading, leads = _leading(view)
+    names = _topic_names(view, labels)
+    header = ["document", "file", "line", *(c.name for c in corpus.columns), "day", "words",
+              "leading topic", "leads in samples", "note",
+              *(f"share: {name}" for name in names)]  # fmt: skip
+
+    def rows() -> Iterator[list[Any]]:
+        for at in range(len(corpus)):
+            day = int(corpus.days[at])
+            counted = view.assigned_sizes[at]
+            shares = tokens[[at]].toarray().ravel() / max(counted, 1e-300)
+            yield [
+                at + 1, corpus.names[corpus.sources[at]], int(corpus.lines[at]),
+                *(c.value(at) for c in corpus.columns),
+                None if day == MISSING else from_days(day).isoformat(), int(view.lengths[at]),
+                *([names[leading[at]], float(leads[at]), _unsure(counted, leads[at])]
+                  if counted else [None] * 3),
+                *(shares.tolist() if counted else [None] * len(names)),
+            ]  # fmt: skip
+
+    return to_csv(header, rows())
+
+
+def topics_json(view: View, labels: Labels) -> bytes:
+    """Topics with labels, measures, share with interval, and top words."""
+    model, matrix, summary = view.model, view.fit_matrix, view.fit_summary
+    order = np.argsort(-model.topic_word, axis=1, kind="stable")[:, :30]
+    topics = [
+        {
+            "topic": k + 1,
+            "label": labels[k].label if k in labels else "",
+            "label_confirmed": bool(k in labels and labels[k].confirmed),
+            "note": labels[k].note if k in labels else "",
+            "share_of_tokens": summary.share[k].model_dump(),
+            "coherence_npmi": summary.npmi[k],
+            "words": [
+                {"term": matrix.terms[t], "shown_as": matrix.display[t],
+                 "probability": float(model.topic_word[k, t])}
+                for t in order[k]
+            ],
+        }
+        for k in range(len(order))
+    ]  # fmt: skip
+    settings = FIT.parse(view.fit_record.making.settings)
+    fit = {
+        "method": ", ".join(method_of(settings).said(settings)),
+        **summary.model_dump(include={"coherence", "exclusivity", "verdict", "remarks"}),
+        method_of(settings).watches[0]: summary.watched,
+    }
+    return _json({"fit": fit, "topics": topics})
+
+
+def topic_words_table(view: View, labels: Labels) -> bytes:
+    """Probability and ownness of every term with a share above one in ten thousand."""
+    model, matrix, names = view.model, view.fit_matrix, _topic_names(view, labels)
+    own = ownness(np.asarray(model.topic_word))
+    rows = (
+        [
+            k + 1,
+            names[k],
+            matrix.terms[t],
+            matrix.display[t],
+            float(model.topic_word[k, t]),
+            float(own[k, t]),
+        ]
+        for k in range(len(names))
+        for t in np.argsort(-model.topic_word[k], kind="stable")
+        if model.topic_word[k, t] >= 1e-4
+    )
+    return to_csv(["topic", "label", "term", "shown as", "probability", "ownness"], rows)
+
+
+def vocabulary_table(view: View) -> bytes:
+    matrix = view.fit_matrix
+    totals, frequency = matrix.totals, matrix.document_frequency
+    rows = (
+        [
+            at + 1,
+            term,
+            matrix.display[at],
+            int(matrix.lengths[at]),
+            int(totals[at]),
+            int(frequency[at]),
+        ]
+        for at, term in enumerate(matrix.terms)
+    )
+    return to_csv(["column", "term", "shown as", "words", "count", "documents"], rows)
+
+
+def _few(units: int) -> str | None:
+    """What a cell of so few units is marked with, as on the screen."""
+    if units < LEAST_UNITS:
+        return f"no interval: under {LEAST_UNITS} units"
+    return f"few: under {FEW_UNITS} units" if units < FEW_UNITS else None
+
+
+def prevalence_table(view: View, settings: TrackSettings, labels: Labels) -> bytes:
+    """Every group and period with its documents, those without any too."""
+    tracked, names = track(view, settings), _topic_names(view, labels)
+    result = tracked.result
+    rows = (
+        [group or None, period or None, k + 1, name, *_shares(result, row, k)]
+        for group, line in zip(tracked.groups, tracked.rows.tolist(), strict=True)
+        for period, row in zip(tracked.periods, line, strict=True)
+        if GAP not in period
+        for k, name in enumerate(names)
+    )
+    header = ["group", "period", "topic", "label", "mean share", "low 95 %", "high 95 %",
+              "documents", "units", "note"]  # fmt: skip
+    return to_csv(header, rows)
+
+
+def _shares(result: Prevalence, row: int, topic: int) -> list[Any]:
+    if row < 0 or not result.units[row]:
+        return [None, None, None, 0, 0, None]
+    units = int(result.units[row])
+    found = (result.mean[row, topic], result.low[row, topic], result.high[row, topic])
+    return [
+        *map(known, found),
+        int(result.documents[row]), units, _few(units),
+    ]  # fmt: skip
+
+
+def differences_table(view: View, settings: TrackSettings, labels: Labels) -> bytes:
+    """Each group against all others together, where both have enough units."""
+    (groups, found), names = compare(view, settings), _topic_names(view, labels)
+    parts = (found.difference, found.low, found.high, found.p, found.adjusted)
+    rows = (
+        [group, k + 1, name, *(float(part[at, k]) for part in parts)]
+        for at, group in enumerate(groups)
+        for k, name in enumerate(names)
+        if not np.isnan(found.p[at, k])
+    )
+    header = ["group", "topic", "label", "share less that of the others", "low 95 %", "high 95 %",
+              "p", "p adjusted"]  # fmt: skip
+    return to_csv(header, rows)
+
+
+def rejected_table(view: View) -> bytes:
+    """Everything that was left out or noted when the documents were brought in."""
+    rows = (
+        [each["file"], each["line"], each["reason"], each["raw"]]
+        for each in view.corpus_record.document("trouble")
+    )
+    return to_csv(["file", "line", "reason", "left out, as it was"], rows)
+
+
+def _tracked(begins: str, tracks: Iterable[TrackSettings]) -> dict[str, TrackSettings]:
+    """What is tracked, by the name of its file: none is given twice."""
+    found: dict[str, TrackSettings] = {}
+    for each in tracks:
+        parts = [begins, "by" if each.group else "", each.group or "", each.period or ""]
+        found[safe_name(" ".join(filter(None, parts)).lower(), found, ".csv")] = each
+    return found
+
+
+def _prevalences(pattern: Pattern) -> dict[str, TrackSettings]:
+    return _tracked("prevalence", pattern.track)
+
+
+def _differing(pattern: Pattern) -> dict[str, TrackSettings]:
+    return _tracked(
+        "differences", (each for each in pattern.track if each.group and not each.period)
+    )
+
+
+def _prevalence(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, bytes]]:
+    for name, settings in _prevalences(pattern).items():
+        yield name, prevalence_table(view, settings, labels)
+
+
+def _differences(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, bytes]]:
+    for name, settings in _differing(pattern).items():
+        yield name, differences_table(view, settings, labels)
+
+
+def _matrix(view: View) -> bytes:
+    comment = "documents by terms; rows as in documents.csv, columns as in vocabulary.csv"
+    return to_matrix_market(view.fit_matrix.counts, comment)
+
+
+Write = Callable[[View, Pattern, Labels], Iterator[tuple[str, bytes]]]
+
+
+@dataclass(frozen=True)
+class Export:
+    """One file, or several of a kind: what it is called, what it is, and what writes it."""
+
+    name: str
+    about: str
+    write: Write
+
+
+def _one(name: str, about: str, write: Callable[[View, Pattern, Labels], bytes]) -> Export:
+    return Export(name, about, lambda *given: iter([(name, write(*given))]))
+
+
+# One is added by its entry here.
+EXPORTS: tuple[Export, ...] = (
+    _one("pattern.json", "all steps and settings, to run again with skeinwork weave",
+         lambda v, p, labels: p.to_json().encode()),
+    _one("documents.csv", "every document with its fields and topic shares",
+         lambda v, p, labels: documents_table(v, labels)),
+    _one("topics.json", "topics with labels, notes, coherence, share of tokens with 95 % interval",
+         lambda v, p, labels: topics_json(v, labels)),
+    _one("topic-words.csv", "probability of terms within each topic, comparable within a topic",
+         lambda v, p, labels: topic_words_table(v, labels)),
+    _one("vocabulary.csv", "the columns of the matrix", lambda v, p, labels: vocabulary_table(v)),
+    _one("matrix.mtx", "how often each term occurs in each document, in Matrix Market format",
+         lambda v, p, labels: _matrix(v)),
+    Export("prevalence-*.csv", "mean share of topics with 95 % intervals", _prevalence),
+    Export("differences-*.csv", "share of topics in each group less that in the others, with 95 % "
+           "interval and p, adjusted over topics and groups (Benjamini and Hochberg)", _differences),
+    _one("cleaned.csv", "what the passes leave of every document, tokens by space",
+         lambda v, p, labels: cleaned_text.as_table(v.fit_cleaning)),
+    _one("rejected.csv", "rows left out or noted when the documents were brought in",
+         lambda v, p, labels: rejected_table(v)),
+    _one("README.txt", "what each file is", lambda v, p, labels: _explanation(v, p).encode("utf-8", "replace")),
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Written:
+    """A file with what it is."""
+
+    name: str
+    about: str
+    data: bytes
+
+
+def files(view: View, pattern: Pattern, labels: Labels) -> Iterator[Written]:
+    """Every file."""
+    for export in EXPORTS:
+        for name, data in export.write(view, pattern, labels):
+            yield Written(name, export.about, data)
+
+
+def _explanation(view: View, pattern: Pattern) -> str:
+    emptied = len(view.fit_matrix.empty_documents)
+    width = max(len(each.name) for each in EXPORTS) + 2
+    listed = "".join(f"{each.name:<{width}}{each.about}\n" for each in EXPORTS[:-1])
+    tracked = {**_prevalences(pattern), **_differing(pattern)}
+    width = max([len(name) for name in tracked], default=0) + 2
+    tables = "".join(
+        f"{name:<{width}}{', '.join(filter(None, (each.group and f'by {each.group!r}', each.period)))}\n"
+        for name, each in tracked.items()
+    )  # fmt: skip
+    apart = f"{said_of_differences(view.fit_summary)}\n" if _differing(pattern) else ""
+    return (
+        f"Made by Skeinwork {__version__}.\n\n{listed}\n{tables}\n{apart}"
+        f"{emptied} documents have no counted word; they have no shares.\n"
+        "A cell that a spreadsheet would take for a formula begins with an apostrophe.\n"
+    )
+
+
+def to_zip(contents: Iterable[Written]) -> bytes:
+    """A zip archive whose bytes depend on its contents alone."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for each in contents:
+            entry = zipfile.ZipInfo(each.name, date_time=(1980, 1, 1, 0, 0, 0))
+            entry.compress_type = zipfile.ZIP_DEFLATED
+            archive.writestr(entry, each.data)
+    return out.getvalue()
+
+
+def label_of(note: TopicNote) -> Label:
+    """A stored note as a label."""
+    return Label(note.label, note.confirmed, note.note)

@@ -1,0 +1,1 @@
+"""Jobs: plans, where they are carried out, and how far they are."""

@@ -1,0 +1,21 @@
+"""The kinds of job. One is added by its file and its entry here."""
+
+from __future__ import annotations
+
+from skeinwork.work.jobs.plans.base import Plan
+from skeinwork.work.jobs.plans.build import Build
+from skeinwork.work.jobs.plans.clear import Clear
+from skeinwork.work.jobs.plans.fit import Fit
+from skeinwork.work.jobs.plans.gather import Gather, GatheredFile, GatherRequest
+from skeinwork.work.jobs.plans.index import Index
+from skeinwork.work.jobs.plans.mend import Mend
+from skeinwork.work.jobs.plans.sweep import Sweep, SweepRequest
+from skeinwork.work.jobs.plans.unpack import Unpack
+
+__all__ = (
+    "PLANS", "Build", "Clear", "Fit", "Gather", "GatherRequest", "GatheredFile", "Index", "Mend", "Plan", "Sweep",
+    "SweepRequest", "Unpack",
+)  # fmt: skip
+PLANS: dict[str, type[Plan]] = {
+    each.kind: each for each in (Gather, Build, Fit, Sweep, Mend, Unpack, Index, Clear)
+}

@@ -1,0 +1,1 @@
+"""What a strand holds, loaded, cut into parts, and tried before it is made."""

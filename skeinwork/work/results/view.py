@@ -1,0 +1,216 @@
+"""What a strand holds, loaded once and kept while it is looked at."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import cached_property
+from pathlib import Path
+from typing import Any, TypeVar
+
+import numpy as np
+import scipy
+from numpy.typing import NDArray
+
+from skeinwork.core.corpus.corpus import Corpus
+from skeinwork.core.corpus.survey import Survey
+from skeinwork.core.errors import NO_DOCUMENTS, BadInputError
+from skeinwork.core.matrix.matrix import Matrix
+from skeinwork.core.text.clean import Cleaning, CleanSettings
+from skeinwork.core.text.segment import PUNCTUATION, SYMBOL, Segments
+from skeinwork.core.topics.methods import method_of
+from skeinwork.core.topics.model import TopicModel
+from skeinwork.core.topics.words import telling_words
+from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultError
+from skeinwork.work import steps
+from skeinwork.work.results.cache import Cache
+from skeinwork.work.steps.corpus import load_survey
+from skeinwork.work.steps.fit import FitSummary, token_weights
+from skeinwork.work.steps.step import Link, OnDisk, load
+
+Kept = TypeVar("Kept")
+Made = TypeVar("Made")
+_KEPT = 200 * 2**20
+_TITLE = 3  # terms in what a topic is called
+
+
+@dataclass(frozen=True)
+class View:
+    """A strand's results, each loaded when first asked for; ``cache`` keeps what is computed of them.
+
+    Raises ``BadInputError`` with what to do first where a result does not exist yet.
+    """
+
+    store: ArtefactStore
+    corpus_id: str | None
+    cleaning_id: str | None
+    matrix_id: str | None
+    fit_id: str | None
+    cache: Cache = field(default_factory=lambda: Cache(_KEPT), repr=False, compare=False)
+    uploads: Path = Path()
+
+    def cached(self, name: str, make: Callable[[], Made], *key: Any) -> Made:
+        """A value that depends on these results and ``key`` alone."""
+        made_from = (self.corpus_id, self.cleaning_id, self.matrix_id, self.fit_id)
+        return self.cache.get((name, *made_from, *key), make)
+
+    def _need(self, identity: str | None, remedy: str) -> Artefact:
+        if identity is None:
+            raise BadInputError(remedy)
+        return self._whole(identity)
+
+    def _whole(self, identity: str) -> Artefact:
+        stored = self.store.open(identity)
+        if not self.store.has(identity):
+            raise DamagedResultError(identity, stored.making.step)
+        return stored
+
+    def _earlier(self, stored: Artefact) -> Artefact:
+        """What a result was made from."""
+        return self._whole(stored.making.inputs[0])
+
+    def check(self) -> None:
+        """Raise ``DamagedResultError`` where a file of these results is not what was written."""
+        seen: set[str] = set()
+        for identity in (self.corpus_id, self.cleaning_id, self.matrix_id, self.fit_id):
+            while identity and identity not in seen:
+                seen.add(identity)
+                stored = self._whole(identity)
+                identity = stored.making.inputs[0] if stored.making.step != "corpus" else None
+
+    def _loaded(self, step: Link[Any, Kept, Any], stored: Artefact) -> Kept:
+        return load(OnDisk(self.store), step, stored)
+
+    @cached_property
+    def corpus_record(self) -> Artefact:
+        return self._need(self.corpus_id, NO_DOCUMENTS)
+
+    @cached_property
+    def corpus(self) -> Corpus:
+        return self._loaded(steps.CORPUS, self.corpus_record)
+
+    @cached_property
+    def survey(self) -> Survey:
+        return load_survey(self.corpus_record)
+
+    @cached_property
+    def cleaning_record(self) -> Artefact:
+        return self._need(self.cleaning_id, "Nothing has been cleaned yet. Rebuild at Clean.")
+
+    @cached_property
+    def cleaning(self) -> Cleaning:
+        return self._loaded(steps.CLEANING, self.cleaning_record)
+
+    @cached_property
+    def clean_settings(self) -> CleanSettings:
+        """What the cleaning was made with."""
+        return steps.CLEANING.parse(self.cleaning_record.making.settings)
+
+    @cached_property
+    def tokens(self) -> Segments:
+        return self._loaded(steps.TOKENS, self._earlier(self.cleaning_record))
+
+    @cached_property
+    def matrix_record(self) -> Artefact:
+        return self._need(self.matrix_id, "There is no matrix yet. Rebuild at Weigh.")
+
+    @cached_property
+    def matrix(self) -> Matrix:
+        return self._loaded(steps.MATRIX, self.matrix_record)
+
+    @cached_property
+    def fit_record(self) -> Artefact:
+        return self._need(self.fit_id, "There is no fit yet. Make one at Fit.")
+
+    @cached_property
+    def fit_summary(self) -> FitSummary:
+        return steps.FIT.summarised(self.fit_record)
+
+    @cached_property
+    def model(self) -> TopicModel:
+        return self._loaded(steps.FIT, self.fit_record)
+
+    @cached_property
+    def fit_matrix(self) -> Matrix:
+        """The matrix that the fit was made on, which may be an earlier one."""
+        return self._loaded(steps.MATRIX, self._earlier(self.fit_record))
+
+    @cached_property
+    def fit_cleaning(self) -> Cleaning:
+        """The cleaning that the fit was made on."""
+        matrix = self._earlier(self.fit_record)
+        return self._loaded(steps.CLEANING, self._earlier(matrix))
+
+    def topic_words(self, topic: int) -> str:
+        """What to call a topic that has no label: the words that set it apart."""
+        said: list[str] = []
+        for term in self._telling[topic]:
+            words = self.fit_matrix.display[term].split(" ")
+            if not set(words) & {word for each in said for word in each.split(" ")}:
+                said.append(" ".join(words))
+        return " ".join(said[:_TITLE])
+
+    @cached_property
+    def _telling(self) -> NDArray[np.int64]:
+        return telling_words(np.asarray(self.model.topic_word), 2 * _TITLE)
+
+    @cached_property
+    def term_place(self) -> dict[str, int]:
+        """Column of every term of the matrix."""
+        return {term: at for at, term in enumerate(self.matrix.terms)}
+
+    @cached_property
+    def form_place(self) -> dict[str, int]:
+        """Number of every form of the cleaning."""
+        return {form: at for at, form in enumerate(self.cleaning.forms)}
+
+    @cached_property
+    def _fit_terms(self) -> NDArray[np.int64]:
+        """Term of the fit's matrix for every form of its cleaning; -1 where pruning dropped it."""
+        place = {term: at for at, term in enumerate(self.fit_matrix.terms)}
+        return np.array([place.get(form, -1) for form in (*self.fit_cleaning.forms, "")], np.int64)
+
+    def topic_weights(
+        self, document: int, tokens: NDArray[np.int64] | None = None
+    ) -> NDArray[np.float64]:
+        """How much each token of a document, or each of some, is of each topic.
+
+        Returns
+        -------
+        float64[n_topics, n_tokens]
+        """
+        forms = self.fit_cleaning.token_forms(document)
+        terms = self._fit_terms[forms if tokens is None else forms[tokens]]
+        method = method_of(steps.FIT.parse(self.fit_record.making.settings))
+        return method.token_weights(self.model, document, terms)
+
+    @cached_property
+    def lengths(self) -> NDArray[np.int64]:
+        """Words of every document: tokens with a letter or digit, int64[n_docs]."""
+        words = ~np.isin(self.tokens.classes, [PUNCTUATION, SYMBOL])
+        running = np.concatenate([[0], np.cumsum(words[self.tokens.ids])])
+        counted: NDArray[np.int64] = np.diff(running[self.tokens.doc_ptr])
+        return counted
+
+    @cached_property
+    def assigned(self) -> scipy.sparse.csc_matrix:
+        """Tokens of each topic in each document, the mean over saved samples, [n_docs, n_topics].
+
+        For a method without samples its shares times the tokens.
+        """
+        samples = self.model.samples
+        if samples:
+            return samples.assigned().tocsc()
+        return scipy.sparse.csc_matrix(
+            np.asarray(self.model.doc_topic) * self.token_weights[:, None]
+        )
+
+    @cached_property
+    def assigned_sizes(self) -> NDArray[np.float64]:
+        """Tokens that were given a topic in each document, float64[n_docs]."""
+        return np.asarray(self.assigned.sum(axis=1), dtype=np.float64).ravel()
+
+    @cached_property
+    def token_weights(self) -> NDArray[np.float64]:
+        """Tokens of every document that the fit counted."""
+        return token_weights(self.fit_matrix)

@@ -1,0 +1,1 @@
+"""Skeins and strands: their settings, notes, lists and files."""

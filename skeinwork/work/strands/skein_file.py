@@ -1,0 +1,234 @@
+"""A skein as one file: its records, all results that were made for it, and the files it came from.
+
+The file is a ZIP archive: ``skein.json`` (version 1) with the records, ``results/<identity>/...`` as
+they are stored, ``files/<checksum>`` as they were brought in. Everything in it carries its checksum,
+which is compared when the file is opened elsewhere.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import re
+import tempfile
+import zipfile
+from collections.abc import Container, Iterable, Iterator, Mapping
+from pathlib import Path
+from typing import Any
+
+from skeinwork.core.errors import BadInputError, SkeinworkError
+from skeinwork.core.formats import archive
+from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
+from skeinwork.store.models import Event, Result, Skein, Strand, TopicNote, Upload, database
+from skeinwork.store.store import Store
+from skeinwork.work import steps
+from skeinwork.work.strands import strands
+from skeinwork.work.strands.schemas import MOST_NAME
+from skeinwork.work.strands.skein_record import (
+    KEPT,
+    NoteRecord,
+    SkeinRecord,
+    StrandEntry,
+    check_record,
+    read_record,
+)
+
+_RECORD = "skein.json"
+_FILE_SAID = "The file of the skein"
+_RESULT = re.compile(r"results/([0-9a-f]{64})/([\w.-]+)")
+_FILE = re.compile(r"files/([0-9a-f]{64})")
+
+
+def result_rows() -> dict[str, Result]:
+    """All results by identity, each after those that it was made from."""
+    return {row.identity: row for row in Result.select().order_by(Result.number)}
+
+
+def results_of(skeins: Iterable[Skein], rows: Mapping[str, Result]) -> dict[str, Result]:
+    """Those of all results that were made for skeins, by identity, in their order."""
+    mine = [strand for skein in skeins for strand in skein.strands]
+    roots = {base for strand in mine for base in strands.bases(strand)}
+    roots |= {each for strand in mine for name in KEPT if (each := getattr(strand, name))}
+    wanted: set[str] = set()
+    for root in roots:
+        at: str | None = root
+        while at and at in rows and at not in wanted:
+            wanted.add(at)
+            at = rows[at].parent
+    for identity, row in rows.items():  # a result's number is above those it was made from
+        if row.parent in wanted:
+            wanted.add(identity)
+    return {identity: row for identity, row in rows.items() if identity in wanted}
+
+
+def files_of(results: Iterable[Result]) -> set[str]:
+    """Checksums of the files that results came from: documents, tables that were joined, lists."""
+    found: set[str] = set()
+    for row in results:
+        found |= set(sums_in(row.settings))
+        if row.step == "corpus" and "shape" not in row.settings:
+            found |= set(row.inputs or ())
+    return found
+
+
+def sums_in(settings: Any) -> Iterator[str]:
+    """Checksums of files that settings name, wherever they stand in them."""
+    if isinstance(settings, dict):
+        if isinstance(found := settings.get("sha256"), str):
+            yield found
+        settings = list(settings.values())
+    if isinstance(settings, list | tuple):
+        for each in settings:
+            yield from sums_in(each)
+
+
+def write(store: Store, skein: Skein, path: Path) -> None:
+    """Write a skein to a file; call inside a connection.
+
+    Raises
+    ------
+    DamagedResultError
+        for a damaged result that can be made again; others are left out, with what follows from them.
+    """
+    results = results_of([skein], result_rows())
+    whole: dict[str, Result] = {}
+    for identity, row in results.items():  # each after those that it was made from
+        if (row.parent in whole or row.parent not in results) and _is_whole(store, identity):
+            whole[identity] = row
+    names = {row.sha256: row.name for row in Upload.select()}
+    files = {each: names.get(each, each) for each in sorted(files_of(whole.values()))}
+    record = SkeinRecord(
+        name=skein.name[:MOST_NAME], events=[(row.day, row.label) for row in skein.events],
+        strands=[_entry(strand, whole) for strand in skein.strands.order_by(Strand.id)],
+        results=[(identity, row.seconds) for identity, row in whole.items()], files=files,
+    )  # fmt: skip
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as out:
+        out.writestr(_RECORD, record.model_dump_json(indent=1))
+        for identity in whole:
+            folder = store.artefacts.open(identity).folder
+            for each in sorted(folder.iterdir()):
+                out.write(each, f"results/{identity}/{each.name}")
+        for sha256 in files:
+            if (source := store.upload_path(sha256)).exists():
+                out.write(source, f"files/{sha256}")
+
+
+def _is_whole(store: Store, identity: str) -> bool:
+    """Whether a result is to be written; one that can be made again has to be made first."""
+    if store.artefacts.has(identity):
+        return True
+    try:
+        step = steps.remaking(store.artefacts, identity).step
+    except SkeinworkError:
+        return False
+    raise DamagedResultError(identity, step)
+
+
+def _entry(strand: Strand, whole: Container[str]) -> StrandEntry:
+    rows = TopicNote.select().where(TopicNote.strand == strand)
+    notes = [
+        NoteRecord(**{name: getattr(row, name) for name in NoteRecord.model_fields})
+        for row in rows
+        if row.fit in whole
+    ]
+    kept = {name: each if (each := getattr(strand, name)) in whole else None for name in KEPT}
+    return StrandEntry(name=strand.name, **kept, draft=strands.wanted(strand), notes=notes)
+
+
+def read(store: Store, path: Path) -> int:
+    """Bring a skein in from a file; the number of its first strand. Call inside a connection.
+
+    All of it is looked at before anything is kept, and kept as a whole or not at all.
+
+    Raises
+    ------
+    BadInputError
+        where the file is not one, or something in it is not what can have been written.
+    """
+    with (
+        archive.open_zip(path.read_bytes(), _FILE_SAID) as opened,
+        tempfile.TemporaryDirectory(dir=store.folder, prefix=".tmp-") as folder,
+    ):
+        if _RECORD not in opened.namelist():
+            raise BadInputError("This is not the file of a skein: it has no skein.json.")
+        record = read_record(archive.read_member(opened, _RECORD, _FILE_SAID))
+        _unpack(opened, Path(folder), record)
+        _check_files(Path(folder), record)
+        results = ArtefactStore(Path(folder) / "results", examine=steps.examine)
+        check_record(record, results)
+        return _keep(store, Path(folder), record, results)
+
+
+def _unpack(opened: zipfile.ZipFile, folder: Path, record: SkeinRecord) -> None:
+    """Only what the record names leaves the archive, and only as what it is."""
+    known = {identity for identity, _ in record.results}
+    (folder / "files").mkdir()
+    for name in opened.namelist():
+        result, file = _RESULT.fullmatch(name), _FILE.fullmatch(name)
+        if result and result[1] in known:
+            target = folder / "results" / result[1][:2] / result[1] / result[2]
+            target.parent.mkdir(parents=True, exist_ok=True)
+        elif file and file[1] in record.files:
+            target = folder / "files" / file[1]
+        else:
+            continue
+        archive.extract_member(opened, name, _FILE_SAID, target)
+
+
+def _check_files(folder: Path, record: SkeinRecord) -> None:
+    for source in (folder / "files").iterdir():
+        with source.open("rb") as data:
+            if hashlib.file_digest(data, "sha256").hexdigest() != source.name:
+                name = record.files[source.name]
+                raise BadInputError(f"{name} in the file of the skein is damaged.")
+
+
+def _keep(store: Store, folder: Path, record: SkeinRecord, results: ArtefactStore) -> int:
+    """Put everything where it belongs; what was put there goes again where that fails."""
+    adopted: list[str] = []
+    brought: list[Path] = []
+    try:
+        with database.atomic("IMMEDIATE"):
+            for source in sorted((folder / "files").iterdir()):
+                size, target = source.stat().st_size, store.upload_path(source.name)
+                if not target.exists():
+                    brought.append(target)
+                    source.rename(target)
+                name = record.files[source.name]
+                Upload.insert(
+                    sha256=source.name, name=name, size=size
+                ).on_conflict_ignore().execute()
+            for identity, seconds in record.results:
+                if not store.artefacts.has(identity):
+                    adopted.append(identity)
+                    store.artefacts.adopt(identity, results.open(identity).folder)
+                store.record(identity, seconds)
+            return _make(record)
+    except BaseException:
+        for identity in adopted:
+            store.artefacts.remove(identity)
+        for target in brought:
+            target.unlink(missing_ok=True)
+        raise
+
+
+def _make(record: SkeinRecord) -> int:
+    skein = Skein.create(name=record.name)
+    for day, label in record.events:
+        Event.create(skein=skein, day=day, label=label)
+    made = [_strand(skein, each) for each in record.strands]
+    return made[0]
+
+
+def _strand(skein: Skein, entry: StrandEntry) -> int:
+    plain: dict[str, Any] = {name: getattr(entry, name) for name in ("name", *KEPT)}
+    strand = Strand.create(skein=skein, **plain, draft=entry.draft.model_dump(mode="json"))
+    rows = [{"strand": strand.id, **note.model_dump()} for note in entry.notes]
+    TopicNote.insert_rows(rows)
+    found: int = strand.id
+    return found
+
+
+def corpora(store: Store, strand_id: int) -> Iterator[str]:
+    """The corpora of a skein's strands, to be indexed."""
+    skein = strands.get(strand_id).skein
+    yield from dict.fromkeys(strand.corpus for strand in skein.strands if strand.corpus)

@@ -1,0 +1,1 @@
+"""Fits, and the prevalence of their topics."""

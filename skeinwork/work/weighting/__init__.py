@@ -1,0 +1,1 @@
+"""The matrix under a weighting, and its files."""
