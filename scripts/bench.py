@@ -50,12 +50,19 @@ from skeinwork.work.results.finding import titles_of
 
 # Alphabets of other scripts, each letter written as one of theirs.
 _ALPHABETS = (
-    "abcdefghijklmnopqrstuvwxyz", "àbçdéfghîjklmñöpqrštúvwxýž", "αβγδεζηθικλμνξοπρστυφχψωάέ",
-    "абвгдежзийклмнопрстуфхцчшщ", "אבגדהוזחטיכלמנסעפצקרשתםןףץ", "ابتثجحخدذرزسشصضطظعغفقكلمني",
-    "कखगघङचछजझञटठडढणतथदधनपफबभमय", "กขคฆงจฉชซฌญฎฏฐฑฒณดตถทธนบปผ", "가나다라마바사아자차카타파하거너더러머버서어저처커터",
+    "abcdefghijklmnopqrstuvwxyz",
+    "àbçdéfghîjklmñöpqrštúvwxýž",
+    "αβγδεζηθικλμνξοπρστυφχψωάέ",
+    "абвгдежзийклмнопрстуфхцчшщ",
+    "אבגדהוזחטיכלמנסעפצקרשתםןףץ",
+    "ابتثجحخدذرزسشصضطظعغفقكلمني",
+    "कखगघङचछजझञटठडढणतथदधनपफबभमय",
+    "กขคฆงจฉชซฌญฎฏฐฑฒณดตถทธนบปผ",
+    "가나다라마바사아자차카타파하거너더러머버서어저처커터",
     "潮満船港風波岸灯塔魚網雨雲霧島湾橋門道市町村山川田",
-    "あいうえおかきくけこさしすせそたちつてとなにぬねのは", "աբգդեզէըթժիլխծկհձղճմյնշոչպ",
-)  # fmt: skip
+    "あいうえおかきくけこさしすせそたちつてとなにぬねのは",
+    "աբգդեզէըթժիլխծկհձղճմյնշոչպ",
+)
 
 
 def sentences_and_runs(count: int) -> Line:
@@ -96,12 +103,8 @@ def cleaning(count: int) -> Line:
     """All passes after tokenising, against the tokenising."""
     documents, settings = texts(count), CleanSettings.model_validate({})
     tokens = tokenise(documents, settings.tokenising())
-    ours, theirs = interleaved(
-        lambda: clean(tokens, settings), lambda: tokenise(documents, settings.tokenising()), 3
-    )
-    return Line(
-        "all passes / tokenising", f"{count} texts", ours, theirs, ours / theirs, "under 0.3"
-    )
+    ours, theirs = interleaved(lambda: clean(tokens, settings), lambda: tokenise(documents, settings.tokenising()), 3)
+    return Line("all passes / tokenising", f"{count} texts", ours, theirs, ours / theirs, "under 0.3")
 
 
 def tagging(count: int) -> Line:
@@ -113,9 +116,7 @@ def tagging(count: int) -> Line:
         clean(tokenise(documents, settings.tokenising()), settings)
 
     ours, theirs = interleaved(lambda: run(tagged), lambda: run(plain), 3)
-    return Line(
-        "cleaning with tags / without", f"{count} texts", ours, theirs, ours / theirs, "at most 6"
-    )
+    return Line("cleaning with tags / without", f"{count} texts", ours, theirs, ours / theirs, "at most 6")
 
 
 def intervals(count: int) -> list[Line]:
@@ -126,8 +127,7 @@ def intervals(count: int) -> list[Line]:
     rng, topics, groups = np.random.default_rng(1), 50, 60
     held = np.stack([rng.permutation(topics)[:5] for _ in range(count)]).astype(np.int32)
     each = [
-        csr_matrix((rng.integers(1, 20, held.size), held.ravel(), np.arange(0, held.size + 1, 5)))
-        for _ in range(10)
+        csr_matrix((rng.integers(1, 20, held.size), held.ravel(), np.arange(0, held.size + 1, 5))) for _ in range(10)
     ]
     samples = Samples.of_counts(each, np.full((10, topics), 0.1))
     cells, weights = rng.integers(0, groups, count), rng.integers(5, 90, count).astype(float)
@@ -143,9 +143,7 @@ def intervals(count: int) -> list[Line]:
         prevalence(unit_totals(samples, weights, cells, groups))
 
     spent, theirs = interleaved(ours, bootstrap, 3)
-    apart, beside = interleaved(
-        lambda: differences(unit_totals(samples, weights, cells, groups)), ours, 3
-    )
+    apart, beside = interleaved(lambda: differences(unit_totals(samples, weights, cells, groups)), ours, 3)
     size = f"{count} documents"
     return [
         Line("prevalence with intervals", size, spent, theirs, theirs / spent, "at least 1"),
@@ -207,21 +205,18 @@ def importing(count: int) -> list[Line]:
         size = path.stat().st_size / 1e6
         corpus, _ = gather([(path, path.name)], ready)
         spent, theirs = interleaved(ours, reference, 3)
-        looked, tokenised = interleaved(
-            lambda: survey(corpus), lambda: segment_bytes(corpus.data, corpus.pointer), 3
-        )
+        looked, tokenised = interleaved(lambda: survey(corpus), lambda: segment_bytes(corpus.data, corpus.pointer), 3)
     return [
         Line("import and index / stdlib csv", f"{count} rows", spent, theirs, spent / theirs, "at most 15"),
         Line("import: memory / file, MB", f"{count} rows", memory, size, memory / size, "under 6"),
         Line("languages, repeats / tokenising", f"{count} rows", looked, tokenised, looked / tokenised, "-"),
-    ]  # fmt: skip
+    ]
 
 
 def screens(times: int, iterations: int) -> list[Line]:
     """The slowest paint of every kind of interaction."""
     return [
-        Line(name, "demo, ms", slowest, 100, slowest, "under 100")
-        for name, slowest in interactions(times, iterations)
+        Line(name, "demo, ms", slowest, 100, slowest, "under 100") for name, slowest in interactions(times, iterations)
     ]
 
 
@@ -243,13 +238,9 @@ QUICK = Sizes(6_000, 10_000, 5_000, 2, 50, 60, 3)
 TINY = Sizes(300, 3000, 300, 1, 5, 20, 1)
 Part = Callable[[Sizes], Line | list[Line]]
 PARTS: dict[str, Part] = {
-    "tokenising": lambda n: tokenising(
-        "tokenise (UAX #29, spans)", texts(n.texts), "at least 3 (aim 5)"
-    ),
+    "tokenising": lambda n: tokenising("tokenise (UAX #29, spans)", texts(n.texts), "at least 3 (aim 5)"),
     "sentences": lambda n: sentences_and_runs(n.texts),
-    "twelve scripts": lambda n: tokenising(
-        "tokenise, twelve scripts", mixed(n.texts), "at least 2 (aim 3)"
-    ),
+    "twelve scripts": lambda n: tokenising("tokenise, twelve scripts", mixed(n.texts), "at least 2 (aim 3)"),
     "cleaning": lambda n: cleaning(n.texts),
     "tagging": lambda n: tagging(n.texts),
     "matrix": lambda n: matrix(n.texts),
@@ -292,9 +283,7 @@ def main() -> int:
                 flush=True,
             )
         lines += found
-        (out / "bench.json").write_text(
-            json.dumps([asdict(line) for line in lines], indent=1) + "\n"
-        )
+        (out / "bench.json").write_text(json.dumps([asdict(line) for line in lines], indent=1) + "\n")
     return 1 if failed else 0
 
 

@@ -23,9 +23,7 @@ class Line:
     wanted: str
 
 
-def interleaved(
-    ours: Callable[[], Any], theirs: Callable[[], Any], rounds: int
-) -> tuple[float, float]:
+def interleaved(ours: Callable[[], Any], theirs: Callable[[], Any], rounds: int) -> tuple[float, float]:
     """Median seconds of two calls, run in turn."""
     times: tuple[list[float], list[float]] = ([], [])
     for _ in range(rounds):

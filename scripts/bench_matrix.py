@@ -25,27 +25,12 @@ def matrix(count: int) -> list[Line]:
     def reference() -> None:
         kept = ids >= 0
         rows = np.repeat(np.arange(n_docs), np.diff(tokens.doc_ptr))[kept]
-        coo_matrix(
-            (np.ones(len(rows), np.int32), (rows, ids[kept])), shape=(n_docs, n_terms)
-        ).tocsr()
+        coo_matrix((np.ones(len(rows), np.int32), (rows, ids[kept])), shape=(n_docs, n_terms)).tocsr()
 
     ours, theirs = interleaved(lambda: counting.to_csr(ids, tokens.doc_ptr, n_terms), reference, 5)
-    lines = [
-        Line("matrix from ids", f"{len(ids)} tokens", ours, theirs, theirs / ours, "at least 1")
-    ]
-    triples, single = interleaved(
-        lambda: counting.count(made, 3), lambda: counting.count(made, 1), 3
-    )
-    lines.append(
-        Line(
-            "1-3-grams / unigrams",
-            f"{len(ids)} tokens",
-            triples,
-            single,
-            triples / single,
-            "at most 6",
-        )
-    )
+    lines = [Line("matrix from ids", f"{len(ids)} tokens", ours, theirs, theirs / ours, "at least 1")]
+    triples, single = interleaved(lambda: counting.count(made, 3), lambda: counting.count(made, 1), 3)
+    lines.append(Line("1-3-grams / unigrams", f"{len(ids)} tokens", triples, single, triples / single, "at most 6"))
     return lines
 
 
@@ -66,9 +51,7 @@ def pruning_by_sight(rows: int, terms: int, each: int = 50) -> list[Line]:
     size, weights = f"{rows} x {terms}", weigh(counts, SCHEMES["tf-idf"])
     corner, across = np.arange(rows // 2, rows // 2 + 40), rng.permutation(terms)[:20]
     by_handle = interleaved(tried, lambda: counts[:, kept].sum(axis=1), 5)
-    by_page = interleaved(
-        lambda: block(weights, corner, across), lambda: weights[corner][:, across].toarray(), 5
-    )
+    by_page = interleaved(lambda: block(weights, corner, across), lambda: weights[corner][:, across].toarray(), 5)
     return [
         Line("a limit tried", size, *by_handle, by_handle[1] / by_handle[0], "ours at most 0.1 s"),
         Line("a page of the grid", size, *by_page, by_page[1] / by_page[0], "ours at most 0.05 s"),

@@ -66,17 +66,7 @@ def chromium() -> Iterator[webdriver.Chrome]:
 def served(command: str, *options: str) -> Iterator[str]:
     """The address of a server on a data folder of its own."""
     with tempfile.TemporaryDirectory() as folder:
-        whole = [
-            sys.executable,
-            "-m",
-            "skeinwork.cli",
-            command,
-            "--port",
-            "0",
-            "--data",
-            folder,
-            *options,
-        ]
+        whole = [sys.executable, "-m", "skeinwork.cli", command, "--port", "0", "--data", folder, *options]
         process = subprocess.Popen(whole, stdout=subprocess.PIPE, text=True)
         try:
             assert process.stdout is not None
@@ -124,9 +114,7 @@ def wait_for(driver: webdriver.Chrome, css: str) -> list[WebElement]:
     raise TimeoutError(f"nothing matches {css} at {driver.current_url}")
 
 
-def paints(
-    driver: webdriver.Chrome, base: str, station: str, how: str, css: str, times: int
-) -> list[float]:
+def paints(driver: webdriver.Chrome, base: str, station: str, how: str, css: str, times: int) -> list[float]:
     """Milliseconds to the next paint of some interactions; 16 where none took longer."""
     driver.get(f"{base}/strand/1/{station}")
     wait_for(driver, css)

@@ -26,21 +26,14 @@ def sweeping(seeds: int, iterations: int) -> Line:
     two, found = swept(2, sweep)
     one, same = swept(1, sweep)
     assert found == same, "the fits differ with the number of workers"
-    return Line(
-        f"sweep of {3 * seeds} fits, 2 processes", "demo", two, one, one / two, "at least 1.7"
-    )
+    return Line(f"sweep of {3 * seeds} fits, 2 processes", "demo", two, one, one / two, "at least 1.7")
 
 
 def swept(workers: int, sweep: dict[str, object]) -> tuple[float, set[str]]:
     """Seconds of a sweep by a server that is warm, and the fits that are there then."""
-    with (
-        served("demo", "--workers", str(workers)) as base,
-        httpx.Client(base_url=f"{base}/api", timeout=60) as http,
-    ):
+    with served("demo", "--workers", str(workers)) as base, httpx.Client(base_url=f"{base}/api", timeout=60) as http:
         rest(http)
-        http.post(
-            "/strands/1/sweeps", json=sweep | {"counts": [2], "iterations": 20}
-        ).raise_for_status()
+        http.post("/strands/1/sweeps", json=sweep | {"counts": [2], "iterations": 20}).raise_for_status()
         rest(http)
         begun = time.perf_counter()
         http.post("/strands/1/sweeps", json=sweep).raise_for_status()
@@ -90,11 +83,7 @@ def answers(http: httpx.Client) -> bool:
 
 def page_times(http: httpx.Client, count: int) -> list[float]:
     """Seconds of filtered, sorted and searched pages, a fit being at work."""
-    lines = [
-        f"{at % 40}\t{text}\n"
-        for at, text in enumerate(texts(count))
-        if text.strip() and "<" not in text
-    ]
+    lines = [f"{at % 40}\t{text}\n" for at, text in enumerate(texts(count)) if text.strip() and "<" not in text]
     data = ("group\ttext\n" + "".join(lines)).encode()
     preview = http.post("/uploads", files={"file": ("x.tsv", data)}).json()
     file = {name: preview[name] for name in ("sha256", "name", "settings")}
@@ -103,12 +92,7 @@ def page_times(http: httpx.Client, count: int) -> list[float]:
         time.sleep(0.1)
     base = f"/strands/{made['strand']}"
     fit = http.post(f"{base}/fits", json={"topics": 20, "iterations": 2000}).json()
-    paths = (
-        "documents?sort=-words",
-        "documents?filter=group:7",
-        "documents?find=gale",
-        "documents?sort=group",
-    )
+    paths = ("documents?sort=-words", "documents?filter=group:7", "documents?find=gale", "documents?sort=group")
     times = []
     for at in range(60):
         begun = time.perf_counter()

@@ -43,9 +43,8 @@ def placed(rng: np.random.Generator, shares: Array, lengths: Array, alpha: Array
     ]
     pointer = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
     return fold_in(
-        np.concatenate(written).astype(np.int32), pointer, topic_word, alpha, saved=10,
-        seed=int(rng.integers(2**31)),
-    )  # fmt: skip
+        np.concatenate(written).astype(np.int32), pointer, topic_word, alpha, saved=10, seed=int(rng.integers(2**31))
+    )
 
 
 def _coverage(given: tuple[str, Array, str, str, int, int]) -> tuple[float, float, float, float]:
@@ -95,10 +94,7 @@ def _clustered(given: tuple[int, int, bool, int]) -> tuple[float, float]:
         lengths = LENGTHS["even"](rng, documents)
         counts = [rng.multinomial(n, p) for n, p in zip(lengths, shares, strict=True)]
         samples = Samples.of_counts([csr_matrix(np.array(counts))], np.zeros((1, len(COMMON))))
-        totals = unit_totals(
-            samples, lengths.astype(float), np.zeros(documents, np.int64), 1,
-            author if told else None,
-        )  # fmt: skip
+        totals = unit_totals(samples, lengths.astype(float), np.zeros(documents, np.int64), 1, author if told else None)
         found, truth = prevalence(totals), COMMON / COMMON.sum()
         inside.append((found.low <= truth) & (truth <= found.high))
         widths.append(found.high - found.low)
@@ -115,9 +111,8 @@ def clusters(run: Any, runs: int) -> Iterator[str]:
 
 
 def drawn(
-    rng: np.random.Generator, shares: Array, lengths: Array, group: Array,
-    units: Array | None = None,
-) -> UnitTotals:  # fmt: skip
+    rng: np.random.Generator, shares: Array, lengths: Array, group: Array, units: Array | None = None
+) -> UnitTotals:
     """Totals of documents whose tokens have the topics that they were written by."""
     counts = rng.multinomial(lengths, shares / shares.sum(axis=1, keepdims=True))
     samples = Samples.of_counts([csr_matrix(counts)], np.zeros((1, shares.shape[1])))
@@ -161,10 +156,15 @@ def rare_topics(run: Any, runs: int) -> Iterator[str]:
         (length, whole, cells, units, documents, narrower, 4 * runs)
         for length in ("even", "heavy")
         for whole, cells, units, documents, narrower in (
-            (0.5, 1, 20, 1, 1), (0.5, 1, 200, 1, 1), (0.5, 4, 30, 1, 1), (2.0, 1, 50, 1, 1),
-            (1.0, 1, 10, 20, 1), (1.0, 2, 60, 5, 1), (1.0, 5, 30, 1, 30),
+            (0.5, 1, 20, 1, 1),
+            (0.5, 1, 200, 1, 1),
+            (0.5, 4, 30, 1, 1),
+            (2.0, 1, 50, 1, 1),
+            (1.0, 1, 10, 20, 1),
+            (1.0, 2, 60, 5, 1),
+            (1.0, 5, 30, 1, 30),
         )
-    ]  # fmt: skip
+    ]
     for row, (a, b, c) in zip(asked, run(_rare, asked), strict=True):
         length, whole, cells, units, documents, narrower, _ = row
         yield (
@@ -190,7 +190,7 @@ SHAPES: dict[str, tuple[tuple[int, ...], int, tuple[float, ...], tuple[str, ...]
     "nine of 104, one of 9,464": ((104,) * 9 + (9464,), 50, (1,), ("heavy",), "documents"),
     "forty of 200": ((200,) * 40, 50, (1,), ("even",), "documents"),
     "forty of 300": ((300,) * 40, 50, (1,), ("even",), "documents"),
-}  # fmt: skip
+}
 
 
 def without_difference(name: str, seed: int) -> UnitTotals:
@@ -239,9 +239,7 @@ def _slope(given: tuple[int, int]) -> tuple[float, float]:
     n, alpha = 3000, np.full(8, 0.15)
     tilt = np.where(rng.random(8) < 0.5, 0.5, 1.5)
     first = np.arange(n) < n // 2
-    shares = np.where(
-        first[:, None], rng.dirichlet(alpha * tilt, n), rng.dirichlet(alpha * (2 - tilt), n)
-    )
+    shares = np.where(first[:, None], rng.dirichlet(alpha * tilt, n), rng.dirichlet(alpha * (2 - tilt), n))
     lengths = rng.poisson(length, n) + 1
     samples = placed(rng, shares, lengths, alpha)
     totals = unit_totals(samples, np.ones(n), (~first).astype(np.int64), 2)

@@ -24,9 +24,7 @@ Array = NDArray[Any]
 def shrinkage_of_fits(run: Any, runs: int) -> Iterator[str]:
     yield "\nDifferences come out, topics fitted, at; said (— where nothing is foretold); furthest apart"
     repeats = max(2, runs // 8)
-    answers = list(
-        run(_slope_of_fit, [(case, at) for case in range(len(FITTED)) for at in range(repeats)])
-    )
+    answers = list(run(_slope_of_fit, [(case, at) for case in range(len(FITTED)) for at in range(repeats)]))
     for at, case in enumerate(FITTED):
         mine = np.array(answers[at * repeats : (at + 1) * repeats])
         said = ~np.isnan(mine[:, 1])
@@ -37,11 +35,18 @@ def shrinkage_of_fits(run: Any, runs: int) -> Iterator[str]:
 
 # Topics, words a document (heavy-tailed where 0), documents, terms, of each in a topic, the sum of the prior.
 FITTED = (
-    (10, 5, 2000, 2000, 0.05, 1.0), (20, 15, 2000, 2000, 0.05, 2.0), (12, 25, 400, 1500, 0.05, 1.0),
-    (8, 60, 300, 2000, 0.05, 0.5), (20, 0, 1500, 2000, 0.05, 1.0), (15, 40, 800, 2000, 0.1, 6.0),
-    (30, 15, 4000, 3000, 0.02, 3.0), (40, 30, 6000, 3000, 0.03, 4.0), (30, 10, 2000, 2000, 0.05, 3.0),
-    (30, 20, 2000, 2000, 0.1, 3.0), (50, 20, 2000, 2000, 0.1, 5.0),
-)  # fmt: skip
+    (10, 5, 2000, 2000, 0.05, 1.0),
+    (20, 15, 2000, 2000, 0.05, 2.0),
+    (12, 25, 400, 1500, 0.05, 1.0),
+    (8, 60, 300, 2000, 0.05, 0.5),
+    (20, 0, 1500, 2000, 0.05, 1.0),
+    (15, 40, 800, 2000, 0.1, 6.0),
+    (30, 15, 4000, 3000, 0.02, 3.0),
+    (40, 30, 6000, 3000, 0.03, 4.0),
+    (30, 10, 2000, 2000, 0.05, 3.0),
+    (30, 20, 2000, 2000, 0.1, 3.0),
+    (50, 20, 2000, 2000, 0.1, 5.0),
+)
 
 
 def _slope_of_fit(given: tuple[int, int]) -> tuple[float, float]:
@@ -52,23 +57,14 @@ def _slope_of_fit(given: tuple[int, int]) -> tuple[float, float]:
     topic_word, alpha = rng.dirichlet(np.full(terms, narrow), k), np.full(k, whole / k)
     first, tilt = rng.random(n) < 0.5, np.where(rng.random(k) < 0.5, 0.5, 1.5)
     shares = rng.standard_gamma(np.where(first[:, None], alpha * tilt, alpha * (2 - tilt))) + 1e-300
-    lengths = (
-        rng.poisson(length, n) + 1
-        if length
-        else np.ceil(np.exp(rng.normal(3.2, 1.2, n))).astype(int)
-    )
+    lengths = rng.poisson(length, n) + 1 if length else np.ceil(np.exp(rng.normal(3.2, 1.2, n))).astype(int)
     counts, true = written(rng, topic_word, shares / shares.sum(axis=1, keepdims=True), lengths)
     settings = LdaSettings(topics=k, iterations=200)
     model, gain = lda.fit(counts, settings), LDA.gain(counts, settings)
     assert model.samples is not None and gain is not None
     apart = [
         each[first].sum(axis=0) / each[first].sum() - each[~first].sum(axis=0) / each[~first].sum()
-        for each in (
-            true,
-            np.mean(
-                [model.samples.counts(at).toarray() for at in range(len(model.samples))], axis=0
-            ),
-        )
+        for each in (true, np.mean([model.samples.counts(at).toarray() for at in range(len(model.samples))], axis=0))
     ]
     own = [
         matching.own_words(topic_word, true.sum(axis=0)),
@@ -80,9 +76,7 @@ def _slope_of_fit(given: tuple[int, int]) -> tuple[float, float]:
     return float(found @ wanted / (wanted @ wanted)), np.nan if said is None else said
 
 
-def written(
-    rng: np.random.Generator, topic_word: Array, shares: Array, lengths: Array
-) -> tuple[Any, Array]:
+def written(rng: np.random.Generator, topic_word: Array, shares: Array, lengths: Array) -> tuple[Any, Array]:
     """Counts of documents with these shares, and the tokens of every topic in each."""
     row = np.repeat(np.arange(len(lengths)), lengths)
     topic = (np.cumsum(shares, axis=1)[row] < rng.random((len(row), 1))).sum(axis=1)
@@ -92,9 +86,7 @@ def written(
         mine = np.flatnonzero(topic == k)
         ids[mine] = rng.choice(len(words_of), len(mine), p=words_of)
     np.add.at(true, (row, topic), 1.0)
-    counts = csr_matrix(
-        (np.ones(len(ids), np.int32), (row, ids)), shape=(len(lengths), topic_word.shape[1])
-    )
+    counts = csr_matrix((np.ones(len(ids), np.int32), (row, ids)), shape=(len(lengths), topic_word.shape[1]))
     counts.sum_duplicates()
     return counts, true
 
@@ -105,9 +97,9 @@ def corpus(seed: int, themes: int, documents: int = 1000, terms: int = 700) -> t
     lengths = rng.poisson(40, documents) + 1
     topic_word = rng.dirichlet(np.full(terms, 0.05), max(themes, 1))
     shares = rng.dirichlet(np.full(max(themes, 1), 0.1), documents)
-    ids = np.concatenate([
-        rng.choice(terms, n, p=share @ topic_word) for n, share in zip(lengths, shares, strict=True)
-    ]).astype(np.int32)  # fmt: skip
+    ids = np.concatenate(
+        [rng.choice(terms, n, p=share @ topic_word) for n, share in zip(lengths, shares, strict=True)]
+    ).astype(np.int32)
     row = np.repeat(np.arange(documents), lengths)
     counts = csr_matrix((np.ones(len(ids), np.int32), (row, ids)), shape=(documents, terms))
     counts.sum_duplicates()
@@ -128,8 +120,10 @@ def _fitted(given: tuple[int, int, int, int]) -> tuple[Any, ...]:
     return (
         coherence.topic_coherence(top, ids, pointer, counts.shape[1]).tolist(),
         matching.own_words(model.topic_word, tokens)[live],
-        (gain.mean, gain.low), int((~live).sum()), LDA.verdict(model),
-    )  # fmt: skip
+        (gain.mean, gain.low),
+        int((~live).sum()),
+        LDA.verdict(model),
+    )
 
 
 def _gain_of_none(given: tuple[int, int, int, int]) -> tuple[float, float, float]:
@@ -156,21 +150,22 @@ def choices(run: Any, runs: int) -> Iterator[str]:
     cases = ((0, (2, 4, 8, 14)), (6, (3, 6, 9, 14)), (12, (6, 9, 12, 17, 24)), (30, (5, 9, 14, 22)))
     asked = [
         (themes, 10 * themes + made, topics, seed)
-        for themes, counts in cases for made in range(max(1, runs // 10))
-        for topics in counts for seed in (1, 2)
-    ]  # fmt: skip
+        for themes, counts in cases
+        for made in range(max(1, runs // 10))
+        for topics in counts
+        for seed in (1, 2)
+    ]
     answers = iter(run(_fitted, asked))
     for themes, counts in cases:
         for _ in range(max(1, runs // 10)):
             found = {topics: [next(answers) for _ in range(2)] for topics in counts}
-            agree = {
-                k: matching.stability([fit[1] for fit in two]).tolist() for k, two in found.items()
-            }
+            agree = {k: matching.stability([fit[1] for fit in two]).tolist() for k, two in found.items()}
             best = suggest(
-                {k: [fit[0] for fit in two] for k, two in found.items()}, agree,
+                {k: [fit[0] for fit in two] for k, two in found.items()},
+                agree,
                 {k: [fit[2] for fit in two] for k, two in found.items()},
                 {k: [fit[3] for fit in two] for k, two in found.items()},
-            )  # fmt: skip
+            )
             said = "nothing" if best is None or best.topics is None else str(best.topics)
             gain = max(fit[2][0] for two in found.values() for fit in two)
             empty = {k: [fit[3] for fit in two] for k, two in found.items()}

@@ -42,13 +42,35 @@ def main() -> int:
             prepare(server, Path(name))
             without = [part for path in WITHOUT for part in ("--exclude-path", path)]
             return subprocess.run(
-                [TOOL, "--config-file", str(HERE.parent / "schemathesis.toml"),
-                 "run", f"{server.base}/openapi.json", "--checks", "all", *without,
-                 "--max-time", str(options.seconds), "--seed", str(options.seed), "--workers", "1",
-                 "--max-response-time", "5", "--no-color", "--generation-database", "none",
-                 "--warnings", "off", "--continue-on-failure", "--max-failures", "40"],
-                cwd=name, env={**os.environ, "SCHEMATHESIS_HOOKS": "scripts.fuzz_checks"},
-            ).returncode  # fmt: skip
+                [
+                    TOOL,
+                    "--config-file",
+                    str(HERE.parent / "schemathesis.toml"),
+                    "run",
+                    f"{server.base}/openapi.json",
+                    "--checks",
+                    "all",
+                    *without,
+                    "--max-time",
+                    str(options.seconds),
+                    "--seed",
+                    str(options.seed),
+                    "--workers",
+                    "1",
+                    "--max-response-time",
+                    "5",
+                    "--no-color",
+                    "--generation-database",
+                    "none",
+                    "--warnings",
+                    "off",
+                    "--continue-on-failure",
+                    "--max-failures",
+                    "40",
+                ],
+                cwd=name,
+                env={**os.environ, "SCHEMATHESIS_HOOKS": "scripts.fuzz_checks"},
+            ).returncode
         finally:
             server.stop()
 

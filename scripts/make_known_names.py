@@ -24,12 +24,7 @@ def main() -> None:
     first: dict[str, set[str]] = defaultdict(set)
     for line in (Path(sys.argv[1]) / "data.noun").read_text(encoding="ascii").splitlines():
         parts = line.split(" ")
-        if (
-            line.startswith(" ")
-            or parts[2:3] != ["n"]
-            or parts[1] not in KINDS
-            or "@i" not in parts
-        ):
+        if line.startswith(" ") or parts[2:3] != ["n"] or parts[1] not in KINDS or "@i" not in parts:
             continue
         kind = KINDS[parts[1]]
         names = [parts[at] for at in range(4, 4 + 2 * int(parts[3], 16), 2)]
@@ -40,9 +35,7 @@ def main() -> None:
             elif len(words) > 1 and words[-1].isalpha():
                 found["surname"].add(words[-1])
                 first[words[0]].add(name)
-    found["given"] = {
-        name for name, bearers in first.items() if len(bearers) >= LEAST and len(name) > 2
-    }
+    found["given"] = {name for name, bearers in first.items() if len(bearers) >= LEAST and len(name) > 2}
     lines = [f"{kind[0]} {name}" for kind in sorted(found) for name in sorted(found[kind])]
     known.PATH.write_bytes(gzip.compress(("\n".join(lines) + "\n").encode("ascii"), 9, mtime=0))
     print({kind: len(names) for kind, names in found.items()}, known.PATH.stat().st_size, "bytes")

@@ -40,9 +40,7 @@ def main() -> None:
                     irregular[form].append(letter + each)
     lines = []
     for word in sorted({*parts, *irregular}):
-        known = " ".join(
-            f"{each}{counts[word, each] or ''}" for each in "nvar" if each in parts[word]
-        )
+        known = " ".join(f"{each}{counts[word, each] or ''}" for each in "nvar" if each in parts[word])
         lines.append(f"{word}\t{known}\t{' '.join(irregular[word])}".rstrip("\t"))
     data = ("\n".join(lines) + "\n").encode("ascii")
     lexicon.PATH.write_bytes(gzip.compress(data, 9, mtime=0))

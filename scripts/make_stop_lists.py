@@ -24,17 +24,17 @@ def words_of(language: str, given: list[str]) -> list[str]:
     wrong = WRONG.get(language, "")
     composed = {unicodedata.normalize("NFC", word.strip()).casefold() for word in given}
     return sorted(
-        word for word in composed
+        word
+        for word in composed
         if WORD.fullmatch(word) and regex.search(r"\p{L}", word) and not set(word) & set(wrong)
-    )  # fmt: skip
+    )
 
 
 def main() -> None:
     given = json.loads(Path(sys.argv[1]).read_text(encoding="utf-8"))
     lists = {
-        CODES[code]: " ".join(words_of(CODES[code], given[code]))
-        for code in sorted(given) if CODES[code] != "English"
-    }  # fmt: skip
+        CODES[code]: " ".join(words_of(CODES[code], given[code])) for code in sorted(given) if CODES[code] != "English"
+    }
     TARGET.write_text(json.dumps(lists, ensure_ascii=False, indent=0) + "\n", encoding="utf-8")
     print(f"{TARGET.name}: {len(lists)} languages, {TARGET.stat().st_size} bytes")
 

@@ -64,9 +64,8 @@ def label(state: State, number: int) -> None:
 
 
 def make(
-    path: Path, counts: tuple[int, ...] = COUNTS, seeds: tuple[int, ...] = SEEDS,
-    iterations: int = ITERATIONS,
-) -> None:  # fmt: skip
+    path: Path, counts: tuple[int, ...] = COUNTS, seeds: tuple[int, ...] = SEEDS, iterations: int = ITERATIONS
+) -> None:
     """Gather, sweep, take, label, write."""
     with tempfile.TemporaryDirectory() as folder:
         state = open_state(Path(folder))

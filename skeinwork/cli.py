@@ -34,9 +34,7 @@ def _between(least: int, most: int) -> Callable[[str], int]:
 
     def number(written: str) -> int:
         if not written.isascii() or not written.isdigit() or not least <= int(written[:12]) <= most:
-            raise argparse.ArgumentTypeError(
-                f"{written[:20]} is not a number from {least} to {most}"
-            )
+            raise argparse.ArgumentTypeError(f"{written[:20]} is not a number from {least} to {most}")
         return int(written)
 
     return number
@@ -44,9 +42,7 @@ def _between(least: int, most: int) -> Callable[[str], int]:
 
 def _parser() -> argparse.ArgumentParser:
     parser = _Parser(
-        prog="skeinwork",
-        description="A local workbench for text analysts.",
-        epilog="example: skeinwork demo",
+        prog="skeinwork", description="A local workbench for text analysts.", epilog="example: skeinwork demo"
     )
     parser.add_argument("--version", action="version", version=f"skeinwork {__version__}")
     commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
@@ -58,26 +54,25 @@ def _parser() -> argparse.ArgumentParser:
         return added
 
     def from_files(to: argparse.ArgumentParser) -> None:
+        to.add_argument("--documents", type=Path, nargs="+", required=True, metavar="FILE", help="files or folders")
         to.add_argument(
-            "--documents",
+            "--tables",
             type=Path,
             nargs="+",
-            required=True,
+            default=[],
             metavar="FILE",
-            help="files or folders",
-        )
-        to.add_argument(
-            "--tables", type=Path, nargs="+", default=[], metavar="FILE",
             help="tables that the pattern joins, in its order",
-        )  # fmt: skip
-        to.add_argument(
-            "--lists", type=Path, nargs="+", default=[], metavar="FILE",
-            help="lists of words that the pattern's passes name, in any order",
-        )  # fmt: skip
-        to.add_argument("--out", type=Path, required=True, metavar="DIR")
-        to.add_argument(
-            "--archive-limit", type=_between(1, 10_000_000), metavar="MB", help="as for serve"
         )
+        to.add_argument(
+            "--lists",
+            type=Path,
+            nargs="+",
+            default=[],
+            metavar="FILE",
+            help="lists of words that the pattern's passes name, in any order",
+        )
+        to.add_argument("--out", type=Path, required=True, metavar="DIR")
+        to.add_argument("--archive-limit", type=_between(1, 10_000_000), metavar="MB", help="as for serve")
         to.add_argument("--quiet", action="store_true", help="say nothing while working")
 
     for name, text in (
@@ -87,115 +82,113 @@ def _parser() -> argparse.ArgumentParser:
         server = command(name, text, f"skeinwork {name} --port 8642")
         server.add_argument("--data", type=Path, help="data folder")
         server.add_argument("--host", default="127.0.0.1", help="address to listen on")
-        server.add_argument(
-            "--port", type=_between(0, 65_535), default=8642, help="port (0: any free one)"
-        )
+        server.add_argument("--port", type=_between(0, 65_535), default=8642, help="port (0: any free one)")
         server.add_argument("--token", help="access token; needed for any address but loopback")
         server.add_argument(
-            "--allow-host", action="append", default=[], metavar="NAME",
+            "--allow-host",
+            action="append",
+            default=[],
+            metavar="NAME",
             help="another name that the server is called by, such as behind a gateway; may be repeated",
-        )  # fmt: skip
+        )
+        server.add_argument("--workers", type=_between(1, 1024), help="worker processes (default: one a core)")
         server.add_argument(
-            "--workers", type=_between(1, 1024), help="worker processes (default: one a core)"
+            "--scheduler", metavar="ADDRESS", help="compute on the Dask cluster of a scheduler, such as tcp://HOST:8786"
         )
         server.add_argument(
-            "--scheduler", metavar="ADDRESS",
-            help="compute on the Dask cluster of a scheduler, such as tcp://HOST:8786",
-        )  # fmt: skip
+            "--upload-limit", type=_between(1, 10_000_000), default=2000, metavar="MB", help="largest file"
+        )
         server.add_argument(
-            "--upload-limit",
+            "--archive-limit",
             type=_between(1, 10_000_000),
-            default=2000,
             metavar="MB",
-            help="largest file",
-        )
-        server.add_argument(
-            "--archive-limit", type=_between(1, 10_000_000), metavar="MB",
             help="most that may come out of one archive (default: 4000)",
-        )  # fmt: skip
+        )
     weave = command(
-        "weave", "Run a pattern on documents and write all results.",
+        "weave",
+        "Run a pattern on documents and write all results.",
         "skeinwork weave pattern.json --documents entries.csv --out results",
-    )  # fmt: skip
+    )
     weave.add_argument("pattern", type=Path)
     from_files(weave)
     weighing = command(
-        "weigh", "Write the document-term matrix of documents as tables, sparse files and a dictionary.",
+        "weigh",
+        "Write the document-term matrix of documents as tables, sparse files and a dictionary.",
         "skeinwork weigh --documents entries.csv --out matrix",
-    )  # fmt: skip
+    )
     weighing.add_argument(
         "--pattern", type=Path, metavar="FILE", help="how they are read, cleaned and weighed (default: as suggested)"
-    )  # fmt: skip
+    )
     weighing.add_argument("--outcome", metavar="FIELD", help="a field for the design table")
     from_files(weighing)
     tokens = command(
-        "tokens", "Tokens of standard input: a document a line in, its tokens tab-separated out.",
+        "tokens",
+        "Tokens of standard input: a document a line in, its tokens tab-separated out.",
         "skeinwork tokens --rule uax29 < documents.txt",
-    )  # fmt: skip
+    )
     tokens.add_argument("--rule", choices=("unicode", "uax29", "letters"), default="unicode")
     tokens.add_argument(
-        "--punctuation", action="store_true",
-        help="with unicode: also tokens without letter, digit or emoji",
-    )  # fmt: skip
-    cleaned = command(
-        "clean", "Clean standard input: a document a line in, its cleaned tokens by space out.",
-        "skeinwork clean --pattern pattern.json < documents.txt",
-    )  # fmt: skip
-    cleaned.add_argument("--pattern", type=Path, required=True, metavar="FILE")
-    cleaned.add_argument(
-        "--lists", type=Path, nargs="+", default=[], metavar="FILE", help="as for weave"
+        "--punctuation", action="store_true", help="with unicode: also tokens without letter, digit or emoji"
     )
+    cleaned = command(
+        "clean",
+        "Clean standard input: a document a line in, its cleaned tokens by space out.",
+        "skeinwork clean --pattern pattern.json < documents.txt",
+    )
+    cleaned.add_argument("--pattern", type=Path, required=True, metavar="FILE")
+    cleaned.add_argument("--lists", type=Path, nargs="+", default=[], metavar="FILE", help="as for weave")
     sentences = command(
-        "sentences", "Sentences of standard input: a document a line in, its sentences tab-separated out.",
+        "sentences",
+        "Sentences of standard input: a document a line in, its sentences tab-separated out.",
         "skeinwork sentences < documents.txt",
-    )  # fmt: skip
+    )
     sentences.add_argument(
-        "--rule", choices=("abbreviations", "uax29"), default="abbreviations",
+        "--rule",
+        choices=("abbreviations", "uax29"),
+        default="abbreviations",
         help="uax29: the standard's rules alone (default: abbreviations)",
-    )  # fmt: skip
+    )
     sentences.add_argument("--language", help="by name or code; decides what is shortened")
     tag = command(
-        "tag", "Parts of speech of English: a document a line of standard input in, token/TAG by space out.",
+        "tag",
+        "Parts of speech of English: a document a line of standard input in, token/TAG by space out.",
         "skeinwork tag < documents.txt",
-    )  # fmt: skip
-    tag.add_argument(
-        "--pretokenised", action="store_true", help="tokens stand by space and stay exactly so"
     )
+    tag.add_argument("--pretokenised", action="store_true", help="tokens stand by space and stay exactly so")
     tag.add_argument("--fine", action="store_true", help="features behind the tag, where known")
     names = command(
-        "names", "Names of standard input: a document a line in, a table of names out, as CSV.",
+        "names",
+        "Names of standard input: a document a line in, a table of names out, as CSV.",
         "skeinwork names < documents.txt",
-    )  # fmt: skip
-    names.add_argument(
-        "--least", type=_between(1, 1_000_000), default=2, help="mentions (default: 2)"
     )
+    names.add_argument("--least", type=_between(1, 1_000_000), default=2, help="mentions (default: 2)")
     phrases = command(
-        "phrases", "Phrases of standard input: a document a line in, a table of phrases out, as CSV.",
+        "phrases",
+        "Phrases of standard input: a document a line in, a table of phrases out, as CSV.",
         "skeinwork phrases --by npmi < documents.txt",
-    )  # fmt: skip
-    phrases.add_argument("--by", choices=MEASURES, default="g2", help="the order (default: g2)")
-    phrases.add_argument(
-        "--least", type=_between(2, 1_000_000), default=5, help="tokens (default: 5)"
     )
+    phrases.add_argument("--by", choices=MEASURES, default="g2", help="the order (default: g2)")
+    phrases.add_argument("--least", type=_between(2, 1_000_000), default=5, help="tokens (default: 5)")
     phrases.add_argument("--longest", type=_between(2, 6), default=4, help="words (default: 4)")
     phrases.add_argument("--inside", action="store_true", help="function words may stand inside")
     phrases.add_argument("--nouns", action="store_true", help="noun phrases alone (English)")
     phrases.add_argument("--language", default="English", help="of the function words")
     forms = command(
-        "forms", "Word forms of standard input: a word a line in (and behind a tab its part of speech), its form out.",
+        "forms",
+        "Word forms of standard input: a word a line in (and behind a tab its part of speech), its form out.",
         "skeinwork forms --method snowball --language German < words.txt",
-    )  # fmt: skip
+    )
     forms.add_argument("--method", choices=tuple(METHODS), default="porter")
     forms.add_argument("--language", default="English", help="by name or code")
     forms.add_argument("--prefixes", action="store_true", help="lancaster: prefixes go too")
     forms.add_argument("--rules", type=Path, help="lancaster: a file of rules to be tried first")
     forms.add_argument(
-        "--unknown", choices=("stay", "by-rule"), default="stay",
+        "--unknown",
+        choices=("stay", "by-rule"),
+        default="stay",
         help="lemma: what becomes of words that the lexicon does not have",
-    )  # fmt: skip
-    forms.add_argument(
-        "--table", type=Path, help="table: a file of forms and lemmas, tab-separated"
     )
+    forms.add_argument("--table", type=Path, help="table: a file of forms and lemmas, tab-separated")
     return parser
 
 
@@ -217,9 +210,7 @@ def _weave(options: argparse.Namespace) -> int:
     from skeinwork.work.batch import weave
 
     pattern = filters.pattern(options)
-    names = weave.run(
-        pattern, options.documents, options.out, _report(options), options.tables, options.lists
-    )
+    names = weave.run(pattern, options.documents, options.out, _report(options), options.tables, options.lists)
     return _written(options, names)
 
 
@@ -228,9 +219,8 @@ def _weigh(options: argparse.Namespace) -> int:
 
     pattern = filters.pattern(options) if options.pattern else None
     names = weigh_files.run(
-        options.documents, options.out, pattern, _report(options), options.tables, options.lists,
-        options.outcome,
-    )  # fmt: skip
+        options.documents, options.out, pattern, _report(options), options.tables, options.lists, options.outcome
+    )
     return _written(options, names)
 
 
@@ -244,12 +234,21 @@ def _serve(options: argparse.Namespace) -> int:
 
 
 _FILTERS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "tokens": filters.tokens, "clean": filters.clean, "sentences": filters.sentences,
-    "forms": filters.forms, "phrases": filters.phrases, "tag": filters.tag, "names": filters.names,
-}  # fmt: skip
+    "tokens": filters.tokens,
+    "clean": filters.clean,
+    "sentences": filters.sentences,
+    "forms": filters.forms,
+    "phrases": filters.phrases,
+    "tag": filters.tag,
+    "names": filters.names,
+}
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "serve": _serve, "demo": _serve, "weave": _weave, "weigh": _weigh, **_FILTERS
-}  # fmt: skip
+    "serve": _serve,
+    "demo": _serve,
+    "weave": _weave,
+    "weigh": _weigh,
+    **_FILTERS,
+}
 
 
 def _say(sentence: str) -> None:

@@ -52,9 +52,7 @@ def tokens_filter(lines: Iterable[bytes], out: IO[bytes], rule: str, punctuation
     out.flush()
 
 
-def sentences_filter(
-    lines: Iterable[bytes], out: IO[bytes], rule: SentenceRule, language: str | None
-) -> None:
+def sentences_filter(lines: Iterable[bytes], out: IO[bytes], rule: SentenceRule, language: str | None) -> None:
     """Write the sentences of each line, tab-separated, without the white space between them."""
     from skeinwork.core.text.sentences import sentence_starts
 
@@ -100,10 +98,7 @@ def forms_filter(lines: Iterable[bytes], out: IO[bytes], form: Callable[[str, st
     """Write the form of each word, line for line; behind a tab a word's part of speech may stand."""
     for batch in _batches(lines):
         cells = (line.split("\t", 1) for line in batch)
-        text = "\n".join(
-            form(word.strip().lower(), tag[0].strip().upper() if tag else "")
-            for word, *tag in cells
-        )
+        text = "\n".join(form(word.strip().lower(), tag[0].strip().upper() if tag else "") for word, *tag in cells)
         out.write(text.encode("utf-8", "replace") + b"\n")
     out.flush()
 
@@ -166,9 +161,7 @@ def phrases(options: argparse.Namespace) -> int:
     texts = _corpus()
     tokens = segment(texts)
     tags = tag_segments(tokens).tags if options.nouns else None
-    found = find_phrases(
-        tokens, stopwords.words_of(language), options.least, options.longest, options.inside, tags
-    )
+    found = find_phrases(tokens, stopwords.words_of(language), options.least, options.longest, options.inside, tags)
     sys.stdout.buffer.write(as_table(ordered(found, options.by)))
     sys.stdout.buffer.flush()
     return 0
@@ -185,8 +178,7 @@ def _form(options: argparse.Namespace) -> Callable[[str, str], str]:
     known = METHODS[options.method].languages
     if known and language not in known:
         raise UsageError(
-            f"There are no forms of “{options.language[:40]}” by {options.method}; there are of "
-            f"{', '.join(known)}."
+            f"There are no forms of “{options.language[:40]}” by {options.method}; there are of {', '.join(known)}."
         )
     if options.method == "lemma":
         by_rule = options.unknown == "by-rule"
@@ -197,10 +189,7 @@ def _form(options: argparse.Namespace) -> Callable[[str, str], str]:
     try:
         rules = tuple(options.rules.read_text(encoding="utf-8").split()) if options.rules else ()
         form = former(
-            options.method,
-            Options(
-                language or "", options.prefixes, rules, checksum=str(options.table), table=table
-            ),
+            options.method, Options(language or "", options.prefixes, rules, checksum=str(options.table), table=table)
         )
     except (OSError, ValueError) as fault:
         raise UsageError(f"{str(fault)[:1].upper()}{str(fault)[1:]}.") from fault

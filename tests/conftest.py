@@ -77,9 +77,7 @@ def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     yield from _client(tmp_path_factory.mktemp("served"))
 
 
-def wait_for(
-    client: TestClient, job: int, wanted: str = "done", seconds: float = 120
-) -> dict[str, Any]:
+def wait_for(client: TestClient, job: int, wanted: str = "done", seconds: float = 120) -> dict[str, Any]:
     """The job, once it has reached a state; fails when it ends in another or takes too long."""
     end = time.monotonic() + seconds
     while time.monotonic() < end:
@@ -118,7 +116,5 @@ def view(tmp_path_factory: pytest.TempPathFactory) -> View:
     folder: Path = tmp_path_factory.mktemp("view")
     store = ArtefactStore(folder / "results")
     corpus = read(store, [write_files(folder, size=350)])
-    wanted = Wanted(
-        weigh=MatrixSettings(longest=2, min_documents=3), fit=LdaSettings(topics=6, iterations=60)
-    )
+    wanted = Wanted(weigh=MatrixSettings(longest=2, min_documents=3), fit=LdaSettings(topics=6, iterations=60))
     return View(store, corpus, *follow(store, corpus, wanted)[1:])

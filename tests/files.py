@@ -57,9 +57,7 @@ def ods() -> bytes:
         return f'<table:table-cell office:value-type="string"><text:p>{value}</text:p></table:table-cell>'
 
     rows = [["harbour", "text"], *(["Tarnholt", text] for text in ENTRIES)]
-    return ods_of(
-        "".join(f"<table:table-row>{''.join(map(cell, row))}</table:table-row>" for row in rows)
-    )
+    return ods_of("".join(f"<table:table-row>{''.join(map(cell, row))}</table:table-row>" for row in rows))
 
 
 def ods_of(table: str) -> bytes:
@@ -92,14 +90,7 @@ def _odf(kind: str, content: str) -> bytes:
         'xmlns:dc="http://purl.org/dc/elements/1.1/"><office:meta><dc:title>Log of Tarnholt</dc:title>'
         "<dc:creator>the warden</dc:creator></office:meta></office:document-meta>"
     )
-    return zipped(
-        {
-            "mimetype": kind,
-            "content.xml": content,
-            "meta.xml": meta,
-            "META-INF/manifest.xml": manifest,
-        }
-    )
+    return zipped({"mimetype": kind, "content.xml": content, "meta.xml": meta, "META-INF/manifest.xml": manifest})
 
 
 def odt() -> bytes:
@@ -146,9 +137,8 @@ def epub() -> bytes:
         '<rootfile full-path="OEBPS/book.opf"/></rootfiles></container>'
     )
     return zipped(
-        {"mimetype": "application/epub+zip", "META-INF/container.xml": container,
-         "OEBPS/book.opf": package, **chapters}
-    )  # fmt: skip
+        {"mimetype": "application/epub+zip", "META-INF/container.xml": container, "OEBPS/book.opf": package, **chapters}
+    )
 
 
 def pdf(pages: tuple[str, ...] = ENTRIES) -> bytes:
@@ -204,9 +194,12 @@ def mbox(count: int) -> bytes:
 
 def parquet() -> bytes:
     table = pyarrow.table(
-        {"text": list(ENTRIES), "about": [{"harbour": "Quellan"}, None, {"harbour": "Ossingby"}],
-         "hours": [1.0, 2.5, None]}
-    )  # fmt: skip
+        {
+            "text": list(ENTRIES),
+            "about": [{"harbour": "Quellan"}, None, {"harbour": "Ossingby"}],
+            "hours": [1.0, 2.5, None],
+        }
+    )
     out = io.BytesIO()
     pyarrow.parquet.write_table(table, out)
     return out.getvalue()
@@ -215,12 +208,15 @@ def parquet() -> bytes:
 def nested_json() -> str:
     """Records two levels down; the second lacks its text, the third its writer."""
     harbours = [
-        {"name": "Kelpwick", "entries": [
-            {"id": 1, "body": {"text": ENTRIES[0]}, "by": {"name": "Orrin", "role": "keeper"}},
-            {"id": 2, "body": {}, "by": {"name": "Maud", "role": "pilot"}},
-        ]},
+        {
+            "name": "Kelpwick",
+            "entries": [
+                {"id": 1, "body": {"text": ENTRIES[0]}, "by": {"name": "Orrin", "role": "keeper"}},
+                {"id": 2, "body": {}, "by": {"name": "Maud", "role": "pilot"}},
+            ],
+        },
         {"name": "Quellan", "entries": [{"id": 3, "body": {"text": ENTRIES[2]}, "tags": ["cod", "scale"]}]},
-    ]  # fmt: skip
+    ]
     return json.dumps({"made": "2014-02-01", "harbours": harbours})
 
 

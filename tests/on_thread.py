@@ -43,9 +43,7 @@ class OnThread(Executor):
 
     def submit(self, making: Making) -> Call:
         call = Call()
-        call.future = self.threads.submit(
-            steps.make, self.store, making, self.uploads, report=call.report
-        )
+        call.future = self.threads.submit(steps.make, self.store, making, self.uploads, report=call.report)
         return call
 
     def progress(self, task: Call) -> Progress:

@@ -48,10 +48,7 @@ class Server:
 
     def __init__(self, folder: Path) -> None:
         self.process = subprocess.Popen(
-            [*COMMAND, "--data", str(folder)],
-            stdout=subprocess.PIPE,
-            text=True,
-            start_new_session=True,
+            [*COMMAND, "--data", str(folder)], stdout=subprocess.PIPE, text=True, start_new_session=True
         )
         assert self.process.stdout is not None
         line = self.process.stdout.readline()
@@ -105,10 +102,7 @@ def children(pid: int) -> list[int]:
     found = []
     for entry in Path("/proc").iterdir():
         try:
-            if (
-                entry.name.isdigit()
-                and int((entry / "stat").read_text().rsplit(")", 1)[1].split()[1]) == pid
-            ):
+            if entry.name.isdigit() and int((entry / "stat").read_text().rsplit(")", 1)[1].split()[1]) == pid:
                 if b"spawn_main" in (entry / "cmdline").read_bytes():
                     found.append(int(entry.name))
         except (OSError, IndexError):

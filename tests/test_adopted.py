@@ -15,30 +15,52 @@ from hypothesis import strategies as st
 from skeinwork.core.errors import BadInputError
 from skeinwork.server.app import make_app
 from skeinwork.work.strands import skein_file
-from tests.altered import (
-    ARRAYS,
-    ODD,
-    Members,
-    altered_array,
-    members,
-    nodes,
-    packed,
-    sealed,
-    with_node,
-)
+from tests.altered import ARRAYS, ODD, Members, altered_array, members, nodes, packed, sealed, with_node
 from tests.conftest import wait_for
 from tests.on_thread import open_on_thread
 from tests.test_skeins import skein_of, work_through
 
 ROUNDS = int(os.environ.get("SKEINWORK_ALTERED", "30"))
 ASKED = (
-    "", "overview", "documents", "documents/0", "documents/0?marks=cleaning", "documents/3?marks=topics",
-    "documents?find=ferry", "vocabulary", "fits", "topics", "survivors", "specimen?document=2", "word?word=ferry",
-    "word-forms", "suggested-words", "phrases", "names", "tags", "evidence?topic=0", "evidence?term=ferry",
-    "opening/fit", "opening/corpus", "versions/corpus", "versions/fit", "files", "rejected", "matrix/grid",
-    "matrix/cell?term=ferry&document=1", "matrix/cells", "matrices", "vocabulary/curves", "top-terms", "weights",
-    "prevalence?by=harbour", "differences?by=harbour", "events", "pattern.json", "export.zip",
-)  # fmt: skip
+    "",
+    "overview",
+    "documents",
+    "documents/0",
+    "documents/0?marks=cleaning",
+    "documents/3?marks=topics",
+    "documents?find=ferry",
+    "vocabulary",
+    "fits",
+    "topics",
+    "survivors",
+    "specimen?document=2",
+    "word?word=ferry",
+    "word-forms",
+    "suggested-words",
+    "phrases",
+    "names",
+    "tags",
+    "evidence?topic=0",
+    "evidence?term=ferry",
+    "opening/fit",
+    "opening/corpus",
+    "versions/corpus",
+    "versions/fit",
+    "files",
+    "rejected",
+    "matrix/grid",
+    "matrix/cell?term=ferry&document=1",
+    "matrix/cells",
+    "matrices",
+    "vocabulary/curves",
+    "top-terms",
+    "weights",
+    "prevalence?by=harbour",
+    "differences?by=harbour",
+    "events",
+    "pattern.json",
+    "export.zip",
+)
 
 
 @pytest.fixture(scope="module")
@@ -56,26 +78,20 @@ def written(tmp_path_factory: pytest.TempPathFactory) -> Members:
         answer = client.put(f"{at}/wanted", json={"revision": record["revision"], "wanted": wanted})
         assert answer.status_code == 200, answer.text
         wait_for(client, client.post(f"{at}/rebuild").json()["job"])
-        wait_for(
-            client, client.post(f"{at}/fits", json={"topics": 2, "iterations": 20}).json()["job"]
-        )
+        wait_for(client, client.post(f"{at}/fits", json={"topics": 2, "iterations": 20}).json()["job"])
         return members(client.get(f"/api/skeins/{skein_of(client, strand)}/file").content)
 
 
 @pytest.fixture(scope="module")
 def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     state = open_on_thread(tmp_path_factory.mktemp("theirs"))
-    with TestClient(
-        make_app(state), base_url="http://localhost", raise_server_exceptions=False
-    ) as client:
+    with TestClient(make_app(state), base_url="http://localhost", raise_server_exceptions=False) as client:
         yield client
 
 
 def alter(data: st.DataObject, files: Members) -> Members:
     """One thing altered in one file of a result, or in the records."""
-    name = data.draw(
-        st.sampled_from(sorted(each for each in files if not each.startswith("files/")))
-    )
+    name = data.draw(st.sampled_from(sorted(each for each in files if not each.startswith("files/"))))
     content = files[name]
     if data.draw(st.integers(0, 9)) == 0:
         content = content[: data.draw(st.integers(0, len(content) - 1))]
@@ -87,9 +103,7 @@ def alter(data: st.DataObject, files: Members) -> Members:
         if not paths:
             return files
         path = data.draw(st.sampled_from(paths))
-        content = json.dumps(
-            with_node(value, path, data.draw(st.sampled_from(ODD)), data.draw(st.booleans()))
-        ).encode()
+        content = json.dumps(with_node(value, path, data.draw(st.sampled_from(ODD)), data.draw(st.booleans()))).encode()
     changed = {**files, name: content}
     if name == "skein.json":
         return changed
@@ -101,9 +115,12 @@ def alter(data: st.DataObject, files: Members) -> Members:
 
 @given(data=st.data())
 @settings(
-    max_examples=ROUNDS, deadline=None, derandomize=True, database=None,
+    max_examples=ROUNDS,
+    deadline=None,
+    derandomize=True,
+    database=None,
     suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
-)  # fmt: skip
+)
 def test_what_is_altered_is_refused_or_harmless(
     written: Members, server: TestClient, tmp_path: Path, data: st.DataObject
 ) -> None:

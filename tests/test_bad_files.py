@@ -61,7 +61,7 @@ REFUSED = [
     ("scan.pdf", files.pdf(("", "")), "no text layer"),
     ("only.zip", files.zipped({"a.png": b"\x89PNG"}), "a.png is a picture"),
     ("locked.zip", b"PK\x03\x04" + b"\0" * 40, "damaged or breaks off"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("name", "data", "words"), REFUSED, ids=[case[0] for case in REFUSED])
@@ -72,11 +72,7 @@ def test_what_cannot_be_read_is_refused_with_a_sentence_before_it_comes_in(
     answer = send(served, name, data)
     assert answer.status_code == 422, answer.text
     detail = answer.json()["detail"]
-    assert (
-        words in detail
-        and (name in detail or name == "deep.html")
-        and detail.endswith((".", "--archive-limit."))
-    )
+    assert words in detail and (name in detail or name == "deep.html") and detail.endswith((".", "--archive-limit."))
     assert served.get("/api/skeins").json() == before
 
 
@@ -88,21 +84,17 @@ ENCODED = [
     ("cyrillic.xml", KOI8.encode("koi8-r"), "Паром"),
     ("page.csv", PAGE, "Night watch"),
     ("table.html", b"n,text\n1,ice\n2,fog\n", "ice"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("name", "data", "text"), ENCODED, ids=[case[0] for case in ENCODED])
-def test_encodings_and_wrong_names_are_seen_through(
-    served: TestClient, name: str, data: bytes, text: str
-) -> None:
+def test_encodings_and_wrong_names_are_seen_through(served: TestClient, name: str, data: bytes, text: str) -> None:
     found = send(served, name, data).json()
     assert text in json.dumps(found["rows"], ensure_ascii=False)
     assert found["doubtful"] == 0
 
 
-def test_bytes_outside_of_the_encoding_are_counted_and_the_documents_flagged(
-    served: TestClient,
-) -> None:
+def test_bytes_outside_of_the_encoding_are_counted_and_the_documents_flagged(served: TestClient) -> None:
     rows = "".join(f"{n},Die Fähre war für alle zu spät {n}\n" for n in range(40)).encode()
     data = b"n,text\n" + rows + b"40,Eis \xff\xfe hier\n"
     assert send(served, "x.csv", data).json()["doubtful"] == 2
@@ -120,9 +112,7 @@ def test_rows_that_cannot_be_used_are_left_out_one_by_one(served: TestClient) ->
     left = [each for each in trouble if each["raw"] is not None]
     assert [each["line"] for each in left] == [22, 23, 24, 25]
     assert all(each["reason"] and each["file"] == "x.csv" for each in left)
-    assert [each["reason"] for each in trouble if each["raw"] is None] == [
-        "a quote that never closes was read as text"
-    ]
+    assert [each["reason"] for each in trouble if each["raw"] is None] == ["a quote that never closes was read as text"]
 
 
 def test_a_date_that_is_none_leaves_the_document_without_one(served: TestClient) -> None:
@@ -132,10 +122,7 @@ def test_a_date_that_is_none_leaves_the_document_without_one(served: TestClient)
     assert [each["reason"] for each in trouble] == ["“soon” is not a date; kept without date"]
 
 
-@pytest.mark.parametrize(
-    ("choice", "documents", "reasons"),
-    [("number", 4, 1), ("first", 3, 1), ("refuse", 0, 0)],
-)
+@pytest.mark.parametrize(("choice", "documents", "reasons"), [("number", 4, 1), ("first", 3, 1), ("refuse", 0, 0)])
 def test_identifiers_that_occur_twice_get_what_was_chosen(
     served: TestClient, choice: str, documents: int, reasons: int
 ) -> None:
@@ -159,12 +146,15 @@ def test_settings_that_contradict_the_file_are_refused_by_field(served: TestClie
     found = send(served, "x.csv", b"n,text\n1,ice\n").json()
     path = f"/api/uploads/{found['sha256']}/preview"
     for change, words in (
-        ({"format": "pdf"}, "not a PDF document"), ({"format": "spreadsheet"}, "not a spreadsheet"),
-        ({"encoding": "klingon"}, "no encoding “klingon”"), ({"delimiter": ""}, "delimiter"),
-        ({"format": "odd"}, "format"), ({"cut": {"by": "length", "words": 1}}, "cut.words"),
+        ({"format": "pdf"}, "not a PDF document"),
+        ({"format": "spreadsheet"}, "not a spreadsheet"),
+        ({"encoding": "klingon"}, "no encoding “klingon”"),
+        ({"delimiter": ""}, "delimiter"),
+        ({"format": "odd"}, "format"),
+        ({"cut": {"by": "length", "words": 1}}, "cut.words"),
         ({"cut": {"by": "expression", "expression": "("}}, "can't be read"),
         ({"format": "html", "page": "selector", "selector": "p["}, "not a CSS selector"),
-    ):  # fmt: skip
+    ):
         settings = {**found["settings"], "roles": {}, **change}
         answer = served.post(path, params={"name": "x.csv"}, json=settings)
         assert answer.status_code == 422 and words in answer.json()["detail"], answer.text

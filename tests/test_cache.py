@@ -45,9 +45,7 @@ def test_what_two_ask_for_at_once_is_made_once() -> None:
         return "value"
 
     found: list[str] = []
-    threads = [
-        threading.Thread(target=lambda: found.append(cache.get("key", make))) for _ in range(8)
-    ]
+    threads = [threading.Thread(target=lambda: found.append(cache.get("key", make))) for _ in range(8)]
     for thread in threads:
         thread.start()
     for thread in threads:

@@ -29,8 +29,9 @@ ROWS = [
     ("Kelpwick", "The Ferry left Kelpwick late. The ferry's ramp broke."),
     ("Kelpwick", "Gales at Kelpwick; ferry late"),
     ("Quellan", "A gale from Quellan broke the ferry ramp in 2014."),
-    ("Quellan", "the and of"), ("Quellan", "Fog"),
-]  # fmt: skip
+    ("Quellan", "the and of"),
+    ("Quellan", "Fog"),
+]
 TABLE = "harbour,text\n" + "".join(f'{harbour},"{text}"\n' for harbour, text in ROWS * 3)
 
 
@@ -68,9 +69,7 @@ def rebuilt(client: TestClient, strand: int) -> None:
     wait_for(client, client.post(f"/api/strands/{strand}/rebuild").json()["job"])
 
 
-def test_what_a_pass_removes_and_changes_word_by_word_and_by_group(
-    client: TestClient, strand: int
-) -> None:
+def test_what_a_pass_removes_and_changes_word_by_word_and_by_group(client: TestClient, strand: int) -> None:
     found = get(client, strand, "survivors/stop-words", by="harbour")
     removed = {row["word"]: row for row in found["removed"]}
     assert removed["the"]["tokens"] == 12 and removed["the"]["documents"] == 9
@@ -78,22 +77,16 @@ def test_what_a_pass_removes_and_changes_word_by_word_and_by_group(
     groups = {row["group"]: row for row in found["groups"]}
     assert groups["Quellan"]["documents"] == 9 and groups["Quellan"]["emptied"] == 3
     changed = get(client, strand, "survivors/word-forms")["changed"]
-    assert {"word": "gales", "form": "gale"}.items() <= changed[0].items() | changed[
-        -1
-    ].items() or any(row["word"] == "gales" and row["form"] == "gale" for row in changed)
+    assert {"word": "gales", "form": "gale"}.items() <= changed[0].items() | changed[-1].items() or any(
+        row["word"] == "gales" and row["form"] == "gale" for row in changed
+    )
     assert client.get(f"/api/strands/{strand}/survivors/nothing").status_code == 422
 
 
-def test_what_the_last_change_did_is_counted_from_the_texts(
-    client: TestClient, strand: int
-) -> None:
+def test_what_the_last_change_did_is_counted_from_the_texts(client: TestClient, strand: int) -> None:
     assert get(client, strand, "survivors")["change"] == ""
     want(client, strand, [{"kind": "case"}, {"kind": "domain-words", "words": ["ferry"]}])
-    want(
-        client,
-        strand,
-        [{"kind": "case"}, {"kind": "domain-words", "words": ["ferry", "ramp", "late"]}],
-    )
+    want(client, strand, [{"kind": "case"}, {"kind": "domain-words", "words": ["ferry", "ramp", "late"]}])
     assert get(client, strand, "survivors")["change"].startswith(
         "This change removes 2 words, 12 tokens in 9 documents"
     )
@@ -102,9 +95,7 @@ def test_what_the_last_change_did_is_counted_from_the_texts(
     assert "brings back" in get(client, strand, "survivors")["change"]
 
 
-def test_a_specimen_stops_after_a_pass_and_takes_a_text_of_ones_own(
-    client: TestClient, strand: int
-) -> None:
+def test_a_specimen_stops_after_a_pass_and_takes_a_text_of_ones_own(client: TestClient, strand: int) -> None:
     after = get(client, strand, "specimen", document=0, until="case")["segments"]
     assert {each["kind"] for each in after} == {"changed", "kept", "plain"}
     whole = get(client, strand, "specimen", document=0)["segments"]
@@ -141,40 +132,33 @@ def test_a_typical_document_has_about_the_median_length(view: View) -> None:
 
 
 def test_a_word_is_traced_to_the_vocabulary_and_back(client: TestClient, strand: int) -> None:
-    want(client, strand, [{"kind": "case"}, {"kind": "stop-words", "own": ["Ferry"]}, {"kind": "word-forms"},
-                          {"kind": "short-words", "under": 4}])  # fmt: skip
+    want(
+        client,
+        strand,
+        [
+            {"kind": "case"},
+            {"kind": "stop-words", "own": ["Ferry"]},
+            {"kind": "word-forms"},
+            {"kind": "short-words", "under": 4},
+        ],
+    )
     ferry = get(client, strand, "word", word="FERRY")["fates"]
     assert {fate["remedy"] for fate in ferry} == {"unlist"} and ferry[0]["why"] == "own word"
     assert get(client, strand, "word", word="the")["fates"][0]["remedy"] == "spare"
     fog = get(client, strand, "word", word="fog")["fates"][0]
-    assert (fog["remedy"], fog["removed_by"], fog["steps"][0]["form"]) == (
-        "keep",
-        "short-words",
-        "fog",
-    )
+    assert (fog["remedy"], fog["removed_by"], fog["steps"][0]["form"]) == ("keep", "short-words", "fog")
     ramp = get(client, strand, "word", word="ramp")["fates"][0]
-    assert (
-        ramp["form"] == "ramp"
-        and ramp["documents"] == 6
-        and "in the vocabulary" in ramp["vocabulary"]
-    )
+    assert ramp["form"] == "ramp" and ramp["documents"] == 6 and "in the vocabulary" in ramp["vocabulary"]
     assert get(client, strand, "word", word="walrus")["fates"] == []
 
 
-def test_left_out_words_wait_in_a_tray_and_their_rounds_stay(
-    client: TestClient, strand: int
-) -> None:
+def test_left_out_words_wait_in_a_tray_and_their_rounds_stay(client: TestClient, strand: int) -> None:
     record = get(client, strand, "")
     body = {"revision": record["revision"], "terms": ["ferri"], "looked_at": "Weigh, ferri"}
     answer = client.post(f"/api/strands/{strand}/left-out", json=body).json()
     tray = get(client, strand, "left-out")
-    assert [(each["word"], each["tokens"], each["documents"]) for each in tray["pending"]] == [
-        ("ferry", 12, 9)
-    ]
-    assert set(tray["pending"][0]["others"]) == {"ferry's"} and (
-        tray["tokens"],
-        tray["documents"],
-    ) == (12, 9)
+    assert [(each["word"], each["tokens"], each["documents"]) for each in tray["pending"]] == [("ferry", 12, 9)]
+    assert set(tray["pending"][0]["others"]) == {"ferry's"} and (tray["tokens"], tray["documents"]) == (12, 9)
     rebuilt(client, strand)
     tray = get(client, strand, "left-out")
     assert tray["pending"] == [] and tray["rounds"][0]["words"] == ["ferry"]
@@ -199,9 +183,7 @@ def test_a_pass_that_can_do_nothing_says_where_it_could(view: View) -> None:
     assert not idle("unicode", case, {"kind": "stop-words"}, {"kind": "word-forms"})
 
 
-def test_a_sample_is_answered_until_the_whole_is_there(
-    view: View, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_a_sample_is_answered_until_the_whole_is_there(view: View, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(cleaning_preview, "QUICK", 40)
     passes = [{"kind": "case"}, {"kind": "stop-words", "own": ["quay"]}]
     settings = CleanSettings.model_validate({"passes": passes})
@@ -247,16 +229,18 @@ def test_lists_are_brought_in_merged_used_and_taken_out(client: TestClient, stra
 
 
 def test_the_cleaned_text_is_the_same_on_screen_as_a_file_and_at_the_command_line(
-    client: TestClient,
-    strand: int,
-    tmp_path: Path,
-    monkeypatch: pytest.MonkeyPatch,
-    capfdbinary: Any,
+    client: TestClient, strand: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capfdbinary: Any
 ) -> None:
     names = client.post("/api/lists/file", files={"file": ("names.txt", b"Kelpwick\n")}).json()
     ref = {key: names[key] for key in ("sha256", "name", "words")}
-    passes = [{"kind": "own-list", "lists": [ref]}, {"kind": "case"}, {"kind": "contractions"}, {"kind": "punctuation"},
-              {"kind": "stop-words"}, {"kind": "numbers", "become": "kind"}]  # fmt: skip
+    passes = [
+        {"kind": "own-list", "lists": [ref]},
+        {"kind": "case"},
+        {"kind": "contractions"},
+        {"kind": "punctuation"},
+        {"kind": "stop-words"},
+        {"kind": "numbers", "become": "kind"},
+    ]
     want(client, strand, passes)
     rebuilt(client, strand)
     table = client.get(f"/api/strands/{strand}/cleaned.csv").content.decode()
@@ -266,13 +250,7 @@ def test_the_cleaned_text_is_the_same_on_screen_as_a_file_and_at_the_command_lin
     assert archive.read(archive.namelist()[0]).decode() == "ferry left late\nferry ramp broke\n"
     reader = get(client, strand, "documents/0", marks="cleaned")
     assert reader["segments"][0]["text"] == "ferry left late\nferry ramp broke"
-    pattern = {
-        "skeinwork_pattern": 5,
-        "gather": {"files": [{}]},
-        "clean": {"passes": passes},
-        "weigh": {},
-        "fit": {},
-    }
+    pattern = {"skeinwork_pattern": 5, "gather": {"files": [{}]}, "clean": {"passes": passes}, "weigh": {}, "fit": {}}
     (tmp_path / "p.json").write_text(json.dumps(pattern))
     (tmp_path / "names.txt").write_bytes(kept(["Kelpwick"]))
     lines = "".join(f"{text}\n" for _, text in ROWS * 3).encode()
@@ -296,29 +274,19 @@ def test_sentences_at_the_command_line(monkeypatch: pytest.MonkeyPatch, capfdbin
 
 
 def test_a_corpus_of_two_languages_becomes_a_strand_for_each(served: TestClient) -> None:
-    english, german = (
-        "The ferry was late and the ramp broke.",
-        "Die Fähre war spät und die Rampe ist gebrochen.",
-    )
-    rows = [
-        f"{code},{text}" for _ in range(12) for code, text in (("en", english), ("de-AT", german))
-    ]
+    english, german = ("The ferry was late and the ramp broke.", "Die Fähre war spät und die Rampe ist gebrochen.")
+    rows = [f"{code},{text}" for _ in range(12) for code, text in (("en", english), ("de-AT", german))]
     data = "\n".join(["language,text", *rows, "x,Fog"]).encode()
     strand = bring_in(served, "two.csv", data, roles={"language": "language", "text": "text"})
     made = served.post(f"/api/strands/{strand}/split").json()
-    assert [(each["language"], each["documents"]) for each in made] == [
-        ("English", 12),
-        ("German", 12),
-    ]
+    assert [(each["language"], each["documents"]) for each in made] == [("English", 12), ("German", 12)]
     for each in made:
         wait_for(served, each["job"])
         record = get(served, each["strand"], "")
         assert record["summaries"]["corpus"]["documents"] == 12
         assert all(ply["state"] != "stale" for ply in record["plies"])
     left = get(served, made[1]["strand"], "survivors/stop-words")["removed"]
-    assert {row["why"] for row in left} == {"German list"} and "die" in {
-        row["word"] for row in left
-    }
+    assert {row["why"] for row in left} == {"German list"} and "die" in {row["word"] for row in left}
     refused = served.post(f"/api/strands/{made[0]['strand']}/split")
     assert refused.status_code == 422 and "nothing to split" in refused.json()["detail"]
 
@@ -327,11 +295,15 @@ def test_word_forms_side_by_side(client: TestClient, strand: int) -> None:
     want(client, strand, [{"kind": "case"}, {"kind": "word-forms"}])
     rows = get(client, strand, "word-forms/sentence", text="Better moorings")
     assert [each["title"] for each in rows["columns"]] == [
-        "stems (Porter)", "stems (Snowball)", "stems (Lancaster)", "lemmas",
-    ]  # fmt: skip
+        "stems (Porter)",
+        "stems (Snowball)",
+        "stems (Lancaster)",
+        "lemmas",
+    ]
     assert [each["forms"] for each in rows["rows"]] == [
-        ["better", "better", "bet", "good"], ["moor", "moor", "moor", "mooring"],
-    ]  # fmt: skip
+        ["better", "better", "bet", "good"],
+        ["moor", "moor", "moor", "mooring"],
+    ]
     found = get(client, strand, "word-forms")
     for method in found["methods"]:
         assert method["before"] >= method["after"] and method["n_alone"] >= len(method["alone"])
@@ -353,28 +325,19 @@ def test_a_table_of_forms_lies_on_the_shelf(client: TestClient, strand: int) -> 
     made = client.post("/api/lists/file", files=sent, data={"kind": "table"}).json()
     assert (made["kind"], made["words"]) == ("table", 3)
     ref = {"sha256": made["sha256"], "name": made["name"], "words": 3}
-    want(
-        client, strand, [{"kind": "case"}, {"kind": "word-forms", "method": "table", "table": ref}]
-    )
+    want(client, strand, [{"kind": "case"}, {"kind": "word-forms", "method": "table", "table": ref}])
     row = get(client, strand, "word-forms/sentence", text="Moorings here")["rows"][0]
     assert row["forms"][-1] == "berth"
     saved = client.get(f"/api/lists/{made['id']}/file", params={"form": "csv"}).text
     assert saved.splitlines()[:2] == ["form,lemma", "launched,launch"]
-    refused = client.post(
-        "/api/lists/file", files={"file": ("x.tsv", b"no", "text/plain")}, data={"kind": "table"}
-    )
+    refused = client.post("/api/lists/file", files={"file": ("x.tsv", b"no", "text/plain")}, data={"kind": "table"})
     assert refused.status_code == 422 and "two columns" in refused.text
 
 
-def test_side_by_side_the_language_of_most_of_a_words_documents_decides(
-    client: TestClient, strand: int
-) -> None:
+def test_side_by_side_the_language_of_most_of_a_words_documents_decides(client: TestClient, strand: int) -> None:
     by_document = {"kind": "word-forms", "method": "snowball", "language": "of each document"}
     want(client, strand, [{"kind": "case"}, by_document])
-    for text, form in (
-        ("die Häfen sind auf dem Meer", "haf"),
-        ("the moorings of the ferries", "moor"),
-    ):
+    for text, form in (("die Häfen sind auf dem Meer", "haf"), ("the moorings of the ferries", "moor")):
         rows = get(client, strand, "word-forms/sentence", text=text)["rows"]
         assert form in [each["forms"][-1] for each in rows]
     said = get(client, strand, "word-forms/sentence", text="écluses", language="French")["rows"]

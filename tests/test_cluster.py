@@ -59,9 +59,13 @@ class Scheduler:
         own = self.folder / f"{name}-{len(self.processes)}"
         own.mkdir(parents=True)
         process = subprocess.Popen(
-            [*DASK, *arguments], cwd=own, env={**os.environ, **environment},
-            stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True,
-        )  # fmt: skip
+            [*DASK, *arguments],
+            cwd=own,
+            env={**os.environ, **environment},
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            start_new_session=True,
+        )
         self.processes.append(process)
         return process
 
@@ -71,9 +75,18 @@ class Scheduler:
         site.mkdir()
         (site / "sitecustomize.py").write_text(before)
         return self._run(
-            "worker", "worker", self.address, "--nworkers", "1", "--nthreads", "1", "--no-dashboard",
-            "--death-timeout", "60", PYTHONPATH=str(site),
-        )  # fmt: skip
+            "worker",
+            "worker",
+            self.address,
+            "--nworkers",
+            "1",
+            "--nthreads",
+            "1",
+            "--no-dashboard",
+            "--death-timeout",
+            "60",
+            PYTHONPATH=str(site),
+        )
 
     def close(self) -> None:
         for process in self.processes:
@@ -152,9 +165,7 @@ def swept(folder: Path, data: bytes, scheduler: str | None) -> dict[str, dict[st
     return {each: dict(results.open(each).checksums) for each in results.identities()}
 
 
-def test_two_workers_without_a_common_disk_give_the_bytes_of_local_ones(
-    tmp_path: Path, scheduler: Scheduler
-) -> None:
+def test_two_workers_without_a_common_disk_give_the_bytes_of_local_ones(tmp_path: Path, scheduler: Scheduler) -> None:
     data = write_files(tmp_path / "demo", size=200).read_bytes()
     for _ in range(2):
         scheduler.worker()
@@ -217,15 +228,11 @@ def test_a_lost_scheduler_is_said_and_the_next_one_used(
 
 @pytest.mark.parametrize(
     ("before", "words"),
-    [
-        (OLD, r"has Skeinwork 0\.0\.1 .*Install the same versions"),
-        (ABSENT, "has no Skeinwork.*Install"),
-    ],
+    [(OLD, r"has Skeinwork 0\.0\.1 .*Install the same versions"), (ABSENT, "has no Skeinwork.*Install")],
 )
 def test_workers_that_differ_compute_nothing(
-    scheduler: Scheduler, store: ArtefactStore, uploads: Path, corpus: Making, before: str,
-    words: str,
-) -> None:  # fmt: skip
+    scheduler: Scheduler, store: ArtefactStore, uploads: Path, corpus: Making, before: str, words: str
+) -> None:
     cluster = Cluster(store, uploads, scheduler.address)
     scheduler.worker(before)
     task = cluster.submit(corpus)
@@ -244,24 +251,13 @@ def test_versions_are_compared_one_by_one() -> None:
         check(mine, {**mine, "NumPy": "2.3"}, "tcp://a")
 
 
-def test_a_scheduler_that_is_not_there_is_said_at_the_start(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_a_scheduler_that_is_not_there_is_said_at_the_start(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("skeinwork.work.jobs.executors.cluster._ANSWERS", "1s")
     nowhere = f"tcp://127.0.0.1:{_free_port()}"
     with pytest.raises(BadInputError, match="No scheduler answers.*--scheduler"):
         open_state(tmp_path, scheduler=nowhere)
     open_state(tmp_path).store.close()
-    command = [
-        sys.executable,
-        "-m",
-        "skeinwork.cli",
-        "serve",
-        "--port",
-        "0",
-        "--data",
-        str(tmp_path),
-    ]
+    command = [sys.executable, "-m", "skeinwork.cli", "serve", "--port", "0", "--data", str(tmp_path)]
     ended = subprocess.run([*command, "--scheduler", "nonsense"], capture_output=True, text=True)
     assert ended.returncode == 1 and "No scheduler answers at nonsense" in ended.stderr
 
@@ -292,8 +288,6 @@ def test_what_breaks_off_on_a_worker_names_it(
     cluster = Cluster(store, uploads, scheduler.address)
     task = cluster.submit(corpus)
     until(lambda: cluster.progress(task).ended, "the fault")
-    with pytest.raises(
-        SkeinworkError, match="corpus broke off on the worker tcp://.*No space left"
-    ):
+    with pytest.raises(SkeinworkError, match="corpus broke off on the worker tcp://.*No space left"):
         cluster.result(task)
     cluster.close()

@@ -30,9 +30,13 @@ TABLE = "entry,harbour,date,text\n" + "".join(
 def pattern(**changes: Any) -> dict[str, Any]:
     roles = {"entry": "identifier", "date": "date", "harbour": "group", "text": "text"}
     return {
-        "skeinwork_pattern": 3, "gather": {"files": [{"roles": roles}]}, "clean": {},
-        "weigh": {"min_documents": 1, "max_share": 1.0}, "fit": {"topics": 2, "iterations": 20}, **changes,
-    }  # fmt: skip
+        "skeinwork_pattern": 3,
+        "gather": {"files": [{"roles": roles}]},
+        "clean": {},
+        "weigh": {"min_documents": 1, "max_share": 1.0},
+        "fit": {"topics": 2, "iterations": 20},
+        **changes,
+    }
 
 
 class Weave:
@@ -59,13 +63,18 @@ def weave(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> Weave:
 @pytest.mark.parametrize(
     ("options", "words"),
     [
-        (["--port", "65536"], "0 to 65535"), (["--port", "-1"], "0 to 65535"),
-        (["--port", "9" * 5000], "0 to 65535"), (["--workers", "0"], "1 to 1024"),
-        (["--workers", "٣"], "1 to 1024"), (["--upload-limit", "0"], "1 to 10000000"),
-        (["--archive-limit", "x"], "1 to 10000000"), (["--host", "not a host"], "no address"),
-        (["--host", "host.invalid"], "--token"), (["--host", "::1::2"], "--token"),
+        (["--port", "65536"], "0 to 65535"),
+        (["--port", "-1"], "0 to 65535"),
+        (["--port", "9" * 5000], "0 to 65535"),
+        (["--workers", "0"], "1 to 1024"),
+        (["--workers", "٣"], "1 to 1024"),
+        (["--upload-limit", "0"], "1 to 10000000"),
+        (["--archive-limit", "x"], "1 to 10000000"),
+        (["--host", "not a host"], "no address"),
+        (["--host", "host.invalid"], "--token"),
+        (["--host", "::1::2"], "--token"),
     ],
-)  # fmt: skip
+)
 def test_options_out_of_range(
     options: list[str], words: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
@@ -84,24 +93,24 @@ def test_options_out_of_range(
 @pytest.mark.parametrize(
     ("written", "words"),
     [
-        (json.dumps(pattern()).encode("utf-16"), "not UTF-8"), (b"\xff{}", "not UTF-8"),
-        (b"[" * 100_000, "nested too deep"), (b'{"a":' * 50_000 + b"1" + b"}" * 50_000, "too deep"),
-        (b"", "is not JSON"), (b"[]", "not a pattern"), (b'"x"', "not a pattern"),
+        (json.dumps(pattern()).encode("utf-16"), "not UTF-8"),
+        (b"\xff{}", "not UTF-8"),
+        (b"[" * 100_000, "nested too deep"),
+        (b'{"a":' * 50_000 + b"1" + b"}" * 50_000, "too deep"),
+        (b"", "is not JSON"),
+        (b"[]", "not a pattern"),
+        (b'"x"', "not a pattern"),
         (pattern(track=[{"group": "colour"}]), "tracks by “colour”"),
         (pattern(track=[{"group": "harbour", "unit": "who"}]), "tracks by “who”"),
     ],
-)  # fmt: skip
-def test_patterns_that_cannot_be_used_leave_nothing(
-    weave: Weave, written: Any, words: str, tmp_path: Path
-) -> None:
+)
+def test_patterns_that_cannot_be_used_leave_nothing(weave: Weave, written: Any, words: str, tmp_path: Path) -> None:
     code, said = weave(written, tmp_path / "out")
     assert code in (1, 2) and words in said and said.startswith("skeinwork: ")
     assert sorted(path.name for path in tmp_path.iterdir()) == ["entries.csv", "pattern.json"]
 
 
-def test_a_pattern_may_begin_with_a_byte_order_mark_and_results_come_whole(
-    weave: Weave, tmp_path: Path
-) -> None:
+def test_a_pattern_may_begin_with_a_byte_order_mark_and_results_come_whole(weave: Weave, tmp_path: Path) -> None:
     marked = b"\xef\xbb\xbf" + json.dumps(pattern()).encode()
     code, said = weave(marked, tmp_path / "deep" / "out")
     assert code == 0, said
@@ -114,11 +123,7 @@ def test_results_go_nowhere_but_into_a_new_folder(weave: Weave, tmp_path: Path) 
     file.write_text("mine")
     full.mkdir()
     (full / "mine.txt").write_text("mine")
-    for out, words in (
-        (file, "is a file"),
-        (full, "is not empty"),
-        (file / "in", "can't be written"),
-    ):
+    for out, words in ((file, "is a file"), (full, "is not empty"), (file / "in", "can't be written")):
         code, said = weave(pattern(), out)
         assert code == 2 and words in said
     assert file.read_text() == "mine" and [path.name for path in full.iterdir()] == ["mine.txt"]
@@ -138,18 +143,7 @@ def test_a_fault_in_the_middle_leaves_no_half_of_the_results(
 
 
 def test_fields_of_any_name_get_files_of_their_own() -> None:
-    fields = [
-        "harbour",
-        "ハーバー",
-        "Country?",
-        "a#b",
-        "a b",
-        "a-b",
-        "a\nb",
-        "x" * 300,
-        "../up",
-        "A B",
-    ]
+    fields = ["harbour", "ハーバー", "Country?", "a#b", "a b", "a-b", "a\nb", "x" * 300, "../up", "A B"]
     track = [TrackSettings(group=field) for field in fields]
     made = Pattern.model_validate({**pattern(), "track": track})
     names = list(exports._prevalences(made))
@@ -158,9 +152,7 @@ def test_fields_of_any_name_get_files_of_their_own() -> None:
     assert not any(sign in name for name in names for sign in "/\\?#% :")
 
 
-def test_damaged_databases_and_records_are_said(
-    tmp_path: Path, capsys: pytest.CaptureFixture[str]
-) -> None:
+def test_damaged_databases_and_records_are_said(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     folder = tmp_path / "data"
     open_state(folder, workers=1).store.close()
     with sqlite3.connect(folder / "skeinwork.db") as database:
@@ -169,9 +161,7 @@ def test_damaged_databases_and_records_are_said(
             " version) VALUES ('x', 1, 'corpus', '{', '{}', 0, '2026-01-01', '[', 1)"
         )
     database.close()
-    (folder / "skeinwork.db").write_bytes(
-        (folder / "skeinwork.db").read_bytes()[:3000] + b"x" * 9000
-    )
+    (folder / "skeinwork.db").write_bytes((folder / "skeinwork.db").read_bytes()[:3000] + b"x" * 9000)
     serve = ["serve", "--port", "0", "--data", str(folder)]
     assert cli.main(serve) == 2
     said = capsys.readouterr().err
@@ -183,8 +173,11 @@ def test_a_cache_that_cannot_be_written_is_said(tmp_path: Path) -> None:
     (tmp_path / "numba.py").write_text(words)
     done = subprocess.run(
         [sys.executable, "-m", "skeinwork.cli", "tokens"],
-        input="ice\n", capture_output=True, text=True, env={"PYTHONPATH": str(tmp_path)},
-    )  # fmt: skip
+        input="ice\n",
+        capture_output=True,
+        text=True,
+        env={"PYTHONPATH": str(tmp_path)},
+    )
     assert done.returncode == 2 and "NUMBA_CACHE_DIR" in done.stderr
 
 
@@ -197,16 +190,19 @@ def weigh(folder: Path, out: Path, *more: str) -> int:
 def test_weigh_writes_the_matrix_as_it_is_suggested_or_as_a_pattern_says(tmp_path: Path) -> None:
     assert weigh(tmp_path, tmp_path / "a", "--outcome", "harbour") == 0
     assert {each.name for each in (tmp_path / "a").iterdir()} == {
-        "pattern.json", *(each.name for each in matrix_files.FILES)
-    }  # fmt: skip
+        "pattern.json",
+        *(each.name for each in matrix_files.FILES),
+    }
     suggested = json.loads((tmp_path / "a" / "pattern.json").read_text())
     assert suggested["weigh"]["min_documents"] == 2 and suggested["skeinwork_pattern"] == 7
     again = ["--pattern", str(tmp_path / "a" / "pattern.json"), "--outcome", "harbour"]
     assert weigh(tmp_path, tmp_path / "b", *again) == 0
     for each in (tmp_path / "a").iterdir():
         assert each.read_bytes() == (tmp_path / "b" / each.name).read_bytes(), each.name
-    told = pattern(weigh={"min_documents": 1, "max_share": 1.0, "split": {"share": 0.25}},
-                   weighting={"global_weight": "smooth-plus-one"})  # fmt: skip
+    told = pattern(
+        weigh={"min_documents": 1, "max_share": 1.0, "split": {"share": 0.25}},
+        weighting={"global_weight": "smooth-plus-one"},
+    )
     (tmp_path / "told.json").write_text(json.dumps(told))
     assert weigh(tmp_path, tmp_path / "c", "--pattern", str(tmp_path / "told.json")) == 0
     rows = list(csv.DictReader((tmp_path / "c" / "documents.csv").open()))
@@ -218,10 +214,8 @@ def test_weigh_writes_the_matrix_as_it_is_suggested_or_as_a_pattern_says(tmp_pat
 
 @pytest.mark.parametrize(
     ("more", "words"),
-    [
-        (["--outcome", "nowhere"], "no field “nowhere”"), (["--pattern", "missing.json"], "missing.json"),
-    ],
-)  # fmt: skip
+    [(["--outcome", "nowhere"], "no field “nowhere”"), (["--pattern", "missing.json"], "missing.json")],
+)
 def test_weigh_says_what_is_wrong_and_writes_nothing(
     more: list[str], words: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
@@ -236,8 +230,10 @@ def test_a_closed_stream_is_a_sentence(command: str) -> None:
     for closed, name in (("<&-", "input"), (">&-", "output")):
         run = subprocess.run(
             ["sh", "-c", f"exec {sys.executable} -m skeinwork.cli {command} {closed}"],
-            input=b"a gale\n", stderr=subprocess.PIPE, check=False,
-        )  # fmt: skip
+            input=b"a gale\n",
+            stderr=subprocess.PIPE,
+            check=False,
+        )
         said = run.stderr.decode()
         assert run.returncode == 2 and f"Standard {name} is closed" in said, said
         assert "Traceback" not in said
@@ -252,10 +248,10 @@ def test_a_tool_that_is_ended_leaves_nothing(command: str, tmp_path: Path) -> No
     own.mkdir()
     given = [str(written)] if command == "weave" else ["--pattern", str(written)]
     run = subprocess.Popen(
-        [sys.executable, "-m", "skeinwork.cli", command, *given, "--documents", str(documents),
-         "--out", str(place)],
-        env={**os.environ, "TMPDIR": str(own)}, stderr=subprocess.PIPE,
-    )  # fmt: skip
+        [sys.executable, "-m", "skeinwork.cli", command, *given, "--documents", str(documents), "--out", str(place)],
+        env={**os.environ, "TMPDIR": str(own)},
+        stderr=subprocess.PIPE,
+    )
     end = time.monotonic() + 60
     while not list(own.glob("*/results/??")) and time.monotonic() < end and run.poll() is None:
         time.sleep(0.02)

@@ -21,23 +21,15 @@ from tests.shared import TABLE
 @pytest.fixture(scope="module")
 def made(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
     state = open_on_thread(tmp_path_factory.mktemp("contract"))
-    with TestClient(
-        make_app(state), base_url="http://localhost", raise_server_exceptions=False
-    ) as client:
+    with TestClient(make_app(state), base_url="http://localhost", raise_server_exceptions=False) as client:
         strand = bring_in(client, "entries.csv", TABLE)
-        job = client.post(
-            f"/api/strands/{strand}/fits", json={"topics": 2, "iterations": 20}
-        ).json()
+        job = client.post(f"/api/strands/{strand}/fits", json={"topics": 2, "iterations": 20}).json()
         wait_for(client, job["job"])
         yield client
 
 
 SCHEMA = make_app(None).openapi()
-READS = sorted(
-    path
-    for path, verbs in SCHEMA["paths"].items()
-    if "get" in verbs and not path.endswith("/stream")
-)
+READS = sorted(path for path, verbs in SCHEMA["paths"].items() if "get" in verbs and not path.endswith("/stream"))
 WITHOUT_BODY = ("/rebuild", "/fork", "/continue", "/cancel", "/undo")
 WRITES = sorted(
     (path, verb)
@@ -48,31 +40,11 @@ WRITES = sorted(
 ODD = st.one_of(
     st.text(max_size=12),
     st.integers(-(2**70), 2**70).map(str),
-    st.sampled_from(
-        [
-            "",
-            "0",
-            "-1",
-            "1e9",
-            "null",
-            "true",
-            "NaN",
-            "%00",
-            "'; DROP TABLE skein; --",
-            "../..",
-            "𝔘" * 40,
-        ]
-    ),
+    st.sampled_from(["", "0", "-1", "1e9", "null", "true", "NaN", "%00", "'; DROP TABLE skein; --", "../..", "𝔘" * 40]),
 )
 JSON = st.recursive(
-    st.none()
-    | st.booleans()
-    | st.integers()
-    | st.floats(allow_nan=False, allow_infinity=False)
-    | st.text(max_size=6),
-    lambda inner: (
-        st.lists(inner, max_size=3) | st.dictionaries(st.text(max_size=6), inner, max_size=3)
-    ),
+    st.none() | st.booleans() | st.integers() | st.floats(allow_nan=False, allow_infinity=False) | st.text(max_size=6),
+    lambda inner: st.lists(inner, max_size=3) | st.dictionaries(st.text(max_size=6), inner, max_size=3),
     max_leaves=6,
 )
 
@@ -91,9 +63,7 @@ def fill(path: str, values: list[str]) -> str:
 
 
 def declared(path: str, verb: str) -> list[str]:
-    return [
-        p["name"] for p in SCHEMA["paths"][path][verb].get("parameters", []) if p["in"] == "query"
-    ]
+    return [p["name"] for p in SCHEMA["paths"][path][verb].get("parameters", []) if p["in"] == "query"]
 
 
 def fine(answer: Any) -> None:
@@ -105,9 +75,8 @@ def fine(answer: Any) -> None:
 
 
 relaxed = settings(
-    max_examples=25, deadline=None,
-    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
-)  # fmt: skip
+    max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow]
+)
 
 
 @pytest.mark.parametrize("path", READS)
@@ -115,10 +84,7 @@ def test_reading_with_odd_values(made: TestClient, path: str) -> None:
     names = declared(path, "get")
 
     @relaxed
-    @given(
-        st.lists(ODD, min_size=4, max_size=4),
-        st.dictionaries(st.sampled_from([*names, "odd"]), ODD, max_size=4),
-    )
+    @given(st.lists(ODD, min_size=4, max_size=4), st.dictionaries(st.sampled_from([*names, "odd"]), ODD, max_size=4))
     def attempt(values: list[str], query: dict[str, str]) -> None:
         fine(made.get(fill(path, values), params=query))
 
@@ -163,12 +129,19 @@ def raw(client: TestClient, verb: str, address: str) -> int:
             status.append(message["status"])
 
     scope = {
-        "type": "http", "asgi": {"version": "3.0"}, "http_version": "1.1", "scheme": "http",
-        "method": verb.upper(), "path": unquote(address), "raw_path": address.encode(),
-        "query_string": b"", "root_path": "", "client": ("testclient", 1),
+        "type": "http",
+        "asgi": {"version": "3.0"},
+        "http_version": "1.1",
+        "scheme": "http",
+        "method": verb.upper(),
+        "path": unquote(address),
+        "raw_path": address.encode(),
+        "query_string": b"",
+        "root_path": "",
+        "client": ("testclient", 1),
         "server": ("127.0.0.1", 80),
         "headers": [(b"host", b"localhost"), (b"content-type", b"application/json")],
-    }  # fmt: skip
+    }
     assert client.portal
     client.portal.call(client.app, scope, receive, send)
     return status[0]

@@ -13,12 +13,15 @@ from skeinwork.store.artefacts import ArtefactStore
 from tests.conftest import bring_in, wait_for
 
 PLACES = {
-    "overview": "overview", "reader": "documents/0?marks=cleaning", "vocabulary": "vocabulary",
-    "topics": "topics", "fits": "fits", "evidence": "evidence?topic=0",
-}  # fmt: skip
+    "overview": "overview",
+    "reader": "documents/0?marks=cleaning",
+    "vocabulary": "vocabulary",
+    "topics": "topics",
+    "fits": "fits",
+    "evidence": "evidence?topic=0",
+}
 TEXT = "".join(
-    f"{n},{2010 + n % 5},{'gale ice quay' if n % 2 else 'ferry ticket queue'} entry {n}\n"
-    for n in range(80)
+    f"{n},{2010 + n % 5},{'gale ice quay' if n % 2 else 'ferry ticket queue'} entry {n}\n" for n in range(80)
 )
 
 
@@ -96,9 +99,7 @@ def test_every_stored_file_can_be_damaged_and_comes_back(served: TestClient, wor
     assert served.get(f"/api/strands/{worked}/topics").json()["topics"][0]["label"] == "Weather"
 
 
-def test_a_rebuild_mends_as_well_and_other_strands_do_not_notice(
-    served: TestClient, worked: int
-) -> None:
+def test_a_rebuild_mends_as_well_and_other_strands_do_not_notice(served: TestClient, worked: int) -> None:
     other = bring_in(served, "other.csv", f"n,year,text\n{TEXT.replace('gale', 'fog')}".encode())
     store: ArtefactStore = served.app.state.skeinwork.store.artefacts  # type: ignore[attr-defined]
     identity = served.get(f"/api/strands/{worked}").json()["plies"][0]["identity"]

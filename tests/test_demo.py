@@ -11,15 +11,7 @@ import numpy as np
 import pytest
 
 from skeinwork.demo import generator
-from skeinwork.demo.generator import (
-    HARBOURS,
-    THEMES,
-    WRITERS,
-    Entry,
-    load_bank,
-    theme_weights,
-    write_entries,
-)
+from skeinwork.demo.generator import HARBOURS, THEMES, WRITERS, Entry, load_bank, theme_weights, write_entries
 
 
 def test_the_bank_has_twelve_themes_of_at_least_25_frames() -> None:
@@ -87,11 +79,18 @@ def test_entries_are_in_order_numbered_and_spread(entries: list[Entry]) -> None:
 def test_the_noise_of_real_logbooks_is_there(entries: list[Entry]) -> None:
     texts = [entry.row["text"] for entry in entries]
     for pattern, least in (
-        (r"<p>", 10), (r"@\w[\w-]*\.example", 30), (r"\bharbor\b", 20), (r"\bgray\b|\bGray\b", 1), (r"\bvis\.", 1),
-        (r"\d+kn\b", 50), (r"hPa", 50), (r"Jorren|Sunniva|Dagny", 100),
+        (r"<p>", 10),
+        (r"@\w[\w-]*\.example", 30),
+        (r"\bharbor\b", 20),
+        (r"\bgray\b|\bGray\b", 1),
+        (r"\bvis\.", 1),
+        (r"\d+kn\b", 50),
+        (r"hPa", 50),
+        (r"Jorren|Sunniva|Dagny", 100),
         (r"\bHafen\b|\bbateaux\b|\bhavn|\bgoed zicht\b", 3),
-        (r"^$", 2), (r"^\w+\.?$", 3),
-    ):  # fmt: skip
+        (r"^$", 2),
+        (r"^\w+\.?$", 3),
+    ):
         assert sum(bool(re.search(pattern, text)) for text in texts) >= least, pattern
     near = Counter(text.replace(" th ", " the ")[:80] for text in texts if len(text) > 100)
     assert sum(count > 1 for count in near.values()) >= 4
@@ -124,8 +123,9 @@ def test_planted_effects_stand_in_the_truth(entries: list[Entry]) -> None:
 
 def test_the_flat_theme_has_one_entry_in_twelve_whatever_happens() -> None:
     for day, harbour, writer in (
-        (date(2014, 1, 10), "Kelpwick", "keeper"), (date(2018, 5, 1), "Quellan", "pilot"),
+        (date(2014, 1, 10), "Kelpwick", "keeper"),
+        (date(2018, 5, 1), "Quellan", "pilot"),
         (date(2020, 5, 1), "Ossingby", "warden"),
-    ):  # fmt: skip
+    ):
         weights = theme_weights(day, harbour, writer)
         assert weights["dues"] / sum(weights.values()) == pytest.approx(1 / 12)

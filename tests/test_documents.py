@@ -36,19 +36,12 @@ def texts(view: View) -> list[str]:
 
 def test_what_has_not_been_made_says_what_to_do(view: View) -> None:
     bare = View(view.store, None, None, None, None)
-    for name, words in (
-        ("corpus", "Gather"),
-        ("cleaning", "Clean"),
-        ("matrix", "Weigh"),
-        ("model", "Fit"),
-    ):
+    for name, words in (("corpus", "Gather"), ("cleaning", "Clean"), ("matrix", "Weigh"), ("model", "Fit")):
         with pytest.raises(BadInputError, match=words):
             getattr(bare, name)
 
 
-def test_a_damaged_result_is_said_and_removed_so_that_it_is_made_again(
-    view: View, tmp_path: Path
-) -> None:
+def test_a_damaged_result_is_said_and_removed_so_that_it_is_made_again(view: View, tmp_path: Path) -> None:
     store = ArtefactStore(tmp_path)
     tokens = view.store.ancestor(view.cleaning_id or "", "tokens")
     identity = store.write(tokens.making, {"ids": np.arange(9)}, {}, {})
@@ -94,19 +87,13 @@ def test_an_unknown_flag_field_or_order_is_refused(view: View) -> None:
 
 
 def test_filters_combine(view: View) -> None:
-    wanted = Filter(
-        where={"harbour": ("Quellan", "Ossingby"), "watch": ("day",)},
-        date_from="2013",
-        date_to="2015",
-    )
+    wanted = Filter(where={"harbour": ("Quellan", "Ossingby"), "watch": ("day",)}, date_from="2013", date_to="2015")
     chosen = np.flatnonzero(matching(view.corpus, wanted, find_unindexed))
     for at in range(len(view.corpus)):
         fields = documents.fields(view, at)
         year = (documents.day_label(view, at) or "0")[-4:]
         expected = (
-            fields["harbour"] in ("Quellan", "Ossingby")
-            and fields["watch"] == "day"
-            and "2013" <= year <= "2015"
+            fields["harbour"] in ("Quellan", "Ossingby") and fields["watch"] == "day" and "2013" <= year <= "2015"
         )
         assert (at in chosen) == expected
 
@@ -126,10 +113,7 @@ def test_sorting_both_ways(view: View, by: str) -> None:
 
 pieces = st.lists(
     st.builds(
-        Segment,
-        st.text("ab ", min_size=1, max_size=60),
-        st.sampled_from(["plain", "marked"]),
-        weight=st.floats(0, 1),
+        Segment, st.text("ab ", min_size=1, max_size=60), st.sampled_from(["plain", "marked"]), weight=st.floats(0, 1)
     ),
     max_size=30,
 )
@@ -175,9 +159,7 @@ def test_evidence_of_a_term_is_every_document_that_holds_it(view: View) -> None:
     assert (np.diff(found.scores) <= 0).all()
     first = int(found.documents[0])
     marks = [
-        p.text.casefold()
-        for p in evidence.marked(view, EvidenceRequest(term="engin"), first)
-        if p.kind == "marked"
+        p.text.casefold() for p in evidence.marked(view, EvidenceRequest(term="engin"), first) if p.kind == "marked"
     ]
     assert set(marks) <= {"engine", "engines", "engined"}
     said = evidence.piece(view, EvidenceRequest(term="engin"), first, 1.0)
@@ -189,9 +171,7 @@ def test_evidence_of_an_ngram_marks_both_words(view: View) -> None:
     assert pairs
     found = evidence.find(view, EvidenceRequest(term=pairs[0]))
     marks = [
-        p
-        for p in evidence.marked(view, EvidenceRequest(term=pairs[0]), int(found.documents[0]))
-        if p.kind == "marked"
+        p for p in evidence.marked(view, EvidenceRequest(term=pairs[0]), int(found.documents[0])) if p.kind == "marked"
     ]
     assert len(marks) >= 2
 
@@ -225,9 +205,7 @@ def test_what_a_pass_removed_is_its_evidence(view: View) -> None:
     found = evidence.find(view, EvidenceRequest(removed_by="stop-words"))
     first = int(found.documents[0])
     struck = [
-        p.text
-        for p in evidence.marked(view, EvidenceRequest(removed_by="stop-words"), first)
-        if p.kind == "removed"
+        p.text for p in evidence.marked(view, EvidenceRequest(removed_by="stop-words"), first) if p.kind == "removed"
     ]
     assert len(struck) == found.scores[0]
     assert {"the", "and", "of"} & {word.casefold() for word in struck}
@@ -238,23 +216,19 @@ def test_what_a_pass_removed_is_its_evidence(view: View) -> None:
 @pytest.mark.parametrize(
     ("choice", "words"),
     [
-        ({"term": "nothing"}, "not a term"), ({"topic": 6}, "no topic"), ({"field": "odd", "value": "x"}, "no field"),
+        ({"term": "nothing"}, "not a term"),
+        ({"topic": 6}, "no topic"),
+        ({"field": "odd", "value": "x"}, "no field"),
         ({"flag": "odd"}, "called “odd”"),
     ],
-)  # fmt: skip
-def test_a_selection_that_does_not_exist_is_said(
-    view: View, choice: dict[str, Any], words: str
-) -> None:
+)
+def test_a_selection_that_does_not_exist_is_said(view: View, choice: dict[str, Any], words: str) -> None:
     with pytest.raises(BadInputError, match=words):
         evidence.find(view, EvidenceRequest(**choice))
-    assert (
-        len(evidence.find(view, EvidenceRequest(field="harbour", value="Atlantis")).documents) == 0
-    )
+    assert len(evidence.find(view, EvidenceRequest(field="harbour", value="Atlantis")).documents) == 0
 
 
-def test_groups_come_in_pages_and_stay_in_every_total(
-    view: View, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_groups_come_in_pages_and_stay_in_every_total(view: View, monkeypatch: pytest.MonkeyPatch) -> None:
     settings = TrackSettings(group="harbour")
     whole = track_screen.table(view, settings, None)
     sizes = [cell.documents for cell in whole.cells]
@@ -285,14 +259,12 @@ def test_screen_and_export_give_the_same_intervals(view: View) -> None:
             assert row["note"].startswith("few") == (6 <= cell.units < 20)
     assert next(at, None) is None and len(marked) > 1
     told = track_screen.compared(view, TrackSettings(group="writer"), None)
-    exported = list(csv.DictReader(
-        exports.differences_table(view, TrackSettings(group="writer"), {}).decode().splitlines()
-    ))  # fmt: skip
+    exported = list(
+        csv.DictReader(exports.differences_table(view, TrackSettings(group="writer"), {}).decode().splitlines())
+    )
     assert len(exported) == len(told.differences) == told.compared == 18
     first = told.differences[0]
-    row = next(
-        r for r in exported if (r["group"], r["topic"]) == (first.group, f"{first.topic + 1}")
-    )
+    row = next(r for r in exported if (r["group"], r["topic"]) == (first.group, f"{first.topic + 1}"))
     assert (row["p adjusted"], row["low 95 %"]) == (f"{first.adjusted:.9g}", f"{first.low:.9g}")
 
 

@@ -48,9 +48,7 @@ def killed(server: Server, folder: Path, job: int) -> tuple[Server, str]:
     return new, state
 
 
-def killed_and_continued(
-    server: Server, folder: Path, path: str, job: int, counts: tuple[int, int]
-) -> Server:
+def killed_and_continued(server: Server, folder: Path, path: str, job: int, counts: tuple[int, int]) -> Server:
     """Kill the server while a strand's documents change, and go on.
 
     In between all results are of the documents before or after, as many as one of the counts.
@@ -87,9 +85,9 @@ def test_killed_in_a_sweep_nothing_finished_is_lost(
         if state == "interrupted":
             server.post(f"/jobs/{job}/continue")
         else:
-            job = server.post(
-                f"/strands/{made['strand']}/sweeps", **{**sweep, "seeds": [chance.randrange(9999)]}
-            )["job"]
+            job = server.post(f"/strands/{made['strand']}/sweeps", **{**sweep, "seeds": [chance.randrange(9999)]})[
+                "job"
+            ]
     server.wait(job, "done")
     server.stop()
 
@@ -166,9 +164,7 @@ def test_a_killed_worker_does_not_break_the_server(tmp_path: Path, entries_file:
     server = Server(tmp_path / "data")
     made = begin(server, entries_file)
     server.wait(made["job"], "done")
-    job = server.post(
-        f"/strands/{made['strand']}/sweeps", counts=[4, 5], seeds=[1, 2], iterations=150
-    )["job"]
+    job = server.post(f"/strands/{made['strand']}/sweeps", counts=[4, 5], seeds=[1, 2], iterations=150)["job"]
     time.sleep(0.5)
     workers = children(server.process.pid)
     assert workers
@@ -185,9 +181,6 @@ def test_workers_leave_with_their_server(tmp_path: Path, entries_file: Path) -> 
     workers = children(server.process.pid)
     server.kill()
     end = time.monotonic() + 5
-    while any(
-        Path(f"/proc/{pid}/cmdline").exists() and Path(f"/proc/{pid}/cmdline").read_bytes()
-        for pid in workers
-    ):
+    while any(Path(f"/proc/{pid}/cmdline").exists() and Path(f"/proc/{pid}/cmdline").read_bytes() for pid in workers):
         assert time.monotonic() < end, "a worker outlived its server"
         time.sleep(0.1)

@@ -32,10 +32,7 @@ def test_an_upload_that_is_no_table_is_refused(client: TestClient) -> None:
         answer = client.post("/api/uploads", files={"file": (name, data)})
         assert answer.status_code == 422 and words in answer.json()["detail"]
     ghost = {"sha256": "0" * 64, "name": "x", "settings": {}}
-    assert (
-        client.post("/api/skeins", json={"name": "x", "gather": {"files": [ghost]}}).status_code
-        == 404
-    )
+    assert client.post("/api/skeins", json={"name": "x", "gather": {"files": [ghost]}}).status_code == 404
 
 
 def test_a_file_without_a_text_field_is_previewed_and_then_refused(client: TestClient) -> None:
@@ -55,14 +52,9 @@ def test_a_preview_follows_other_settings(client: TestClient) -> None:
     assert (found["settings"]["delimiter"], found["settings"]["encoding"]) == (";", "cp1252")
     assert found["guessed_encoding"] and not found["order_is_certain"]
     settings = {**found["settings"], "encoding": "utf-8"}
-    other = client.post(
-        f"/api/uploads/{found['sha256']}/preview", params={"name": "x.csv"}, json=settings
-    ).json()
+    other = client.post(f"/api/uploads/{found['sha256']}/preview", params={"name": "x.csv"}, json=settings).json()
     assert other["doubtful"] == 1
-    assert (
-        client.post(f"/api/uploads/{'0' * 64}/preview", params={"name": "x"}, json={}).status_code
-        == 404
-    )
+    assert client.post(f"/api/uploads/{'0' * 64}/preview", params={"name": "x"}, json={}).status_code == 404
 
 
 def test_a_demo_folder_becomes_a_strand(client: TestClient, tmp_path: Path) -> None:
@@ -70,5 +62,9 @@ def test_a_demo_folder_becomes_a_strand(client: TestClient, tmp_path: Path) -> N
     strand = bring_in(client, path.name, path.read_bytes())
     overview = client.get(f"/api/strands/{strand}/overview").json()
     assert {field["name"]: field["role"] for field in overview["fields"]} == {
-        "entry": "identifier", "date": "date", "harbour": "group", "writer": "group", "watch": "group",
-    }  # fmt: skip
+        "entry": "identifier",
+        "date": "date",
+        "harbour": "group",
+        "writer": "group",
+        "watch": "group",
+    }

@@ -41,9 +41,7 @@ def fitting(server: Server, folder: Path, iterations: int) -> tuple[int, int, di
     return made["strand"], job, fit
 
 
-def test_a_disk_that_is_full_during_a_fit_costs_nothing_that_was_finished(
-    server: Server, tmp_path: Path
-) -> None:
+def test_a_disk_that_is_full_during_a_fit_costs_nothing_that_was_finished(server: Server, tmp_path: Path) -> None:
     strand, job, fit = fitting(server, tmp_path, 1500)
     ended = server.wait(job, "failed", "done")
     assert ended["state"] == "failed" and ended["progress"] is None
@@ -67,9 +65,7 @@ def test_a_disk_that_is_full_during_a_fit_costs_nothing_that_was_finished(
     assert len(server.get(f"/strands/{strand}/fits")["fits"]) == 1
 
 
-def test_a_record_that_could_not_be_written_is_written_when_there_is_room(
-    server: Server, tmp_path: Path
-) -> None:
+def test_a_record_that_could_not_be_written_is_written_when_there_is_room(server: Server, tmp_path: Path) -> None:
     _, job, _ = fitting(server, tmp_path, 20_000)
     server.http.post(f"/jobs/{job}/cancel")
     assert server.wait(job, "cancelled", "failed", "done")["state"] == "cancelled"

@@ -42,9 +42,7 @@ def shape(served: TestClient, strand: int, *operations: dict[str, Any]) -> dict[
     """Want these operations, and rebuild; the strand as it stands then."""
     record = get(served, strand)
     wanted = {**record["wanted"], "shape": list(operations)}
-    answer = served.put(
-        f"/api/strands/{strand}/wanted", json={"revision": record["revision"], "wanted": wanted}
-    )
+    answer = served.put(f"/api/strands/{strand}/wanted", json={"revision": record["revision"], "wanted": wanted})
     assert answer.status_code == 200, answer.text
     rebuild(served, strand)
     found: dict[str, Any] = get(served, strand)
@@ -63,8 +61,14 @@ def upload(served: TestClient, name: str, data: bytes) -> dict[str, Any]:
 
 
 def join_of(table: dict[str, Any]) -> dict[str, Any]:
-    return {"kind": "join", "sha256": table["sha256"], "name": table["name"],
-            "settings": table["settings"], "field": "harbour", "key": "place"}  # fmt: skip
+    return {
+        "kind": "join",
+        "sha256": table["sha256"],
+        "name": table["name"],
+        "settings": table["settings"],
+        "field": "harbour",
+        "key": "place",
+    }
 
 
 TABLE = b"place,island\nQUELLAN,South\nKelpwick,North\nNowhere,East\n"
@@ -78,11 +82,10 @@ def test_steps_are_tried_done_listed_and_taken_back(served: TestClient, strand: 
     record = shape(served, strand, NEAR, join)
     steps = get(served, strand, "shape")
     assert [(step["before"], step["after"]) for step in steps] == [
-        (total, trial["after"]), (trial["after"], trial["after"]),
-    ]  # fmt: skip
-    assert steps[1]["lists"][1] == {
-        "name": "rows that no document has", "total": 1, "values": ["nowhere"],
-    }  # fmt: skip
+        (total, trial["after"]),
+        (trial["after"], trial["after"]),
+    ]
+    assert steps[1]["lists"][1] == {"name": "rows that no document has", "total": 1, "values": ["nowhere"]}
     assert record["summaries"]["corpus"]["documents"] == trial["after"]
     assert {ply["state"] for ply in record["plies"][:3]} == {"ready"}
     islands = next(f for f in get(served, strand, "overview")["fields"] if f["name"] == "island")
@@ -94,9 +97,7 @@ def test_steps_are_tried_done_listed_and_taken_back(served: TestClient, strand: 
     assert get(served, strand, "shape") == []
 
 
-def test_a_search_finds_in_a_shaped_corpus_its_own_documents(
-    served: TestClient, strand: int
-) -> None:
+def test_a_search_finds_in_a_shaped_corpus_its_own_documents(served: TestClient, strand: int) -> None:
     before = get(served, strand, "documents", find="ferry", limit=200)["rows"]
     shape(served, strand, {"kind": "filter", "search": "ferry harbour:quellan"})
     after = get(served, strand, "documents", limit=200)["rows"]
@@ -105,17 +106,13 @@ def test_a_search_finds_in_a_shaped_corpus_its_own_documents(
     assert get(served, strand, "documents", find="ferry")["total"] == len(expected)
 
 
-def test_a_step_that_leaves_nothing_is_said_and_changes_nothing(
-    served: TestClient, strand: int
-) -> None:
+def test_a_step_that_leaves_nothing_is_said_and_changes_nothing(served: TestClient, strand: int) -> None:
     nothing = {"kind": "small-groups", "field": "harbour", "least": 9999}
     answer = served.post(f"/api/strands/{strand}/shape/try", json={"operation": nothing})
     assert answer.status_code == 422 and "No document" in answer.json()["detail"]
     record = get(served, strand)
     wanted = {**record["wanted"], "shape": [nothing]}
-    served.put(
-        f"/api/strands/{strand}/wanted", json={"revision": record["revision"], "wanted": wanted}
-    )
+    served.put(f"/api/strands/{strand}/wanted", json={"revision": record["revision"], "wanted": wanted})
     job = served.post(f"/api/strands/{strand}/rebuild").json()["job"]
     failed = wait_for(served, job, "failed")
     assert failed["error"].startswith("Step 1 (small-groups): No document")
@@ -156,17 +153,13 @@ def test_a_fit_of_other_documents_leaves_and_comes_back(served: TestClient, stra
         ({"find": "harbour:ellan"}, lambda row: True),
         ({"flag": "near"}, lambda row: True),
     ],
-)  # fmt: skip
-def test_documents_are_found_in_many_ways(
-    served: TestClient, strand: int, query: dict[str, Any], total: Any
-) -> None:
+)
+def test_documents_are_found_in_many_ways(served: TestClient, strand: int, query: dict[str, Any], total: Any) -> None:
     found = get(served, strand, "documents", limit=200, **query)
     everything = get(served, strand, "documents")["total"]
     assert 0 < found["total"] < everything
     for row in found["rows"][:20]:
-        text = "".join(
-            s["text"] for s in get(served, strand, f"documents/{row['document']}")["segments"]
-        )
+        text = "".join(s["text"] for s in get(served, strand, f"documents/{row['document']}")["segments"])
         assert total(text)
     step = get(served, strand, "shape/step", **query)
     tried = served.post(f"/api/strands/{strand}/shape/try", json={"operation": step}).json()
@@ -184,15 +177,11 @@ def test_words_in_context_come_in_pages_and_as_a_file(served: TestClient, strand
     assert len(page["lines"]) == 5 < page["total"]
     again = get(served, strand, "concordance", find="ferry", order="left", limit=500)
     assert again["lines"][:5] == page["lines"] and len(again["lines"]) == page["total"]
-    saved = served.get(
-        f"/api/strands/{strand}/concordance.csv", params={"find": "ferry", "order": "left"}
-    )
+    saved = served.get(f"/api/strands/{strand}/concordance.csv", params={"find": "ferry", "order": "left"})
     rows = list(csv.DictReader(io.StringIO(saved.text)))
     assert len(rows) == page["total"] and rows[0]["harbour"]
     for find, expression in (("", False), ("(a", True)):
-        answer = served.get(
-            f"/api/strands/{strand}/concordance", params={"find": find, "expression": expression}
-        )
+        answer = served.get(f"/api/strands/{strand}/concordance", params={"find": find, "expression": expression})
         assert answer.status_code == 422
 
 
@@ -218,9 +207,7 @@ def test_the_tree_of_a_file_says_where_names_are_missing(served: TestClient) -> 
     by = next(child for child in entries["children"] if child["name"] == "by")
     assert (by["holders"], by["of"]) == (2, 3)
     table = upload(served, "a.csv", b"text,n\na,1\n")
-    answer = served.post(
-        f"/api/uploads/{table['sha256']}/outline", params={"name": "a"}, json=table["settings"]
-    )
+    answer = served.post(f"/api/uploads/{table['sha256']}/outline", params={"name": "a"}, json=table["settings"])
     assert answer.status_code == 422
 
 
@@ -233,9 +220,7 @@ def test_the_overview_shows_an_example_of_everything_left_out(served: TestClient
     assert all(kind["raw"] and kind["unit"] == "line" for kind in kinds)
 
 
-def test_weave_shapes_joins_and_unpacks_to_the_same_bytes(
-    served: TestClient, entries: bytes, tmp_path: Path
-) -> None:
+def test_weave_shapes_joins_and_unpacks_to_the_same_bytes(served: TestClient, entries: bytes, tmp_path: Path) -> None:
     """A folder, near-duplicates, a search, a joined table: the same from the command line."""
     folder = tmp_path / "logs"
     folder.mkdir()
@@ -257,9 +242,7 @@ def test_weave_shapes_joins_and_unpacks_to_the_same_bytes(
     wait_for(served, served.post(f"/api/strands/{strand}/fits", json=fit).json()["job"])
     archive = zipfile.ZipFile(io.BytesIO(served.get(f"/api/strands/{strand}/export.zip").content))
     text = served.get(f"/api/strands/{strand}/pattern.json").text
-    assert [step["kind"] for step in json.loads(text)["shape"]] == [
-        "duplicates", "filter", "join", "sample",
-    ]  # fmt: skip
+    assert [step["kind"] for step in json.loads(text)["shape"]] == ["duplicates", "filter", "join", "sample"]
     table = tmp_path / "islands.csv"
     table.write_bytes(TABLE)
     names = weave.run(read_pattern(text), [folder], tmp_path / "out", tables=[table])
@@ -274,10 +257,7 @@ def test_an_import_that_is_run_twice_is_made_once(served: TestClient) -> None:
     data = files.mbox(30)
     found = upload(served, "a.mbox", data)
     file = {name: found[name] for name in ("sha256", "name", "settings")}
-    made = [
-        served.post("/api/skeins", json={"name": "x", "gather": {"files": [file]}}).json()
-        for _ in "ab"
-    ]
+    made = [served.post("/api/skeins", json={"name": "x", "gather": {"files": [file]}}).json() for _ in "ab"]
     for each in made:
         wait_for(served, each["job"])
     plies = [get(served, each["strand"])["plies"][0]["identity"] for each in made]

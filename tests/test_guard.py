@@ -31,28 +31,40 @@ def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
 @pytest.mark.parametrize(
     ("host", "status"),
     [
-        ("localhost", 200), ("LOCALHOST:8642", 200), ("localhost.", 200), ("127.0.0.1:1", 200),
-        ("127.0.0.53", 200), ("[::1]:8642", 200), ("[0:0:0:0:0:0:0:1]", 200), ("me.localhost", 200),
-        ("[::ffff:127.0.0.1]", 200), ("Workbench.Example:8642", 200), ("testserver", 421),
-        ("localhost.evil.example", 421), ("127.0.0.1.evil.example", 421), ("192.0.2.7", 421),
-        ("", 421), ("[", 421), ("evil.example", 421), ("workbench.example.evil.example", 421),
+        ("localhost", 200),
+        ("LOCALHOST:8642", 200),
+        ("localhost.", 200),
+        ("127.0.0.1:1", 200),
+        ("127.0.0.53", 200),
+        ("[::1]:8642", 200),
+        ("[0:0:0:0:0:0:0:1]", 200),
+        ("me.localhost", 200),
+        ("[::ffff:127.0.0.1]", 200),
+        ("Workbench.Example:8642", 200),
+        ("testserver", 421),
+        ("localhost.evil.example", 421),
+        ("127.0.0.1.evil.example", 421),
+        ("192.0.2.7", 421),
+        ("", 421),
+        ("[", 421),
+        ("evil.example", 421),
+        ("workbench.example.evil.example", 421),
     ],
-)  # fmt: skip
+)
 def test_hosts_in_every_spelling(client: TestClient, host: str, status: int) -> None:
     assert client.get("/api/skeins", headers={"host": host}).status_code == status
 
 
 def test_the_address_that_a_request_came_to_is_ours(client: TestClient) -> None:
     for reached, named, status in (
-        ("192.0.2.7", "192.0.2.7:8642", 200), ("2001:db8::7", "[2001:db8:0::7]", 200),
+        ("192.0.2.7", "192.0.2.7:8642", 200),
+        ("2001:db8::7", "[2001:db8:0::7]", 200),
         ("192.0.2.7", "192.0.2.8", 421),
-    ):  # fmt: skip
+    ):
         assert asked(client, "/api/skeins", named, server=(reached, 8642))[0] == status
 
 
-def asked(
-    client: TestClient, path: str, host: str = "localhost", method: str = "GET", **more: Any
-) -> tuple[int, int]:
+def asked(client: TestClient, path: str, host: str = "localhost", method: str = "GET", **more: Any) -> tuple[int, int]:
     """The status of a raw request, and how often its body was asked for."""
     status, taken = [], 0
     headers = [(b"host", host.encode()), *more.pop("headers", [])]
@@ -68,11 +80,20 @@ def asked(
             status.append(message["status"])
 
     scope = {
-        "type": "http", "asgi": {"version": "3.0"}, "http_version": "1.1", "scheme": "http",
-        "method": method, "path": path, "raw_path": path.encode(), "query_string": b"",
-        "root_path": "", "client": ("testclient", 1), "server": ("127.0.0.1", 80),
-        "headers": headers, **more,
-    }  # fmt: skip
+        "type": "http",
+        "asgi": {"version": "3.0"},
+        "http_version": "1.1",
+        "scheme": "http",
+        "method": method,
+        "path": path,
+        "raw_path": path.encode(),
+        "query_string": b"",
+        "root_path": "",
+        "client": ("testclient", 1),
+        "server": ("127.0.0.1", 80),
+        "headers": headers,
+        **more,
+    }
     assert client.portal
     client.portal.call(client.app, scope, receive, send)
     return status[0], taken
@@ -111,18 +132,25 @@ def test_other_messages_pass_the_limit() -> None:
     assert seen == ["lifespan"]
 
 
-@pytest.mark.parametrize(
-    "origin", ["http://[", "http://evil.example", "null", "http://localhost.evil.example"]
-)
+@pytest.mark.parametrize("origin", ["http://[", "http://evil.example", "null", "http://localhost.evil.example"])
 def test_other_sites_are_refused_however_they_are_written(client: TestClient, origin: str) -> None:
     assert client.get("/api/skeins", headers={"origin": origin}).status_code == 403
 
 
 @pytest.mark.parametrize(
     "path",
-    ["/%00", "/api/%00", "/a" * 2500, "/" + "a" * 300, "/assets/" + "a" * 300, "/assets/%00",
-     "/api/strands/%00", "/api/uploads/" + "b" * 5000 + "/preview", "/api/jobs/1/%0a"],
-)  # fmt: skip
+    [
+        "/%00",
+        "/api/%00",
+        "/a" * 2500,
+        "/" + "a" * 300,
+        "/assets/" + "a" * 300,
+        "/assets/%00",
+        "/api/strands/%00",
+        "/api/uploads/" + "b" * 5000 + "/preview",
+        "/api/jobs/1/%0a",
+    ],
+)
 def test_odd_addresses_are_not_there_or_open_the_interface(client: TestClient, path: str) -> None:
     assert client.get(path).status_code in (200, 404, 405)
 
@@ -148,12 +176,7 @@ def test_served_to_others_its_addresses_are_found_and_printed() -> None:
 
 
 def test_requests_of_other_sites_are_told_by_the_browser(client: TestClient) -> None:
-    for site, status in (
-        ("same-origin", 200),
-        ("none", 200),
-        ("same-site", 403),
-        ("cross-site", 403),
-    ):
+    for site, status in (("same-origin", 200), ("none", 200), ("same-site", 403), ("cross-site", 403)):
         answer = client.get("/api/skeins", headers={"sec-fetch-site": site})
         assert answer.status_code == status, site
     link = client.get("/", headers={"sec-fetch-site": "cross-site"})

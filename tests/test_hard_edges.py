@@ -26,10 +26,16 @@ def far_table() -> bytes:
     """Entries of four years, one of the year 1 and one of 9999, under fields of odd names."""
     days = [f"{2014 + at // 12}-{1 + at % 12:02d}-03" for at in range(48)]
     rows = [
-        ",".join([str(at), day, *(f"value {(at + k) % 2}" for k in range(len(FIELDS))),
-                  " and ".join(WORDS[(at + k * k) % len(WORDS)] for k in range(3))])
+        ",".join(
+            [
+                str(at),
+                day,
+                *(f"value {(at + k) % 2}" for k in range(len(FIELDS))),
+                " and ".join(WORDS[(at + k * k) % len(WORDS)] for k in range(3)),
+            ]
+        )
         for at, day in enumerate(["0001-01-15", *days, "9999-12-31"])
-    ]  # fmt: skip
+    ]
     return "\n".join([",".join(["entry", "date", *FIELDS, "text"]), *rows, ""]).encode()
 
 
@@ -63,9 +69,7 @@ def test_dates_far_off_are_named_and_stretch_nothing(served: TestClient, strand:
     assert get(served, strand, "evidence", period="month", at=table["periods"][1])["total"] == 0
 
 
-def test_exports_of_fields_of_any_name_come_one_by_one(
-    served: TestClient, strand: int, tmp_path: Path
-) -> None:
+def test_exports_of_fields_of_any_name_come_one_by_one(served: TestClient, strand: int, tmp_path: Path) -> None:
     pattern = get(served, strand, "pattern.json")
     pattern["track"] = [{"group": field} for field in FIELDS]
     table = tmp_path / "entries.csv"
@@ -77,9 +81,7 @@ def test_exports_of_fields_of_any_name_come_one_by_one(
     assert all(repr(field) in explained for field in FIELDS)
 
 
-def test_every_export_is_found_by_its_name_and_headers_hold_no_line(
-    served: TestClient, strand: int
-) -> None:
+def test_every_export_is_found_by_its_name_and_headers_hold_no_line(served: TestClient, strand: int) -> None:
     for name in (each["name"] for each in get(served, strand, "exports")):
         answer = served.get(f"/api/strands/{strand}/exports/{quote(name, safe='')}")
         assert answer.status_code == 200
@@ -105,13 +107,18 @@ def test_undo_of_a_tab_that_was_overtaken_is_refused(served: TestClient, strand:
 @pytest.mark.parametrize(
     ("path", "body"),
     [
-        ("sweeps", {"counts": [2], "seeds": [-1]}), ("sweeps", {"counts": [2], "seeds": [2**31]}),
-        ("sweeps", {"counts": [2], "seeds": [2**70]}), ("sweeps", {"counts": [2**70], "seeds": [1]}),
-        ("sweeps", {"counts": [2, 400], "seeds": [1]}), ("fits", {"topics": 2, "seed": 2**64}),
-        ("fits", {"topics": 2, "alpha": 1e-320}), ("fits", {"topics": 2, "beta": 1e-300}),
-        ("fits", {"topics": 51}), ("fits", {"topics": 2, "iterations": 10**30}),
+        ("sweeps", {"counts": [2], "seeds": [-1]}),
+        ("sweeps", {"counts": [2], "seeds": [2**31]}),
+        ("sweeps", {"counts": [2], "seeds": [2**70]}),
+        ("sweeps", {"counts": [2**70], "seeds": [1]}),
+        ("sweeps", {"counts": [2, 400], "seeds": [1]}),
+        ("fits", {"topics": 2, "seed": 2**64}),
+        ("fits", {"topics": 2, "alpha": 1e-320}),
+        ("fits", {"topics": 2, "beta": 1e-300}),
+        ("fits", {"topics": 51}),
+        ("fits", {"topics": 2, "iterations": 10**30}),
     ],
-)  # fmt: skip
+)
 def test_what_no_fit_can_use_is_refused_where_it_is_given(
     served: TestClient, strand: int, path: str, body: dict[str, Any]
 ) -> None:
@@ -134,9 +141,7 @@ def test_numbers_without_end_are_refused(served: TestClient, strand: int) -> Non
 
 
 def test_encodings_that_are_none_are_refused(served: TestClient) -> None:
-    brought = served.post(
-        "/api/uploads", files={"file": ("a.csv", b"id,text\n1,ice\n2,fog\n")}
-    ).json()
+    brought = served.post("/api/uploads", files={"file": ("a.csv", b"id,text\n1,ice\n2,fog\n")}).json()
     for encoding in ("undefined", "idna", "hex", "no such"):
         settings = {**brought["settings"], "encoding": encoding}
         at = f"/api/uploads/{brought['sha256']}/preview"
@@ -155,10 +160,7 @@ def test_why_there_is_nothing_to_fit_is_said_of_this_corpus(served: TestClient) 
             record = get(served, made, "")
             least = 1 if name == "one.txt" else 2
             weigh = {**record["wanted"]["weigh"], "min_documents": least, "max_share": 1.0}
-            change = {
-                "revision": record["revision"],
-                "wanted": {**record["wanted"], "weigh": weigh},
-            }
+            change = {"revision": record["revision"], "wanted": {**record["wanted"], "weigh": weigh}}
             served.put(f"/api/strands/{made}/wanted", json=change)
             wait_for(served, served.post(f"/api/strands/{made}/rebuild").json()["job"])
         answer = served.post(f"/api/strands/{made}/fits", json={"topics": 2})

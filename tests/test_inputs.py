@@ -28,10 +28,15 @@ def pattern_for(*paths: Path, **changes: Any) -> Pattern:
         files.append({**found.model_dump(), "roles": roles})
     return Pattern.model_validate(
         {
-            "skeinwork_pattern": 1, "gather": {"files": files}, "clean": {}, "weigh": {"min_documents": 2},
-            "fit": {"topics": 2, "iterations": 40}, "track": [{}], **changes,
+            "skeinwork_pattern": 1,
+            "gather": {"files": files},
+            "clean": {},
+            "weigh": {"min_documents": 2},
+            "fit": {"topics": 2, "iterations": 40},
+            "track": [{}],
+            **changes,
         }
-    )  # fmt: skip
+    )
 
 
 def documents(out: Path) -> list[dict[str, str]]:
@@ -40,14 +45,9 @@ def documents(out: Path) -> list[dict[str, str]]:
 
 def test_json_lines_plain_text_and_tables_come_together(tmp_path: Path) -> None:
     table = tmp_path / "a.tsv"
-    table.write_text(
-        "text\tharbour\n" + "".join(f"{SAID[n % 2]}\tQuellan\n" for n in range(20)),
-        encoding="utf-16",
-    )
+    table.write_text("text\tharbour\n" + "".join(f"{SAID[n % 2]}\tQuellan\n" for n in range(20)), encoding="utf-16")
     objects = tmp_path / "b.jsonl"
-    objects.write_text(
-        "".join(json.dumps({"text": SAID[n % 2], "by": {"name": "Osk"}}) + "\n" for n in range(10))
-    )
+    objects.write_text("".join(json.dumps({"text": SAID[n % 2], "by": {"name": "Osk"}}) + "\n" for n in range(10)))
     lines = tmp_path / "c.txt"
     lines.write_text("".join(f"{SAID[n % 2]}\n" for n in range(10)))
     weave.run(pattern_for(table, objects, lines), [table, objects, lines], tmp_path / "out")

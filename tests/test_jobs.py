@@ -188,9 +188,7 @@ def test_one_worker_and_three_give_the_same_bytes(tmp_path: Path, entries_file: 
     assert one == three
 
 
-def test_a_cancelled_sweep_keeps_its_fits_and_is_continued(
-    client: TestClient, entries_file: bytes
-) -> None:
+def test_a_cancelled_sweep_keeps_its_fits_and_is_continued(client: TestClient, entries_file: bytes) -> None:
     strand = bring_in(client, "entries.csv", entries_file)
     job = started(client, strand, iterations=1500)
     end = time.monotonic() + 60
@@ -206,21 +204,15 @@ def test_a_cancelled_sweep_keeps_its_fits_and_is_continued(
     assert 1 <= len(kept) < 4
     assert client.post(f"/api/jobs/{job}/continue").status_code == 202
     wait_for(client, job)
-    assert kept < {
-        fit["identity"] for fit in client.get(f"/api/strands/{strand}/fits").json()["fits"]
-    }
+    assert kept < {fit["identity"] for fit in client.get(f"/api/strands/{strand}/fits").json()["fits"]}
     assert client.post(f"/api/jobs/{job}/continue").status_code == 422
     assert client.post("/api/jobs/99/cancel").status_code == 404
 
 
-def test_the_same_request_while_at_work_is_the_same_job(
-    client: TestClient, entries_file: bytes
-) -> None:
+def test_the_same_request_while_at_work_is_the_same_job(client: TestClient, entries_file: bytes) -> None:
     strand = bring_in(client, "entries.csv", entries_file)
     body = {"topics": 4, "iterations": 1500}
-    first, second = (
-        client.post(f"/api/strands/{strand}/fits", json=body).json()["job"] for _ in range(2)
-    )
+    first, second = (client.post(f"/api/strands/{strand}/fits", json=body).json()["job"] for _ in range(2))
     assert first == second
     client.post(f"/api/jobs/{first}/cancel")
     wait_for(client, first, "cancelled")
@@ -236,9 +228,7 @@ def without_stop_words(client: TestClient, strand: int) -> None:
     assert client.put(f"/api/strands/{strand}/wanted", json=body).status_code == 200
 
 
-def test_a_sweep_makes_what_it_was_asked_for_whatever_is_wanted_since(
-    client: TestClient, entries_file: bytes
-) -> None:
+def test_a_sweep_makes_what_it_was_asked_for_whatever_is_wanted_since(client: TestClient, entries_file: bytes) -> None:
     strand = bring_in(client, "entries.csv", entries_file)
     matrix = client.get(f"/api/strands/{strand}").json()["plies"][2]["identity"]
     job = started(client, strand, iterations=900)
@@ -256,9 +246,7 @@ def test_a_sweep_makes_what_it_was_asked_for_whatever_is_wanted_since(
     }
 
 
-def test_the_same_words_for_another_cleaning_are_another_request(
-    client: TestClient, entries_file: bytes
-) -> None:
+def test_the_same_words_for_another_cleaning_are_another_request(client: TestClient, entries_file: bytes) -> None:
     strand = bring_in(client, "entries.csv", entries_file)
     first = started(client, strand, iterations=4000)
     without_stop_words(client, strand)
@@ -269,29 +257,21 @@ def test_the_same_words_for_another_cleaning_are_another_request(
         wait_for(client, job, "cancelled")
 
 
-def test_a_job_of_an_earlier_version_says_to_start_it_anew(
-    client: TestClient, entries_file: bytes
-) -> None:
+def test_a_job_of_an_earlier_version_says_to_start_it_anew(client: TestClient, entries_file: bytes) -> None:
     state: State = client.app.state.skeinwork  # type: ignore[attr-defined]
     strand = bring_in(client, "entries.csv", entries_file)
     with state.store.connection():
         request = {"counts": [3], "seeds": [1], "iterations": 40}
-        job = Job.create(
-            strand=strand, kind="sweep", title="Sweep", request=request, state="interrupted"
-        )
+        job = Job.create(strand=strand, kind="sweep", title="Sweep", request=request, state="interrupted")
     answer = client.post(f"/api/jobs/{job.id}/continue")
     assert answer.status_code == 422 and "Start it anew" in answer.json()["detail"]
 
 
 def test_a_failed_gather_says_why_and_leaves_nothing(client: TestClient) -> None:
-    preview = client.post(
-        "/api/uploads", files={"file": ("a.csv", b"entry,text\n1,a\n1,b\n")}
-    ).json()
+    preview = client.post("/api/uploads", files={"file": ("a.csv", b"entry,text\n1,a\n1,b\n")}).json()
     settings = {**preview["settings"], "roles": {"entry": "identifier", "text": "text"}}
     file = {"sha256": preview["sha256"], "name": "a.csv", "settings": settings}
-    made = client.post(
-        "/api/skeins", json={"name": "x", "gather": {"files": [file], "repeated": "refuse"}}
-    ).json()
+    made = client.post("/api/skeins", json={"name": "x", "gather": {"files": [file], "repeated": "refuse"}}).json()
     failed = wait_for(client, made["job"], "failed")
     assert "occurs twice" in failed["error"]
     assert client.get(f"/api/strands/{made['strand']}").json()["plies"][0]["state"] == "empty"

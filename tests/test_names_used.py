@@ -13,9 +13,11 @@ from tests.conftest import bring_in, wait_for
 from tests.test_tags_used import run
 
 LINES = [
-    "Mrs. Ines Tarrow sailed to Kelpwick.", "We met Tarrow at Kelpwick with Perran Holt.",
-    "Perran Holt and the harbour watch waited in Quellan.", "The harbour watch saw nobody.",
-]  # fmt: skip
+    "Mrs. Ines Tarrow sailed to Kelpwick.",
+    "We met Tarrow at Kelpwick with Perran Holt.",
+    "Perran Holt and the harbour watch waited in Quellan.",
+    "The harbour watch saw nobody.",
+]
 TABLE = "entry,text\n" + "".join(f'{at},"{line}"\n' for at, line in enumerate(LINES * 5))
 
 
@@ -42,11 +44,7 @@ def test_names_are_listed_typed_and_merged(served: TestClient, strand: int) -> N
     assert names["Ines Tarrow"]["documents"] == 10
     assert names["Kelpwick"]["kind"] == "place" and "place" in names["Kelpwick"]["reason"]
     assert names[""]["kinds"]["person"] == 2
-    change(
-        served,
-        strand,
-        names={"kinds": {"quellan": "organisation"}, "merged": {"quellan": "Kelpwick"}},
-    )
+    change(served, strand, names={"kinds": {"quellan": "organisation"}, "merged": {"quellan": "Kelpwick"}})
     try:
         after = found(served, strand)
         assert "Quellan" not in after and after["Kelpwick"]["tokens"] == 15
@@ -58,9 +56,7 @@ def test_a_table_goes_out_is_changed_and_comes_back(served: TestClient, strand: 
     text = served.get(f"/api/strands/{strand}/names.csv").text
     rows = list(csv.DictReader(io.StringIO(text)))
     assert {row["name"] for row in rows} >= {"Ines Tarrow", "Kelpwick", "Quellan"}
-    changed = text.replace("Quellan,", "Nowhere,").replace(
-        "Kelpwick,place", "Kelpwick,organisation"
-    )
+    changed = text.replace("Quellan,", "Nowhere,").replace("Kelpwick,place", "Kelpwick,organisation")
     read = served.post(f"/api/strands/{strand}/names/read", json={"text": changed}).json()
     assert read["edits"]["kinds"] == {"kelpwick": "organisation"} and read["unknown"] == 1
     joined = "name,kind,variants\nKelpwick,place,Kelpwick 10; Quellan 5\n"
@@ -69,16 +65,9 @@ def test_a_table_goes_out_is_changed_and_comes_back(served: TestClient, strand: 
 
 
 @pytest.mark.parametrize(
-    ("text", "said"),
-    [
-        ("words\nx\n", "no column “name”"),
-        ("name,kind\nQuellan,ship\n", "Line 2"),
-        ("", "no column"),
-    ],
+    ("text", "said"), [("words\nx\n", "no column “name”"), ("name,kind\nQuellan,ship\n", "Line 2"), ("", "no column")]
 )
-def test_a_table_of_something_else_is_said(
-    served: TestClient, strand: int, text: str, said: str
-) -> None:
+def test_a_table_of_something_else_is_said(served: TestClient, strand: int, text: str, said: str) -> None:
     answer = served.post(f"/api/strands/{strand}/names/read", json={"text": text})
     assert answer.status_code == 422 and said in answer.json()["detail"]
 
@@ -103,10 +92,7 @@ def test_persons_mentioned_become_a_field(served: TestClient, strand: int) -> No
     job = served.post(f"/api/strands/{strand}/rebuild", json={}).json()
     wait_for(served, job["job"])
     values = [
-        served.get(f"/api/strands/{strand}/documents/{at}")
-        .json()["fields"]
-        .get("persons mentioned")
-        for at in range(4)
+        served.get(f"/api/strands/{strand}/documents/{at}").json()["fields"].get("persons mentioned") for at in range(4)
     ]
     assert values == ["Ines Tarrow", "Ines Tarrow; Perran Holt", "Perran Holt", None]
     twice = served.post(f"/api/strands/{strand}/shape/try", json={"operation": operation})
@@ -117,5 +103,7 @@ def test_names_of_lines(monkeypatch: pytest.MonkeyPatch) -> None:
     lines = run("\n".join(LINES) + "\n", "names", "--least", "2", monkeypatch=monkeypatch)
     rows = list(csv.DictReader(io.StringIO("\n".join(lines))))
     assert [(row["name"], row["mentions"]) for row in rows] == [
-        ("Ines Tarrow", "2"), ("Kelpwick", "2"), ("Perran Holt", "2"),
-    ]  # fmt: skip
+        ("Ines Tarrow", "2"),
+        ("Kelpwick", "2"),
+        ("Perran Holt", "2"),
+    ]

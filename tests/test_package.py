@@ -28,10 +28,7 @@ def test_the_wheel_carries_interface_tables_and_bank(wheel: zipfile.ZipFile) -> 
     names = set(wheel.namelist())
     assert "skeinwork/server/static/index.html" in names
     assert any(re.fullmatch(r"skeinwork/server/static/assets/index-.*\.js", name) for name in names)
-    assert {
-        "skeinwork/core/text/data/unicode_classes.npz",
-        "skeinwork/core/text/data/stopwords_english.txt",
-    } <= names
+    assert {"skeinwork/core/text/data/unicode_classes.npz", "skeinwork/core/text/data/stopwords_english.txt"} <= names
     assert sum(name.startswith("skeinwork/demo/bank/") for name in names) == 13
     assert not any(name.startswith(("tests/", "web/", "scripts/")) for name in names)
 
@@ -47,10 +44,26 @@ def test_the_wheel_names_its_command_and_licence(wheel: zipfile.ZipFile) -> None
         if line.startswith("Requires-Dist: ") and "extra ==" not in line
     }
     assert required == {
-        "bibtexparser", "fastapi", "lxml", "markdown-it-py", "numba", "numpy", "peewee",
-        "platformdirs", "pyarrow", "pydantic", "pypdf", "python-calamine", "python-docx",
-        "python-multipart", "pyyaml", "regex", "scipy", "selectolax", "uvicorn",
-    }  # fmt: skip
+        "bibtexparser",
+        "fastapi",
+        "lxml",
+        "markdown-it-py",
+        "numba",
+        "numpy",
+        "peewee",
+        "platformdirs",
+        "pyarrow",
+        "pydantic",
+        "pypdf",
+        "python-calamine",
+        "python-docx",
+        "python-multipart",
+        "pyyaml",
+        "regex",
+        "scipy",
+        "selectolax",
+        "uvicorn",
+    }
 
 
 def imported(path: Path) -> set[str]:
@@ -69,8 +82,17 @@ def test_the_heart_is_our_own_code() -> None:
     allowed = {"numpy", "scipy", "numba", "pydantic", "platformdirs", "regex", "skeinwork"} | set(
         sys.stdlib_module_names
     )
-    readers = {"bibtexparser", "docx", "lxml", "markdown_it", "pyarrow", "pypdf",
-               "python_calamine", "selectolax", "yaml"}  # fmt: skip
+    readers = {
+        "bibtexparser",
+        "docx",
+        "lxml",
+        "markdown_it",
+        "pyarrow",
+        "pypdf",
+        "python_calamine",
+        "selectolax",
+        "yaml",
+    }
     for path in SOURCES:
         parts = path.relative_to(ROOT).parts
         if "core" in parts:
@@ -79,8 +101,14 @@ def test_the_heart_is_our_own_code() -> None:
 
 def test_nothing_that_is_imported_is_unlisted() -> None:
     listed = (ROOT / "docs" / "dependencies.md").read_text()
-    names = {"multipart": "python-multipart", "starlette": "fastapi", "docx": "python-docx",
-             "yaml": "pyyaml", "markdown_it": "markdown-it-py", "python_calamine": "python-calamine"}  # fmt: skip
+    names = {
+        "multipart": "python-multipart",
+        "starlette": "fastapi",
+        "docx": "python-docx",
+        "yaml": "pyyaml",
+        "markdown_it": "markdown-it-py",
+        "python_calamine": "python-calamine",
+    }
     for path in SOURCES:
         for name in imported(path) - set(sys.stdlib_module_names) - {"skeinwork"}:
             assert names.get(name, name) in listed, f"{name} in {path}"
@@ -134,11 +162,7 @@ def test_pictures_of_the_readme_are_there() -> None:
 
 def test_files_stay_short() -> None:
     tests = sorted((ROOT / "tests").rglob("*.py"))
-    front = [
-        p
-        for p in (ROOT / "web" / "src").rglob("*")
-        if p.suffix in (".ts", ".vue") and p.name != "schema.ts"
-    ]
+    front = [p for p in (ROOT / "web" / "src").rglob("*") if p.suffix in (".ts", ".vue") and p.name != "schema.ts"]
     for path in (*SOURCES, *front):
         lines = [line for line in path.read_text(encoding="utf-8").splitlines() if line.strip()]
         assert len(lines) <= 500, f"{path.name}: {len(lines)} lines"

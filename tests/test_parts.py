@@ -52,10 +52,14 @@ def strand(served: TestClient) -> int:
 @pytest.mark.parametrize(
     "path",
     [
-        "specimen?document=0", "tags?document=0", "documents/0?marks=cleaning", "documents/0?marks=tags",
-        "documents/0?marks=topics", "documents/0?find=gales",
+        "specimen?document=0",
+        "tags?document=0",
+        "documents/0?marks=cleaning",
+        "documents/0?marks=tags",
+        "documents/0?marks=topics",
+        "documents/0?find=gales",
     ],
-)  # fmt: skip
+)
 def test_all_parts_together_are_the_document(served: TestClient, strand: int, path: str) -> None:
     def get(part: int) -> Any:
         answer = served.get(f"/api/strands/{strand}/{path}&part={part}")

@@ -63,13 +63,22 @@ def test_what_screens_show_can_be_had_without_a_server(view: View) -> None:
     terms = weigh.vocabulary(view, wanted, weigh.TermQuery(limit=5))
     assert terms.summary.terms == len(view.matrix.terms)
     answers = (
-        page, step, found, table, terms, *topics, gather.overview(view),
+        page,
+        step,
+        found,
+        table,
+        terms,
+        *topics,
+        gather.overview(view),
         reader.read(view, 3, "topics", "", False),
-        specimen.specimen(view, wanted.clean, SpecimenQuery()), clean.passes(view, wanted.clean),
+        specimen.specimen(view, wanted.clean, SpecimenQuery()),
+        clean.passes(view, wanted.clean),
         survivors.survivors(view, wanted.clean, None, False),
-        survivors.effect(view, wanted.clean, "stop-words", "harbour"), fit.detail(view, view.fit_id or "", []),
-        choose.compared(view, []), *share.listed(view, "x", {}, Weighting()),
-    )  # fmt: skip
+        survivors.effect(view, wanted.clean, "stop-words", "harbour"),
+        fit.detail(view, view.fit_id or "", []),
+        choose.compared(view, []),
+        *share.listed(view, "x", {}, Weighting()),
+    )
     assert all(json.loads(each.model_dump_json()) for each in answers)
 
 
@@ -83,19 +92,19 @@ def looked_at(folder: Path, rows: list[str], wanted: Wanted | None) -> View:
 
 def test_a_vocabulary_of_one_term_gives_defined_answers(tmp_path: Path) -> None:
     rows = [f"{'gale ' * (1 + at % 2)},{'ab'[at % 2]}" for at in range(40)]
-    wanted = Wanted(
-        weigh=MatrixSettings(min_documents=1, max_share=1.0),
-        fit=LdaSettings(topics=2, iterations=60),
-    )
+    wanted = Wanted(weigh=MatrixSettings(min_documents=1, max_share=1.0), fit=LdaSettings(topics=2, iterations=60))
     view = looked_at(tmp_path, rows, wanted)
     assert view.fit_summary.coherence is None and len(view.fit_matrix.terms) == 1
     assert view.fit_summary.gain is not None and view.fit_summary.gain.mean == pytest.approx(0)
     answers = (
-        *label.topics(view, {}, []).topics, fit.detail(view, view.fit_id or "", []),
-        choose.compared(view, []), track.table(view, TrackSettings(group="group"), None),
+        *label.topics(view, {}, []).topics,
+        fit.detail(view, view.fit_id or "", []),
+        choose.compared(view, []),
+        track.table(view, TrackSettings(group="group"), None),
         track.compared(view, TrackSettings(group="group"), None),
-        evidence.answer(view, EvidenceRequest(topic=0), {}, 0, 3), *share.listed(view, "x", {}, Weighting()),
-    )  # fmt: skip
+        evidence.answer(view, EvidenceRequest(topic=0), {}, 0, 3),
+        *share.listed(view, "x", {}, Weighting()),
+    )
     assert all(json.loads(each.model_dump_json()) for each in answers)
 
 
@@ -105,9 +114,7 @@ def test_lda_reads_words_and_its_weights_are_in_words(view: View) -> None:
     assert (lengths == 2).any() and not view.model.topic_word[:, lengths == 2].any()
     assert np.allclose(view.model.topic_word.sum(axis=1), 1)
     assert np.allclose(view.token_weights, view.assigned_sizes)
-    insisting = steps.FIT.making(
-        view.matrix_id or "", LdaSettings(topics=3, iterations=20, ngrams=True)
-    )
+    insisting = steps.FIT.making(view.matrix_id or "", LdaSettings(topics=3, iterations=20, ngrams=True))
     made = load(OnDisk(view.store), steps.FIT, view.store.open(steps.make(view.store, insisting)))
     assert made.topic_word[:, lengths == 2].any()
 
@@ -126,8 +133,6 @@ def test_a_document_has_a_topic_by_its_own_words_alone(view: View) -> None:
         found = find_evidence(view, EvidenceRequest(topic=topic))
         tokens = view.assigned[:, [topic]].toarray().ravel()
         share = tokens / np.maximum(view.assigned_sizes, 1)
-        assert set(found.documents.tolist()) == set(
-            np.flatnonzero((tokens >= 0.5) & (share >= 0.1)).tolist()
-        )
+        assert set(found.documents.tolist()) == set(np.flatnonzero((tokens >= 0.5) & (share >= 0.1)).tolist())
         assert list(found.scores) == sorted(found.scores, reverse=True)
     assert "half of all documents" in found.why

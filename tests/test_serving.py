@@ -69,9 +69,7 @@ def test_a_port_in_use_is_said(tmp_path: Path) -> None:
             run.serve(options(port=taken.getsockname()[1], data=tmp_path), demo=False)
 
 
-def test_an_interface_that_was_not_built_is_said(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_an_interface_that_was_not_built_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(run, "STATIC", tmp_path)
     with pytest.raises(BadInputError, match="has not been built"):
         run.serve(options(), demo=False)
@@ -97,10 +95,7 @@ def test_it_listens_on_this_machine_only(server: Server) -> None:
 def test_the_page_and_its_parts_are_sent_compressed_with_a_nonce(server: Server) -> None:
     base = server.base.removesuffix("/api")
     one, two = (httpx.get(base) for _ in range(2))
-    nonces = [
-        re.search(r'name="style-nonce" content="([^"]+)"', page.text).group(1)
-        for page in (one, two)
-    ]  # type: ignore[union-attr]
+    nonces = [re.search(r'name="style-nonce" content="([^"]+)"', page.text).group(1) for page in (one, two)]  # type: ignore[union-attr]
     assert nonces[0] != nonces[1]
     assert f"'nonce-{nonces[0]}'" in one.headers["content-security-policy"]
     script = re.search(r'src="(/assets/[^"]+\.js)"', one.text).group(1)  # type: ignore[union-attr]
@@ -110,9 +105,7 @@ def test_the_page_and_its_parts_are_sent_compressed_with_a_nonce(server: Server)
     assert len(gzip.compress(raw.content)) < len(raw.content)
 
 
-def test_computation_does_not_keep_the_server_from_answering(
-    server: Server, tmp_path: Path
-) -> None:
+def test_computation_does_not_keep_the_server_from_answering(server: Server, tmp_path: Path) -> None:
     """While a fit is at work, every kind of request still gets its answer."""
     words = "gale quay ferry surge wall ledge chick engine valve ticket crane salt".split()
     lines = "".join(f"{words[n % 12]} {words[n % 7]} {words[n % 5]} late\n" for n in range(5000))
@@ -122,13 +115,7 @@ def test_computation_does_not_keep_the_server_from_answering(
     server.wait(made["job"], "done")
     job = server.post(f"/strands/{made['strand']}/fits", topics=2, iterations=20000)["job"]
     server.wait(job, "running")
-    for path in (
-        "documents?sort=-words",
-        "documents?find=gale",
-        "vocabulary",
-        "overview",
-        "specimen",
-    ):
+    for path in ("documents?sort=-words", "documents?find=gale", "vocabulary", "overview", "specimen"):
         server.get(f"/strands/{made['strand']}/{path}")
     assert server.wait(job, "running", "done")["state"] == "running"
     server.post(f"/jobs/{job}/cancel")
@@ -151,18 +138,14 @@ def test_the_stream_of_jobs_says_each_change_once(server: Server) -> None:
 def test_a_large_upload_is_stopped_at_the_limit(tmp_path: Path) -> None:
     state = open_state(tmp_path, workers=1, upload_limit_mb=1)
     with TestClient(make_app(state), base_url="http://localhost") as client:
-        answer = client.post(
-            "/api/uploads", files={"file": ("big.csv", b"text\n" + b"x" * 1_100_000)}
-        )
+        answer = client.post("/api/uploads", files={"file": ("big.csv", b"text\n" + b"x" * 1_100_000)})
         assert answer.status_code == 400
         assert "larger than the limit of 1 MB" in answer.json()["detail"]
         assert "--upload-limit" in answer.json()["detail"]
         assert not list((tmp_path / "uploads").iterdir())
 
 
-def test_a_full_disk_is_said_and_leaves_nothing(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_a_full_disk_is_said_and_leaves_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     state = open_state(tmp_path, workers=1)
 
     def full(*_: object) -> None:
@@ -175,7 +158,4 @@ def test_a_full_disk_is_said_and_leaves_nothing(
         assert "MB are free" in answer.json()["detail"]
         monkeypatch.undo()
         assert not list((tmp_path / "uploads").iterdir())
-        assert (
-            client.post("/api/uploads", files={"file": ("a.csv", b"text\na\nb\n")}).status_code
-            == 200
-        )
+        assert client.post("/api/uploads", files={"file": ("a.csv", b"text\na\nb\n")}).status_code == 200

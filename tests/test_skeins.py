@@ -27,13 +27,7 @@ def work_through(client: TestClient) -> int:
     fit = client.get(f"/api/strands/{strand}/fits").json()["fits"][0]["identity"]
     client.post(f"/api/strands/{strand}/take", json={"fit": fit})
     topic = client.get(f"/api/strands/{strand}/topics").json()["topics"][0]
-    said = {
-        "fit": fit,
-        "revision": topic["revision"],
-        "label": "Storms",
-        "confirmed": True,
-        "note": "x",
-    }
+    said = {"fit": fit, "revision": topic["revision"], "label": "Storms", "confirmed": True, "note": "x"}
     client.put(f"/api/strands/{strand}/topics/0", json=said)
     client.post(f"/api/strands/{strand}/events", json={"day": "2012", "label": "gale"})
     return strand
@@ -66,8 +60,7 @@ PARTS = ("topics", "fits", "events", "overview", "documents?find=ferry", "files"
 def saved(tmp_path_factory: pytest.TempPathFactory) -> tuple[bytes, dict[str, Any]]:
     """The file of a skein, and what its strand showed. One process has one data folder at a time."""
     with TestClient(
-        make_app(open_state(tmp_path_factory.mktemp("mine"), workers=1)),
-        base_url="http://localhost",
+        make_app(open_state(tmp_path_factory.mktemp("mine"), workers=1)), base_url="http://localhost"
     ) as client:
         strand = work_through(client)
         data = client.get(f"/api/skeins/{skein_of(client, strand)}/file").content
@@ -102,26 +95,25 @@ def damaged(data: bytes, name: str) -> bytes:
     return out.getvalue()
 
 
-def test_a_damaged_file_of_a_skein_brings_nothing_in(
-    saved: tuple[bytes, dict[str, Any]], client: TestClient
-) -> None:
+def test_a_damaged_file_of_a_skein_brings_nothing_in(saved: tuple[bytes, dict[str, Any]], client: TestClient) -> None:
     data = saved[0]
     other = io.BytesIO()
     with zipfile.ZipFile(other, "w") as archive:
         archive.writestr("a.txt", "a gale")
     for content, words in (
-        (damaged(data, "files/"), "is damaged"), (damaged(data, "topic_word.npy"), "is damaged"),
-        (damaged(data, "made.json"), "is damaged"), (damaged(data, "skein.json"), "can't be read"),
-        (other.getvalue(), "no skein.json"), (b"not a zip at all", "is damaged or breaks off"),
-    ):  # fmt: skip
+        (damaged(data, "files/"), "is damaged"),
+        (damaged(data, "topic_word.npy"), "is damaged"),
+        (damaged(data, "made.json"), "is damaged"),
+        (damaged(data, "skein.json"), "can't be read"),
+        (other.getvalue(), "no skein.json"),
+        (b"not a zip at all", "is damaged or breaks off"),
+    ):
         assert words in opened(client, content, "failed")["error"]
         assert client.get("/api/skeins").json() == []
     opened(client, data)
 
 
-def test_a_skein_is_renamed_and_copied_with_all_that_was_said(
-    client: TestClient, worked: int
-) -> None:
+def test_a_skein_is_renamed_and_copied_with_all_that_was_said(client: TestClient, worked: int) -> None:
     skein = skein_of(client, worked)
     assert client.put(f"/api/skeins/{skein}", json={"name": "Logs"}).status_code == 200
     copy = client.post(f"/api/skeins/{skein}/copy").json()["strand"]
@@ -129,8 +121,12 @@ def test_a_skein_is_renamed_and_copied_with_all_that_was_said(
     topics = client.get(f"/api/strands/{copy}/topics").json()["topics"]
     assert topics[0]["label"] == "Storms"
     assert client.get(f"/api/strands/{copy}/events").json()[0]["label"] == "gale"
-    said = {"fit": client.get(f"/api/strands/{copy}/topics").json()["fit"],
-            "revision": topics[0]["revision"], "label": "Gales", "confirmed": True}  # fmt: skip
+    said = {
+        "fit": client.get(f"/api/strands/{copy}/topics").json()["fit"],
+        "revision": topics[0]["revision"],
+        "label": "Gales",
+        "confirmed": True,
+    }
     client.put(f"/api/strands/{copy}/topics/0", json=said)
     assert client.get(f"/api/strands/{worked}/topics").json()["topics"][0]["label"] == "Storms"
     assert client.put("/api/skeins/99", json={"name": "x"}).status_code == 404
@@ -173,9 +169,7 @@ def indexed(client: TestClient) -> int:
     return count
 
 
-def test_what_lies_on_disk_is_shown_and_cleared(
-    saved: tuple[bytes, dict[str, Any]], client: TestClient
-) -> None:
+def test_what_lies_on_disk_is_shown_and_cleared(saved: tuple[bytes, dict[str, Any]], client: TestClient) -> None:
     opened(client, saved[0])
     other = skein_of(client, bring_in(client, "two.txt", b"a gale\nthe ferry\n"))
     client.post("/api/uploads", files={"file": ("never.txt", b"a fog never used\n")})
@@ -200,17 +194,13 @@ def test_what_lies_on_disk_is_shown_and_cleared(
     assert again["job"] is None
 
 
-def test_the_demo_is_worked_through_when_skeinwork_is_set_up(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_the_demo_is_worked_through_when_skeinwork_is_set_up(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     import make_worked_demo
 
     path = tmp_path / "worked.zip"
     make_worked_demo.make(path, counts=(9, 12), seeds=(1, 2), iterations=40)
     monkeypatch.setattr("skeinwork.server.demo.WORKED", path)
-    with TestClient(
-        make_app(open_state(tmp_path / "data", workers=1)), base_url="http://localhost"
-    ) as client:
+    with TestClient(make_app(open_state(tmp_path / "data", workers=1)), base_url="http://localhost") as client:
         first = client.post("/api/demo").json()["strand"]
         assert client.post("/api/demo").json()["strand"] == first
         record = client.get(f"/api/strands/{first}").json()

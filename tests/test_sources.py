@@ -51,9 +51,7 @@ def documents(record: dict[str, Any]) -> int:
 
 
 def second(served: TestClient) -> dict[str, Any]:
-    made: dict[str, Any] = served.post(
-        "/api/uploads", files={"file": ("second.csv", SECOND.encode())}
-    ).json()
+    made: dict[str, Any] = served.post("/api/uploads", files={"file": ("second.csv", SECOND.encode())}).json()
     return made
 
 
@@ -77,10 +75,7 @@ def test_more_files_come_in_and_go_again_by_undo(served: TestClient, strand: int
     assert (documents(before), documents(after)) == (60, 80)
     assert [ply["state"] for ply in after["plies"][:3]] == ["ready"] * 3
     assert after["undo"] == before["undo"] + 1
-    assert [file["name"] for file in ask(served, strand, "files")["files"]] == [
-        "first.csv",
-        "second.csv",
-    ]
+    assert [file["name"] for file in ask(served, strand, "files")["files"]] == ["first.csv", "second.csv"]
     undone = undo(served, strand)
     assert undone["plies"][0]["state"] == "stale"
     back = rebuild(served, strand)
@@ -90,8 +85,7 @@ def test_more_files_come_in_and_go_again_by_undo(served: TestClient, strand: int
 
 def test_a_file_is_read_otherwise_and_every_field_is_there(served: TestClient, strand: int) -> None:
     (file,) = ask(served, strand, "files")["files"]
-    settings = {**file["settings"], "roles": {**file["settings"]["roles"], "place": "text",
-                                              "entry": "kept"}}  # fmt: skip
+    settings = {**file["settings"], "roles": {**file["settings"]["roles"], "place": "text", "entry": "kept"}}
     record = gather(served, strand, [{**file, "settings": settings}])
     assert documents(record) == 60
     fields = {each["name"]: each for each in ask(served, strand, "overview")["fields"]}
@@ -124,9 +118,7 @@ def test_fields_of_other_files_are_called_alike(served: TestClient, strand: int)
     assert "two fields would be called “harbour”" in wait_for(served, job, "failed")["error"]
 
 
-def test_chosen_documents_are_the_same_ones_after_files_came_before_them(
-    served: TestClient, strand: int
-) -> None:
+def test_chosen_documents_are_the_same_ones_after_files_came_before_them(served: TestClient, strand: int) -> None:
     chosen = {"kind": "filter", "numbers": [3, 4, 59], "said": "three to look at"}
     assert want(served, strand, shape=[chosen]).status_code == 200
     rebuild(served, strand)
@@ -150,12 +142,13 @@ def test_topics_follow_with_their_labels_unconfirmed(served: TestClient, strand:
     wait_for(served, job.json()["job"])
     topics = ask(served, strand, "topics")
     for topic in topics["topics"]:
-        note = {"fit": topics["fit"], "revision": topic["revision"],
-                "label": f"label {topic['topic']}", "confirmed": True}  # fmt: skip
-        assert (
-            served.put(f"/api/strands/{strand}/topics/{topic['topic']}", json=note).status_code
-            == 200
-        )
+        note = {
+            "fit": topics["fit"],
+            "revision": topic["revision"],
+            "label": f"label {topic['topic']}",
+            "confirmed": True,
+        }
+        assert served.put(f"/api/strands/{strand}/topics/{topic['topic']}", json=note).status_code == 200
     files = ask(served, strand, "files")["files"]
     record = gather(served, strand, [*files, second(served)])
     assert record["plies"][3]["state"] == "ready" and record["labelled"] == 0
@@ -179,9 +172,7 @@ def test_what_can_not_be_brought_in_again_is_said(served: TestClient, strand: in
     assert ask(served, strand)["plies"] == before["plies"]
 
 
-def test_two_tabs_bringing_files_in_do_not_overwrite_each_other(
-    served: TestClient, strand: int
-) -> None:
+def test_two_tabs_bringing_files_in_do_not_overwrite_each_other(served: TestClient, strand: int) -> None:
     seen = ask(served, strand, "files")
     record = gather(served, strand, [*seen["files"], second(served)])
     answer = send(served, strand, seen["files"], base=seen["base"])

@@ -75,9 +75,7 @@ def test_a_result_reads_back_as_it_was_written(tmp_path: Path) -> None:
     assert put(store) == identity
 
 
-def test_nothing_is_left_of_a_write_that_fails(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_nothing_is_left_of_a_write_that_fails(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     store = ArtefactStore(tmp_path)
 
     def full(*_: object, **__: object) -> None:
@@ -151,12 +149,9 @@ def test_the_schema_of_the_first_release_becomes_the_present_one(tmp_path: Path)
         database.execute_sql(statement)
     database.execute_sql("PRAGMA user_version = 1")
     database.execute_sql("INSERT INTO skein (name, created) VALUES ('kept', '2026-01-01')")
-    for number, (identity, parent, made) in enumerate(
-        [("base", None, "{}"), ("shaped", "base", '{"shape": []}')]
-    ):
+    for number, (identity, parent, made) in enumerate([("base", None, "{}"), ("shaped", "base", '{"shape": []}')]):
         database.execute_sql(
-            "INSERT INTO result VALUES (?, ?, 'corpus', ?, ?, '{}', 0, '2026-01-01')",
-            (identity, number, made, parent),
+            "INSERT INTO result VALUES (?, ?, 'corpus', ?, ?, '{}', 0, '2026-01-01')", (identity, number, made, parent)
         )
     for corpus in ("base", "shaped", None):
         database.execute_sql(
@@ -171,9 +166,7 @@ def test_the_schema_of_the_first_release_becomes_the_present_one(tmp_path: Path)
     assert [strand.draft["base"] for strand in Strand.select()] == ["base", "base", ""]
     assert [draft.settings for draft in Draft.select()] == [{"base": "base"}]
     for table in models.TABLES:
-        columns = {
-            row[1] for row in database.execute_sql(f'PRAGMA table_info("{table._meta.table_name}")')
-        }
+        columns = {row[1] for row in database.execute_sql(f'PRAGMA table_info("{table._meta.table_name}")')}
         assert columns == {field.column_name for field in table._meta.sorted_fields}
     database.close()
 
@@ -198,9 +191,7 @@ def test_a_folder_that_cannot_be_made_is_said(tmp_path: Path) -> None:
         Store(tmp_path / "file" / "data")
 
 
-def test_after_a_crash_finished_results_are_recorded_and_running_jobs_marked(
-    tmp_path: Path,
-) -> None:
+def test_after_a_crash_finished_results_are_recorded_and_running_jobs_marked(tmp_path: Path) -> None:
     store = Store(tmp_path)
     with store.connection():
         strand = Strand.create(skein=Skein.create(name="x"), draft={})
@@ -254,14 +245,21 @@ def indexed(store: Store) -> Iterator[str]:
 @pytest.mark.parametrize(
     ("query", "found"),
     [
-        ("ferry", {1, 2}), ("gale ferry", {1, 2}), ('"gale and"', {2}), ("break*", {0}),
-        ("storm", {1}), ("nothing", set()), ("AND", {2}), ('the" OR', set()), ("FERRY", {1, 2}),
-        ("gale NEAR/2 ferry", {2}), ("gale NEAR/1 ferry", set()), ("late NEAR ferry", {1}),
+        ("ferry", {1, 2}),
+        ("gale ferry", {1, 2}),
+        ('"gale and"', {2}),
+        ("break*", {0}),
+        ("storm", {1}),
+        ("nothing", set()),
+        ("AND", {2}),
+        ('the" OR', set()),
+        ("FERRY", {1, 2}),
+        ("gale NEAR/2 ferry", {2}),
+        ("gale NEAR/1 ferry", set()),
+        ("late NEAR ferry", {1}),
     ],
-)  # fmt: skip
-def test_search_finds_words_phrases_and_beginnings(
-    indexed: str, query: str, found: set[int]
-) -> None:
+)
+def test_search_finds_words_phrases_and_beginnings(indexed: str, query: str, found: set[int]) -> None:
     assert set(search.find(indexed, parse(query)) or []) == found
     titles = ["", "Storm gale", "", ""]
     assert set(search.find_in(titles, TEXTS, parse(query)) or []) == found
@@ -273,9 +271,7 @@ def test_search_ranks_the_best_first(indexed: str) -> None:
 
 
 @settings(max_examples=300, deadline=None)
-@given(
-    st.text(max_size=25) | st.text(st.sampled_from("a\"*()^:-+ANDORNOTNEAR{}\\'; "), max_size=25)
-)
+@given(st.text(max_size=25) | st.text(st.sampled_from("a\"*()^:-+ANDORNOTNEAR{}\\'; "), max_size=25))
 def test_no_query_is_malformed(query: str) -> None:
     database = sqlite3.connect(":memory:")
     database.execute("CREATE VIRTUAL TABLE t USING fts5(x)")
@@ -283,9 +279,7 @@ def test_no_query_is_malformed(query: str) -> None:
         database.execute("SELECT * FROM t WHERE t MATCH ?", (expression,)).fetchall()
 
 
-def test_an_interrupted_index_goes_on_where_it_was(
-    store: Store, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_an_interrupted_index_goes_on_where_it_was(store: Store, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(search, "_CHUNK", 1)
     identity = put(store.artefacts)
     with store.connection():

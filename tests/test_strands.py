@@ -44,9 +44,7 @@ def build(store: Store, strand: Strand) -> str:
 @pytest.fixture
 def strand(store: Store, corpus: str) -> Strand:
     wanted = Wanted(base=corpus, fit=LdaSettings(topics=4, iterations=40))
-    made = Strand.create(
-        skein=Skein.create(name="x"), corpus=corpus, draft=wanted.model_dump(mode="json")
-    )
+    made = Strand.create(skein=Skein.create(name="x"), corpus=corpus, draft=wanted.model_dump(mode="json"))
     strands.take_fit(store, made, build(store, made))
     return Strand.get_by_id(made.id)
 
@@ -61,32 +59,37 @@ def change(strand: Strand, **parts: Any) -> Strand:
 
 def test_a_new_strand_is_up_to_date(store: Store, strand: Strand) -> None:
     assert strands.standing(store, strand) == {
-        "corpus": "ready", "cleaning": "ready", "matrix": "ready", "fit": "ready"
-    }  # fmt: skip
+        "corpus": "ready",
+        "cleaning": "ready",
+        "matrix": "ready",
+        "fit": "ready",
+    }
 
 
 def test_a_strand_without_documents_is_empty(store: Store) -> None:
     bare = Strand.create(skein=Skein.create(name="y"), draft=Wanted().model_dump(mode="json"))
-    assert strands.standing(store, bare) == {
-        "corpus": "empty", "cleaning": "empty", "matrix": "empty", "fit": "empty"
-    }  # fmt: skip
+    assert strands.standing(store, bare) == {"corpus": "empty", "cleaning": "empty", "matrix": "empty", "fit": "empty"}
 
 
 def test_a_change_makes_everything_below_it_out_of_date(store: Store, strand: Strand) -> None:
     change(strand, weigh={"min_documents": 7})
     assert strands.standing(store, strand) == {
-        "corpus": "ready", "cleaning": "ready", "matrix": "stale", "fit": "stale"
-    }  # fmt: skip
+        "corpus": "ready",
+        "cleaning": "ready",
+        "matrix": "stale",
+        "fit": "stale",
+    }
 
     change(strand, clean={"rule": {"rule": "letters", "hyphens": "keep", "strip_markup": True}})
     assert strands.standing(store, strand) == {
-        "corpus": "ready", "cleaning": "stale", "matrix": "stale", "fit": "stale"
-    }  # fmt: skip
+        "corpus": "ready",
+        "cleaning": "stale",
+        "matrix": "stale",
+        "fit": "stale",
+    }
 
 
-def test_a_pass_that_is_off_and_changed_still_counts_as_a_change(
-    store: Store, strand: Strand
-) -> None:
+def test_a_pass_that_is_off_and_changed_still_counts_as_a_change(store: Store, strand: Strand) -> None:
     """Settings are compared as they stand: nothing is said to be fresh that was made otherwise."""
     passes = [each.model_dump(mode="json") for each in SUGGESTED]
     passes[-1] = {"kind": "domain-words", "on": False, "words": ["gale"]}
@@ -99,18 +102,9 @@ def test_undo_and_redo_go_back_and_forth(store: Store, strand: Strand) -> None:
     for value in (6, 7, 8):
         change(strand, weigh={"min_documents": value})
     depth = strands.undo_depth(strand)[0]
-    assert (
-        strands.step_back(strand, strand.revision)
-        and strands.wanted(strand).weigh.min_documents == 7
-    )
-    assert (
-        strands.step_back(strand, strand.revision)
-        and strands.wanted(strand).weigh.min_documents == 6
-    )
-    assert (
-        strands.step_back(strand, strand.revision, redo=True)
-        and strands.wanted(strand).weigh.min_documents == 7
-    )
+    assert strands.step_back(strand, strand.revision) and strands.wanted(strand).weigh.min_documents == 7
+    assert strands.step_back(strand, strand.revision) and strands.wanted(strand).weigh.min_documents == 6
+    assert strands.step_back(strand, strand.revision, redo=True) and strands.wanted(strand).weigh.min_documents == 7
     assert strands.undo_depth(strand) == (depth - 1, 1)
     change(strand, weigh={"min_documents": 9})
     assert strands.undo_depth(strand)[1] == 0
@@ -122,9 +116,7 @@ def test_undo_and_redo_go_back_and_forth(store: Store, strand: Strand) -> None:
         strands.step_back(strand, strand.revision - 1)
 
 
-@settings(
-    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(st.one_of(st.integers(1, 40), st.sampled_from(["undo", "redo"])), max_size=14))
 def test_undo_is_a_pair_of_stacks(strand: Strand, actions: list[Any]) -> None:
     """The same actions on a plain pair of lists give the same settings."""
@@ -169,9 +161,7 @@ def test_an_edit_that_changes_nothing_is_no_step(strand: Strand) -> None:
 def label(strand: Strand, names: dict[int, str]) -> None:
     for topic, name in names.items():
         TopicNote.update(label=name, confirmed=True, note=f"about {name}").where(
-            (TopicNote.strand == strand)
-            & (TopicNote.fit == strand.fit)
-            & (TopicNote.topic == topic)
+            (TopicNote.strand == strand) & (TopicNote.fit == strand.fit) & (TopicNote.topic == topic)
         ).execute()
 
 
@@ -180,9 +170,7 @@ def notes(strand: Strand) -> list[TopicNote]:
     return list(TopicNote.select().where(mine).order_by(TopicNote.topic))
 
 
-def test_labels_follow_matched_topics_and_the_old_reading_stays(
-    store: Store, strand: Strand
-) -> None:
+def test_labels_follow_matched_topics_and_the_old_reading_stays(store: Store, strand: Strand) -> None:
     """Of four topics over twelve themes one is found again; a label of another would be a guess."""
     label(strand, {1: "second", 3: "fourth"})
     before = strand.fit
@@ -212,14 +200,10 @@ def test_taking_a_fit_again_keeps_what_was_said_of_it(store: Store, strand: Stra
     change(strand, fit={"seed": 5})
     strands.take_fit(store, strand, build(store, strand))
     strands.take_fit(store, strand, first)
-    assert [(note.label, note.confirmed) for note in notes(strand) if note.label] == [
-        ("kept", True)
-    ]
+    assert [(note.label, note.confirmed) for note in notes(strand) if note.label] == [("kept", True)]
     assert strands.wanted(strand).fit.seed == 1
 
 
 def test_the_folder_of_a_skein_holds_no_half_results(store: Store) -> None:
-    leftovers: list[Path] = [
-        path for path in store.artefacts.root.iterdir() if path.name.startswith(".tmp")
-    ]
+    leftovers: list[Path] = [path for path in store.artefacts.root.iterdir() if path.name.startswith(".tmp")]
     assert leftovers == []

@@ -32,15 +32,19 @@ from skeinwork.work.topics import breakdowns, fits
 def corpus_of(years: list[int], **fields: list[str]) -> Corpus:
     """A corpus of one-word texts, each of the first of January of its year; year 0 has no date."""
     n = len(years)
-    days = [
-        int(np.datetime64(f"{year:04d}-01-01").astype(int)) if year else MISSING for year in years
-    ]
+    days = [int(np.datetime64(f"{year:04d}-01-01").astype(int)) if year else MISSING for year in years]
     columns = [encode_column(name, "group", cells) for name, cells in fields.items()]
     return Corpus(
-        np.frombuffer(b"a" * n, dtype=np.uint8), np.arange(n + 1, dtype=np.int64), columns,
-        np.array(days, dtype=np.int32), np.zeros(n, dtype=np.uint8), np.arange(n, dtype=np.int32),
-        np.zeros(n, dtype=np.int32), np.arange(n, dtype=np.int32), ["x"],
-    )  # fmt: skip
+        np.frombuffer(b"a" * n, dtype=np.uint8),
+        np.arange(n + 1, dtype=np.int64),
+        columns,
+        np.array(days, dtype=np.int32),
+        np.zeros(n, dtype=np.uint8),
+        np.arange(n, dtype=np.int32),
+        np.zeros(n, dtype=np.int32),
+        np.arange(n, dtype=np.int32),
+        ["x"],
+    )
 
 
 def looked_at(corpus: Corpus, tmp_path: Path) -> View:
@@ -53,10 +57,11 @@ def test_a_field_of_few_values_spread_over_the_time_goes_before_one_of_many(tmp_
     """Two hundred years; speakers each of a few years, parties of most, one label of a single year."""
     cells = [(year, n) for year, n in product(range(1800, 2000), range(40))]
     corpus = corpus_of(
-        [year for year, _ in cells], speaker=[f"s{year // 2}" for year, _ in cells],
+        [year for year, _ in cells],
+        speaker=[f"s{year // 2}" for year, _ in cells],
         age=["old" if year < 1850 else "new" if year < 1950 else "late" for year, _ in cells],
         party=[("a", "b", "c")[n % 3] for _, n in cells],
-    )  # fmt: skip
+    )
     found = breakdowns.suggested(looked_at(corpus, tmp_path))
     assert found.group == "party" and found.period == "decade"
     assert "party has 3 values" in found.why and "100\u202f% of the " in found.why
@@ -76,10 +81,11 @@ def test_the_unit_is_the_field_whose_documents_are_alike(tmp_path: Path) -> None
     rng = np.random.default_rng(1)
     clerks = np.repeat(np.arange(30), 10)
     corpus = corpus_of(
-        [2000] * 300, clerk=[f"c{each}" for each in clerks],
+        [2000] * 300,
+        clerk=[f"c{each}" for each in clerks],
         hand=[f"h{each}" for each in rng.integers(0, 40, 300)],
         hall=[f"l{each % 4}" for each in clerks],
-    )  # fmt: skip
+    )
     view = looked_at(corpus, tmp_path)
     shares = 0.5 * rng.dirichlet([1, 1, 1], 30)[clerks] + 0.5 * rng.dirichlet([1, 1, 1], 300)
     view.__dict__["model"] = TopicModel(np.eye(3), shares, None, np.zeros((1, 3)))
@@ -88,19 +94,20 @@ def test_the_unit_is_the_field_whose_documents_are_alike(tmp_path: Path) -> None
     assert [each.unit for each in found] == ["clerk"]
     assert "intraclass correlation 0." in found[0].why
     assert breakdowns.unit_fields(view) == ["clerk", "hand", "hall"]
-    view.__dict__["model"] = TopicModel(
-        np.eye(3), rng.dirichlet([1, 1, 1], 300), None, np.zeros((1, 3))
-    )
+    view.__dict__["model"] = TopicModel(np.eye(3), rng.dirichlet([1, 1, 1], 300), None, np.zeros((1, 3)))
     assert breakdowns.suggested_units(view) == []
 
 
 @pytest.mark.parametrize(
     ("first", "last", "each", "expected"),
     [
-        (2011, 2020, 30, "year"), (1800, 2000, 100, "decade"), (1500, 2000, 1, "half-century"),
-        (2015, 2015, 500, "month"), (1990, 1992, 3, "year"),
+        (2011, 2020, 30, "year"),
+        (1800, 2000, 100, "decade"),
+        (1500, 2000, 1, "half-century"),
+        (2015, 2015, 500, "month"),
+        (1990, 1992, 3, "year"),
     ],
-)  # fmt: skip
+)
 def test_the_period_is_the_finest_that_its_documents_fill(
     tmp_path: Path, first: int, last: int, each: int, expected: str
 ) -> None:
@@ -131,9 +138,7 @@ def test_days_go_before_bare_years_for_the_date() -> None:
     assert guess_roles({"year": years, "text": text})["year"] == "date"
 
 
-@pytest.mark.parametrize(
-    ("documents", "tokens"), [(20, 100), (80, 2000), (2400, 110_000), (64_000, 400_000)]
-)
+@pytest.mark.parametrize(("documents", "tokens"), [(20, 100), (80, 2000), (2400, 110_000), (64_000, 400_000)])
 def test_a_sweep_reaches_further_in_larger_corpora(documents: int, tokens: int) -> None:
     grid = suggest_grid(documents, tokens)
     assert grid.counts == sorted(set(grid.counts)) and 2 <= len(grid.counts) <= 8
@@ -154,12 +159,20 @@ def rows_of(view: View, *fits: tuple[int, int, dict[str, Any]]) -> list[Result]:
     fit = view.fit_record
     return [
         Result(
-            identity=fit.identity, number=at, seconds=1.0, summary={**fit.summary, **summary},
-            settings={**fit.making.settings, "topics": topics, "seed": seed, "iterations": 60,
-                      **summary.get("settings", {})},
+            identity=fit.identity,
+            number=at,
+            seconds=1.0,
+            summary={**fit.summary, **summary},
+            settings={
+                **fit.making.settings,
+                "topics": topics,
+                "seed": seed,
+                "iterations": 60,
+                **summary.get("settings", {}),
+            },
         )
         for at, (topics, seed, summary) in enumerate(fits)
-    ]  # fmt: skip
+    ]
 
 
 def test_fits_that_were_not_level_are_said_in_the_suggestion(view: View) -> None:
@@ -173,9 +186,14 @@ def test_fits_that_were_not_level_are_said_in_the_suggestion(view: View) -> None
 
 def test_fits_of_other_settings_are_another_series_and_a_seed_made_twice_is_one(view: View) -> None:
     rows = rows_of(
-        view, (4, 1, {}), (4, 1, {}), (6, 1, {}), (8, 1, {}),
-        (4, 1, {"settings": {"iterations": 400}}), (6, 2, {"settings": {"alpha": 0.5}}),
-    )  # fmt: skip
+        view,
+        (4, 1, {}),
+        (4, 1, {}),
+        (6, 1, {}),
+        (8, 1, {}),
+        (4, 1, {"settings": {"iterations": 400}}),
+        (6, 2, {"settings": {"alpha": 0.5}}),
+    )
     found = choose.compared(view, rows)
     assert len(found.fits) == 5 and len(found.series) == 3
     assert [fit.series == found.of for fit in found.fits].count(True) == 3
@@ -183,8 +201,13 @@ def test_fits_of_other_settings_are_another_series_and_a_seed_made_twice_is_one(
 
 
 def test_a_seed_in_a_poorer_mode_names_the_likelier_one(view: View) -> None:
-    rows = rows_of(view, (4, 1, {"watched": -6.0}), (4, 2, {"watched": -6.08}),
-                   (4, 3, {"watched": -6.03}), (6, 1, {"watched": -5.0}))  # fmt: skip
+    rows = rows_of(
+        view,
+        (4, 1, {"watched": -6.0}),
+        (4, 2, {"watched": -6.08}),
+        (4, 3, {"watched": -6.03}),
+        (6, 1, {"watched": -5.0}),
+    )
     for at, row in enumerate(rows):
         row.identity = f"{at}" * 64
     found = fits.poorer(rows)

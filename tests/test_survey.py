@@ -33,34 +33,41 @@ from tests.making import read
     ("columns", "roles"),
     [
         ({"text": ["gale", "ice"], "year": ["2014", "2015"]}, {"text": "text", "year": "date"}),
-        ({"abstract": ["a long one", "b"], "title": ["x", "y"], "journal": ["J", "J"]},
-         {"abstract": "text", "title": "title", "journal": "source"}),
-        ({"from": ["a@x", "b@x"], "body": ["gale", "ice"], "language": ["en", "de"]},
-         {"from": "author", "body": "text", "language": "language"}),
-        ({"date": ["2014-01-01", ""], "when": ["2014-01-01", "2015-01-01"], "text": ["a", "b"]},
-         {"date": "kept", "when": "date", "text": "text"}),
-        ({"harbours.name": ["Quellan"] * 9 + ["Kelpwick"] * 9, "text": [f"gale {n}" for n in range(18)]},
-         {"harbours.name": "group", "text": "text"}),
-        ({"part": [str(n) for n in range(9)], "text": [f"gale {n}" for n in range(9)]},
-         {"part": "kept", "text": "text"}),
+        (
+            {"abstract": ["a long one", "b"], "title": ["x", "y"], "journal": ["J", "J"]},
+            {"abstract": "text", "title": "title", "journal": "source"},
+        ),
+        (
+            {"from": ["a@x", "b@x"], "body": ["gale", "ice"], "language": ["en", "de"]},
+            {"from": "author", "body": "text", "language": "language"},
+        ),
+        (
+            {"date": ["2014-01-01", ""], "when": ["2014-01-01", "2015-01-01"], "text": ["a", "b"]},
+            {"date": "kept", "when": "date", "text": "text"},
+        ),
+        (
+            {"harbours.name": ["Quellan"] * 9 + ["Kelpwick"] * 9, "text": [f"gale {n}" for n in range(18)]},
+            {"harbours.name": "group", "text": "text"},
+        ),
+        (
+            {"part": [str(n) for n in range(9)], "text": [f"gale {n}" for n in range(9)]},
+            {"part": "kept", "text": "text"},
+        ),
         ({"date": ["1", "2"], "text": ["a", "b"]}, {"date": "group", "text": "text"}),
     ],
-)  # fmt: skip
-def test_roles_are_guessed_from_names_and_values(
-    columns: dict[str, list[str]], roles: dict[str, str]
-) -> None:
+)
+def test_roles_are_guessed_from_names_and_values(columns: dict[str, list[str]], roles: dict[str, str]) -> None:
     assert guess_roles(columns) == roles
 
 
 @given(
     st.dictionaries(
         st.sampled_from(["text", "date", "id", "title", "n", "by"]),
-        st.lists(st.sampled_from(["", "2014", "gale", "12"]), min_size=3, max_size=3), min_size=1,
+        st.lists(st.sampled_from(["", "2014", "gale", "12"]), min_size=3, max_size=3),
+        min_size=1,
     )
-)  # fmt: skip
-def test_exactly_one_field_is_the_text_and_few_roles_are_given_twice(
-    columns: dict[str, list[str]],
-) -> None:
+)
+def test_exactly_one_field_is_the_text_and_few_roles_are_given_twice(columns: dict[str, list[str]]) -> None:
     roles = list(guess_roles(columns).values())
     assert roles.count("text") == 1
     assert all(roles.count(role) <= 1 for role in ("date", "identifier", "title"))
@@ -69,14 +76,16 @@ def test_exactly_one_field_is_the_text_and_few_roles_are_given_twice(
 @pytest.mark.parametrize(
     ("data", "encoding"),
     [
-        ("Fähre".encode(), "utf-8"), ("Fähre".encode("cp1252"), "cp1252"),
-        ("ab".encode("utf-16"), "utf-16-le"), ("abcdef".encode("utf-16-be"), "utf-16-be"),
+        ("Fähre".encode(), "utf-8"),
+        ("Fähre".encode("cp1252"), "cp1252"),
+        ("ab".encode("utf-16"), "utf-16-le"),
+        ("abcdef".encode("utf-16-be"), "utf-16-be"),
         ('<meta charset="koi8-r">Лёд'.encode("koi8-r"), "koi8-r"),
         ('<?xml version="1.0" encoding="ISO-8859-2"?><a>ł</a>'.encode("iso-8859-2"), "iso8859-2"),
         ('<meta charset="klingon">é'.encode("cp1252"), "cp1252"),
         ('<meta charset="iso-8859-1">é'.encode(), "utf-8"),
     ],
-)  # fmt: skip
+)
 def test_the_encoding_is_told_by_mark_content_or_declaration(data: bytes, encoding: str) -> None:
     assert detect(data) == encoding
     assert decode(data).doubtful == 0
@@ -88,11 +97,7 @@ def test_an_encoding_that_does_not_exist_is_refused() -> None:
             decode(b"abc", name)
 
 
-@given(
-    st.dictionaries(
-        st.text("ab", min_size=1), st.dictionaries(st.sampled_from("xyz"), st.integers())
-    )
-)
+@given(st.dictionaries(st.text("ab", min_size=1), st.dictionaries(st.sampled_from("xyz"), st.integers())))
 def test_many_alike_objects_become_records_with_their_key(value: dict[str, Any]) -> None:
     found = nested.unkeyed(value)
     names = {name for each in value.values() for name in each}
@@ -113,11 +118,13 @@ def test_records_kept_under_their_keys_are_found() -> None:
 @pytest.mark.parametrize(
     ("cells", "holds"),
     [
-        (["1", "2.5", "-3"], "number"), (["2014-01-01", "3 Mar 2015"], "date"),
-        (["a", "b", "a", "a", "b", "a"], "category"), (["a", "b", "c", "d"], "text"),
+        (["1", "2.5", "-3"], "number"),
+        (["2014-01-01", "3 Mar 2015"], "date"),
+        (["a", "b", "a", "a", "b", "a"], "category"),
+        (["a", "b", "c", "d"], "text"),
         (["", ""], "nothing"),
     ],
-)  # fmt: skip
+)
 def test_a_field_says_what_it_holds(cells: list[str], holds: str) -> None:
     assert documents.holds(encode_column("x", "kept", cells)) == holds
 
@@ -138,9 +145,7 @@ def view(tmp_path: Path) -> View:
     table = tmp_path / "log.csv"
     table.write_text("n,text\n" + "".join(f'{n},"{text}"\n' for n, text in enumerate(TEXTS)))
     archive = tmp_path / "more.zip"
-    archive.write_bytes(
-        files.zipped({"in/a.txt": "Quiet on the water and no ice.", "in/b.csv": "text\nfog\nice\n"})
-    )
+    archive.write_bytes(files.zipped({"in/a.txt": "Quiet on the water and no ice.", "in/b.csv": "text\nfog\nice\n"}))
     store = ArtefactStore(tmp_path / "results")
     return View(store, read(store, [table, archive]), None, None, None)
 
@@ -171,9 +176,14 @@ def test_a_corpus_of_an_earlier_version_is_surveyed_when_asked(view: View) -> No
 @pytest.mark.parametrize(
     ("query", "found"),
     [
-        ("fog", {0, 1, 2, 7}), ("n:3 Wasser", {3}), ("n:3 fog", set()),
-        ("source:b.csv ice", {8}), ("wasser", {3}), ("FAHRE", {3}), ("", set(range(9))),
+        ("fog", {0, 1, 2, 7}),
+        ("n:3 Wasser", {3}),
+        ("n:3 fog", set()),
+        ("source:b.csv ice", {8}),
+        ("wasser", {3}),
+        ("FAHRE", {3}),
+        ("", set(range(9))),
     ],
-)  # fmt: skip
+)
 def test_a_query_asks_words_and_fields_together(view: View, query: str, found: set[int]) -> None:
     assert set(find_unindexed(view.corpus, query).tolist()) == found

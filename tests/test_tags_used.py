@@ -54,9 +54,7 @@ def get(served: TestClient, path: str, **query: Any) -> Any:
     return served.get(f"/api/{path}", params=query)
 
 
-def test_a_document_and_a_text_with_tags_and_how_sure_they_are(
-    served: TestClient, strand: int
-) -> None:
+def test_a_document_and_a_text_with_tags_and_how_sure_they_are(served: TestClient, strand: int) -> None:
     found = get(served, f"strands/{strand}/tags", document=1).json()
     assert "".join(each["text"] for each in found["segments"]).startswith("Fog at the outer light.")
     light = [each for each in found["segments"] if each["text"] == "light"]
@@ -64,9 +62,7 @@ def test_a_document_and_a_text_with_tags_and_how_sure_they_are(
     assert all(0 < each["weight"] <= 1 for each in light) and found["note"] == ""
     assert {"tag": "NOUN", "name": "noun"} in found["tags"]
     typed = {"text": "They fish. THE FISH", "context": False, "capitals": False}
-    words = [
-        e for e in get(served, f"strands/{strand}/tags", **typed).json()["segments"] if e["form"]
-    ]
+    words = [e for e in get(served, f"strands/{strand}/tags", **typed).json()["segments"] if e["form"]]
     assert len({each["form"] for each in words if each["text"].lower() == "fish"}) == 1
     assert get(served, f"strands/{strand}/tags", document=99).status_code == 404
 

@@ -25,22 +25,32 @@ from skeinwork.work.strands.strands import Wanted
 from tests.making import follow, read
 
 EVERY_PASS: list[dict[str, Any]] = [
-    {"kind": "markup"}, {"kind": "addresses", "hashtags": True},
+    {"kind": "markup"},
+    {"kind": "addresses", "hashtags": True},
     {"kind": "multiword", "terms": ["north wind", "outer breakwater", "pilot launch"]},
-    {"kind": "case", "possessives": False}, {"kind": "numbers", "keep_with_letters": True},
-    {"kind": "word-forms"}, {"kind": "stop-words", "own": ["ferry"], "keep": ["not"]},
-    {"kind": "short-words", "under": 4}, {"kind": "domain-words", "words": ["harbour", "pilot launch"]},
-    {"kind": "stop-words", "language": "none", "own": ["gale"]}, {"kind": "punctuation", "on": False},
-]  # fmt: skip
+    {"kind": "case", "possessives": False},
+    {"kind": "numbers", "keep_with_letters": True},
+    {"kind": "word-forms"},
+    {"kind": "stop-words", "own": ["ferry"], "keep": ["not"]},
+    {"kind": "short-words", "under": 4},
+    {"kind": "domain-words", "words": ["harbour", "pilot launch"]},
+    {"kind": "stop-words", "language": "none", "own": ["gale"]},
+    {"kind": "punctuation", "on": False},
+]
 MORE_PASSES: list[dict[str, Any]] = [
-    {"kind": "keep-list", "words": ["Kelpwick"]}, {"kind": "emoji"}, {"kind": "accents", "compatibility": True},
-    {"kind": "contractions"}, {"kind": "case", "fold": "at sentence starts"}, {"kind": "repeats"},
+    {"kind": "keep-list", "words": ["Kelpwick"]},
+    {"kind": "emoji"},
+    {"kind": "accents", "compatibility": True},
+    {"kind": "contractions"},
+    {"kind": "case", "fold": "at sentence starts"},
+    {"kind": "repeats"},
     {"kind": "replacements", "pairs": ["stbd = starboard side"], "patterns": ["(?<=l)our$ = or"]},
-    {"kind": "numbers", "become": "kind", "units": True}, {"kind": "corpus-words", "over": 0.4, "under": 2},
+    {"kind": "numbers", "become": "kind", "units": True},
+    {"kind": "corpus-words", "over": 0.4, "under": 2},
     {"kind": "stop-words", "language": "of each document"},
     {"kind": "stop-words", "own": ["gale"], "within": {"field": "harbour", "values": ["Quellan"]}},
     {"kind": "character-ngrams", "scripts": "all", "within": {"values": ["German", "French"]}},
-]  # fmt: skip
+]
 CLEANINGS: dict[str, dict[str, Any]] = {
     "suggested": {},
     "every pass": {"passes": EVERY_PASS},
@@ -55,9 +65,7 @@ FITS: dict[str, dict[str, Any]] = {
     "fixed priors": {"topics": 4, "iterations": 20, "alpha": 0.1, "beta": 0.01},
     "seven": {"topics": 7, "iterations": 30, "seed": 5, "alpha": 0.3, "beta": 0.02},
 }
-GOLDEN: dict[str, list[str]] = json.loads(
-    (Path(__file__).parent / "golden.json").read_text(encoding="utf-8")
-)
+GOLDEN: dict[str, list[str]] = json.loads((Path(__file__).parent / "golden.json").read_text(encoding="utf-8"))
 
 
 def rounded(value: Any) -> Any:
@@ -94,10 +102,14 @@ def everything(store: ArtefactStore, folder: Path) -> Iterator[tuple[str, str]]:
     """Names and identities of results over several settings."""
     corpus = read(store, [write_files(folder, size=150)])
     yield "corpus", corpus
-    shape = OPERATIONS.validate_python([
-        {"kind": "duplicates", "near": True}, {"kind": "filter", "words_from": 5},
-        {"kind": "small-groups", "field": "harbour", "least": 20}, {"kind": "sample", "size": 90, "seed": 2},
-    ])  # fmt: skip
+    shape = OPERATIONS.validate_python(
+        [
+            {"kind": "duplicates", "near": True},
+            {"kind": "filter", "words_from": 5},
+            {"kind": "small-groups", "field": "harbour", "least": 20},
+            {"kind": "sample", "size": 90, "seed": 2},
+        ]
+    )
     yield "corpus, shaped", steps.make(store, steps.CORPUS.shaped(corpus, shape))
     for clean, wanted in CLEANINGS.items():
         settings = steps.CLEANING.parse(wanted)
@@ -122,13 +134,10 @@ def made(tmp_path_factory: pytest.TempPathFactory) -> tuple[ArtefactStore, dict[
     return store, dict(everything(store, folder))
 
 
-def test_results_change_only_with_their_version(
-    made: tuple[ArtefactStore, dict[str, str]],
-) -> None:
+def test_results_change_only_with_their_version(made: tuple[ArtefactStore, dict[str, str]]) -> None:
     store, identities = made
     found = {
-        name: [versions(store.open(identity).making), digest(store, identity)]
-        for name, identity in identities.items()
+        name: [versions(store.open(identity).making), digest(store, identity)] for name, identity in identities.items()
     }
     assert found == GOLDEN
 

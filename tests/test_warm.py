@@ -54,8 +54,10 @@ def test_no_request_waits_for_a_compiler(tmp_path: Path) -> None:
     program.write_text(PROGRAM)
     done = subprocess.run(
         [sys.executable, str(program), str(tmp_path)],
-        capture_output=True, text=True, env={"PYTHONPATH": ".", "PATH": "/usr/bin:/bin"},
-    )  # fmt: skip
+        capture_output=True,
+        text=True,
+        env={"PYTHONPATH": ".", "PATH": "/usr/bin:/bin"},
+    )
     assert not done.returncode, done.stderr
     known, *new = done.stdout.split("\n")
     assert int(known) > 20 and not any(new), done.stdout

@@ -26,11 +26,7 @@ ROOT = Path(__file__).parent.parent
 
 def run(*arguments: str, text: str | None = None) -> subprocess.CompletedProcess[str]:
     return subprocess.run(
-        [sys.executable, "-m", "skeinwork.cli", *arguments],
-        input=text,
-        capture_output=True,
-        text=True,
-        timeout=120,
+        [sys.executable, "-m", "skeinwork.cli", *arguments], input=text, capture_output=True, text=True, timeout=120
     )
 
 
@@ -42,25 +38,26 @@ def entries_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def minimal(**changes: Any) -> dict[str, Any]:
     roles = {"entry": "identifier", "date": "date", "harbour": "group", "text": "text"}
     return {
-        "skeinwork_pattern": 1, "gather": {"files": [{"roles": roles}]}, "clean": {}, "weigh": {},
-        "fit": {"topics": 4, "iterations": 60}, "track": [{"group": "harbour", "period": "year"}], **changes,
-    }  # fmt: skip
+        "skeinwork_pattern": 1,
+        "gather": {"files": [{"roles": roles}]},
+        "clean": {},
+        "weigh": {},
+        "fit": {"topics": 4, "iterations": 60},
+        "track": [{"group": "harbour", "period": "year"}],
+        **changes,
+    }
 
 
 def test_weave_reproduces_the_servers_results_byte_for_byte(
     client: TestClient, entries_file: Path, tmp_path: Path
 ) -> None:
     strand = bring_in(client, entries_file.name, entries_file.read_bytes())
-    job = client.post(
-        f"/api/strands/{strand}/fits", json={"topics": 5, "seed": 3, "iterations": 60}
-    ).json()["job"]
+    job = client.post(f"/api/strands/{strand}/fits", json={"topics": 5, "seed": 3, "iterations": 60}).json()["job"]
     wait_for(client, job)
     archive = zipfile.ZipFile(io.BytesIO(client.get(f"/api/strands/{strand}/export.zip").content))
     pattern = tmp_path / "pattern.json"
     pattern.write_bytes(client.get(f"/api/strands/{strand}/pattern.json").content)
-    done = run(
-        "weave", str(pattern), "--documents", str(entries_file), "--out", str(tmp_path / "out")
-    )
+    done = run("weave", str(pattern), "--documents", str(entries_file), "--out", str(tmp_path / "out"))
     assert done.returncode == 0, done.stderr
     written = {path.name: path.read_bytes() for path in (tmp_path / "out").iterdir()}
     assert written == {name: archive.read(name) for name in archive.namelist()}
@@ -71,15 +68,7 @@ def test_one_files_settings_serve_many(entries_file: Path, tmp_path: Path) -> No
     other.write_bytes(entries_file.read_bytes())
     pattern = tmp_path / "p.json"
     pattern.write_text(json.dumps(minimal()))
-    done = run(
-        "weave",
-        str(pattern),
-        "--documents",
-        str(entries_file),
-        str(other),
-        "--out",
-        str(tmp_path / "out"),
-    )
+    done = run("weave", str(pattern), "--documents", str(entries_file), str(other), "--out", str(tmp_path / "out"))
     assert done.returncode == 0, done.stderr
     rows = (tmp_path / "out" / "documents.csv").read_text().splitlines()
     assert len(rows) == 1 + 2 * 311 or len(rows) > 600
@@ -107,14 +96,8 @@ def test_a_pattern_reads_back() -> None:
         ("[]", "skeinwork_pattern is missing"),
         (json.dumps(minimal(skeinwork_pattern=8)), "format version 8"),
         (json.dumps(minimal(colour=1)), "colour: Extra inputs"),
-        (
-            json.dumps(minimal(fit={"topics": 1})),
-            "fit.topics: Input should be greater than or equal to 2",
-        ),
-        (
-            json.dumps(minimal(clean={"passes": [{"kind": "case", "key": "a"}] * 2})),
-            "two passes have the same key",
-        ),
+        (json.dumps(minimal(fit={"topics": 1})), "fit.topics: Input should be greater than or equal to 2"),
+        (json.dumps(minimal(clean={"passes": [{"kind": "case", "key": "a"}] * 2})), "two passes have the same key"),
         (json.dumps(minimal(weigh={"max_share": 3, "min_documents": 0})), "weigh.min_documents"),
     ],
 )
@@ -135,18 +118,11 @@ def test_a_pattern_that_cannot_be_used_names_its_fields(text: str, words: str) -
         (minimal(), "entry,date,harbour,text\n1,2014,Quellan,a\n", "vocabulary is empty"),
     ],
 )
-def test_weave_says_what_is_wrong_with_documents(
-    pattern: Any, table: str, words: str, tmp_path: Path
-) -> None:
+def test_weave_says_what_is_wrong_with_documents(pattern: Any, table: str, words: str, tmp_path: Path) -> None:
     (tmp_path / "p.json").write_text(json.dumps(pattern))
     (tmp_path / "d.csv").write_text(table)
     done = run(
-        "weave",
-        str(tmp_path / "p.json"),
-        "--documents",
-        str(tmp_path / "d.csv"),
-        "--out",
-        str(tmp_path / "out"),
+        "weave", str(tmp_path / "p.json"), "--documents", str(tmp_path / "d.csv"), "--out", str(tmp_path / "out")
     )
     assert done.returncode in (1, 2)
     assert words in done.stderr
@@ -190,9 +166,7 @@ def filtered(rule: str, text: bytes, punctuation: bool = False) -> bytes:
     ],
 )
 def test_the_tokens_filter_keeps_lines_and_empty_lines(rule: str, expected: bytes) -> None:
-    assert (
-        filtered(rule, b"Gale at the sea-wall, e.g. 12kn.\n\n#x office@a.example!\r\n") == expected
-    )
+    assert filtered(rule, b"Gale at the sea-wall, e.g. 12kn.\n\n#x office@a.example!\r\n") == expected
 
 
 def test_the_tokens_filter_works_in_batches(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -205,12 +179,7 @@ def test_the_tokens_filter_works_in_batches(monkeypatch: pytest.MonkeyPatch) -> 
 def test_the_filters_in_a_pipeline() -> None:
     assert run("tokens", text="Wind\n\n\n").stdout == "Wind\n\n\n"
     assert run("forms", text="Moorings\ncarried\n\nas\n").stdout == "moor\ncarri\n\na\n"
-    assert (
-        run(
-            "tokens", text="broken \udcff byte".encode("utf-8", "surrogateescape").decode("latin-1")
-        ).returncode
-        == 0
-    )
+    assert run("tokens", text="broken \udcff byte".encode("utf-8", "surrogateescape").decode("latin-1")).returncode == 0
 
 
 def test_another_address_needs_a_token(tmp_path: Path) -> None:

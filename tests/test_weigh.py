@@ -12,7 +12,6 @@ from typing import Any
 import numpy as np
 import pyarrow.parquet as pq
 import pytest
-from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from scipy.io import mmread
@@ -38,7 +37,6 @@ from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.weighting import matrix_files
 from skeinwork.work.weighting.matrix_files import Asked
 from skeinwork.work.weighting.weighted_matrix import counting_of, made_weighed
-from tests.conftest import bring_in
 from tests.making import follow
 
 PAIRS = MatrixSettings(longest=2, min_documents=3)
@@ -58,28 +56,32 @@ def split_view(view: View) -> View:
     """The same documents with a fifth of them held out, alike by harbour."""
     held = Split(share=0.2, outcome="harbour", seed=5)
     wanted = Wanted(
-        weigh=PAIRS.model_copy(update={"longest": 1, "split": held}),
-        fit=LdaSettings(topics=4, iterations=60),
+        weigh=PAIRS.model_copy(update={"longest": 1, "split": held}), fit=LdaSettings(topics=4, iterations=60)
     )
     made = follow(view.store, view.corpus_id or "", wanted)[1:]
     return replace(view, cleaning_id=made[0], matrix_id=made[1], fit_id=made[2])
 
 
 def test_what_limits_would_leave_is_what_they_leave(view: View) -> None:
-    for told in ({"min_documents": 9}, {"min_share": 0.1}, {"keep_top": 40}, {"min_letters": 6},
-                 {"max_share": 0.2, "stay": ["ferri"], "go": ["two"]}, {"longest": 1}):  # fmt: skip
-        tried = PAIRS.model_copy(
-            update=MatrixSettings.model_validate(told).model_dump(include=set(told))
-        )
+    for told in (
+        {"min_documents": 9},
+        {"min_share": 0.1},
+        {"keep_top": 40},
+        {"min_letters": 6},
+        {"max_share": 0.2, "stay": ["ferri"], "go": ["two"]},
+        {"longest": 1},
+    ):
+        tried = PAIRS.model_copy(update=MatrixSettings.model_validate(told).model_dump(include=set(told)))
         found = pruning.pruned(view, WANTED, MatrixSettings.model_validate(tried.model_dump()))
         identity = steps.make(view.store, steps.MATRIX.making(view.cleaning_id or "", tried))
         made = steps.MATRIX.summarised(view.store.open(identity))
         assert (found.kept.terms, found.kept.nonzero, found.kept.emptied, found.kept.tokens) == (
-            made.terms, made.nonzero, made.emptied, made.tokens
-        )  # fmt: skip
-        assert found.limits[-1].terms == made.terms and found.absent == pytest.approx(
-            1 - found.least / found.of
+            made.terms,
+            made.nonzero,
+            made.emptied,
+            made.tokens,
         )
+        assert found.limits[-1].terms == made.terms and found.absent == pytest.approx(1 - found.least / found.of)
         terms = set(view.store.open(identity).document("terms"))
         falls, here = {each.term for each in found.beside.falls}, set(view.matrix.terms)
         if "longest" not in told:
@@ -99,19 +101,25 @@ def test_without_a_change_the_edge_of_the_limits_is_shown(view: View) -> None:
     assert pinned.pinned_unknown == ["nowhere"] and pinned.kept.terms == found.kept.terms
 
 
-@settings(
-    max_examples=30, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     st.sampled_from(["number", "weight", "date", "group"]),
-    st.sampled_from(["weight", "count", "documents", "term"]), st.integers(0, 400),
+    st.sampled_from(["weight", "count", "documents", "term"]),
+    st.integers(0, 400),
     st.integers(0, 2000),
-)  # fmt: skip
+)
 def test_a_corner_of_the_grid_is_a_corner_of_the_matrix(
     view: View, dense: Dense, rows_by: str, columns_by: str, row: int, column: int
 ) -> None:
-    told = {"rows_by": rows_by, "columns_by": columns_by, "group": "harbour", "first_row": row,
-            "first_column": column, "n_rows": 7, "n_columns": 5}  # fmt: skip
+    told = {
+        "rows_by": rows_by,
+        "columns_by": columns_by,
+        "group": "harbour",
+        "first_row": row,
+        "first_column": column,
+        "n_rows": 7,
+        "n_columns": 5,
+    }
     found = grid.grid(view, WANTED, GridQuery.model_validate(told))
     assert (found.total_rows, found.total_columns) == dense.shape
     assert len(found.rows) == max(0, min(7, dense.shape[0] - row))
@@ -157,9 +165,7 @@ def test_the_long_form_is_filtered_and_sorted(view: View) -> None:
     assert counts == sorted(counts, reverse=True)
     for sort in ("weight", "-tf", "-idf", "document", "term"):
         some = grid.cells(view, WANTED, CellsQuery.model_validate({**told, "sort": sort}))
-        assert {(r.document, r.term) for r in some.rows} == {
-            (r.document, r.term) for r in found.rows
-        }
+        assert {(r.document, r.term) for r in some.rows} == {(r.document, r.term) for r in found.rows}
 
 
 def test_a_cell_says_how_it_is_worked_out(view: View, dense: Dense) -> None:
@@ -184,13 +190,7 @@ def test_a_cell_says_how_it_is_worked_out(view: View, dense: Dense) -> None:
 
 
 @pytest.mark.parametrize(
-    "told",
-    [
-        {},
-        {"field": "harbour", "value": "Quellan"},
-        {"period": "year", "at": "2014"},
-        {"document": 30},
-    ],
+    "told", [{}, {"field": "harbour", "value": "Quellan"}, {"period": "year", "at": "2014"}, {"document": 30}]
 )
 def test_top_terms_of_any_documents(view: View, dense: Dense, told: dict[str, Any]) -> None:
     rows = np.arange(len(dense))
@@ -227,8 +227,7 @@ def test_a_text_of_the_corpus_weighs_as_its_document(view: View, dense: Dense) -
         text = view.corpus.text(document)
         found = new_text.weigh_texts(view, TF_IDF, [text], ["again"])
         weights = {each.term: each.weight for each in found.texts[0].terms}
-        expected = {view.matrix.terms[at]: dense[document, at]
-                    for at in view.matrix.counts[document].indices}  # fmt: skip
+        expected = {view.matrix.terms[at]: dense[document, at] for at in view.matrix.counts[document].indices}
         assert weights == pytest.approx(expected)
         best = found.texts[0].nearest[0]
         assert best.cosine == pytest.approx(1) and best.document == document
@@ -284,9 +283,7 @@ def test_files_read_back_as_the_matrix(split_view: View, scheme: str) -> None:
     assert [int(each["count"]) for each in dictionary] == totals.tolist()
 
 
-def test_sizes_are_stated_and_tables_too_large_refused(
-    view: View, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_sizes_are_stated_and_tables_too_large_refused(view: View, monkeypatch: pytest.MonkeyPatch) -> None:
     offered = matrices.files_offered(view, WANTED, None).files
     of = matrix_files.asked(view, made_weighed(view, TF_IDF), None)
     for each in offered:
@@ -315,9 +312,7 @@ def test_near_repeats_and_documents_that_belong_together_are_not_parted(split_vi
     assert held is not None and codes is not None
     assert all(len(set(held[codes.codes == at])) == 1 for at in range(len(codes.values)))
     lacking = asked.weigh.model_copy(update={"split": Split(share=0.2, together="ship")})
-    with pytest.raises(
-        BadInputError, match="to keep together by “ship”, a field that the documents lack"
-    ):
+    with pytest.raises(BadInputError, match="to keep together by “ship”, a field that the documents lack"):
         counting_of(split_view, Wanted(weigh=lacking))
 
 
@@ -329,12 +324,8 @@ def test_what_is_held_out_has_no_say(split_view: View) -> None:
     df = (known > 0).sum(axis=0)
     assert (np.asarray(df) >= 3).all() and (np.asarray(df) <= 0.5 * (~test).sum()).all()
     learnt = matrix.learn()
-    assert learnt.terms.n_docs == (~test).sum() and np.array_equal(
-        learnt.terms.df, np.asarray(df).ravel()
-    )
-    shown = matrices.split_shown(
-        split_view, Wanted(weigh=steps.MATRIX.parse(split_view.matrix_record.making.settings))
-    )
+    assert learnt.terms.n_docs == (~test).sum() and np.array_equal(learnt.terms.df, np.asarray(df).ravel())
+    shown = matrices.split_shown(split_view, Wanted(weigh=steps.MATRIX.parse(split_view.matrix_record.making.settings)))
     assert (shown.training, shown.test) == ((~test).sum(), test.sum())
     for each in shown.by_value:
         assert abs(each.test - 0.2 * (each.test + each.training)) < 1
@@ -374,47 +365,6 @@ def test_matrices_of_a_cleaning_side_by_side(view: View, split_view: View) -> No
     assert here.current and not here.differs and here.shared == here.summary.terms
     assert not there.current and set(there.differs) == {"longest", "split"}
     assert there.shared == len(set(view.matrix.terms) & set(split_view.matrix.terms))
-
-
-def test_weigh_over_the_network(served: TestClient) -> None:
-    """Settings that are tried change nothing; files stream; what can't be done is said in a sentence."""
-    table = "entry,harbour,text\n" + "".join(
-        f"{at},{'Quellan' if at % 3 else 'Kelpwick'},Gale at the {('quay', 'ramp', 'light')[at % 3]} again\n"
-        for at in range(30)
-    )
-    strand = bring_in(served, "gales.csv", table.encode())
-    at = f"/api/strands/{strand}"
-    record = served.get(at).json()
-    tried = {**record["wanted"]["weigh"], "min_documents": 1, "max_share": 1.0, "longest": 2}
-    found = served.post(f"{at}/pruning", json=tried).json()
-    assert found["kept"]["terms"] > served.get(f"{at}/vocabulary").json()["summary"]["terms"]
-    assert served.get(at).json()["wanted"] == record["wanted"]
-    file = served.get(f"{at}/matrix/files/matrix.mtx")
-    assert file.headers["content-disposition"].startswith('attachment; filename="matrix.mtx"')
-    assert mmread(io.BytesIO(file.content)).shape[0] == 30
-    cells = served.get(f"{at}/matrix/cells.csv", params={"field": "harbour", "value": "Kelpwick"})
-    assert cells.text.startswith("document,term,shown as,n,tf,idf,weight\r\n")
-    brought = served.post(
-        "/api/uploads", files={"file": ("new.csv", b"id,text\n1,gale at the quay\n2,nothing\n")}
-    )
-    weighed = served.get(f"{at}/new-text/{brought.json()['sha256']}").json()
-    assert weighed["total"] == 2 and weighed["texts"][0]["counted"] > 0
-    for path, words in (
-        ("/matrix/files/nothing.csv", "There is no file"), ("/matrix/files/design.csv?outcome=x", "no field"),
-        ("/matrix/cell?document=0&term=nowhere", "not a term"), ("/matrix/grid?rows_by=group", "no field"),
-        ("/top-terms?field=nowhere&value=1", "no field"),
-    ):  # fmt: skip
-        answer = served.get(at + path)
-        assert answer.status_code in (400, 404, 422) and words in answer.json()["detail"], (
-            answer.text
-        )
-    split = {**record["wanted"]["weigh"], "split": {"share": 0.2, "outcome": "nowhere"}}
-    refused = served.post(f"{at}/pruning", json=split)
-    assert refused.status_code == 422 and "lack" in refused.json()["detail"]
-    empty = served.post("/api/skeins", json={"name": "empty"}).json()
-    for path in ("vocabulary", "matrix/grid", "matrix/cells", "matrix/files", "scopes", "matrices"):
-        answer = served.get(f"/api/strands/{empty.get('strand') or 10**6}/{path}")
-        assert answer.status_code in (400, 404, 409) and answer.json()["detail"]
 
 
 def test_a_fit_says_which_documents_it_is_judged_by(split_view: View, view: View) -> None:

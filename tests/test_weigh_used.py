@@ -37,10 +37,12 @@ from tests.making import follow
 
 WORDS = ("gale", "ferry", "quay", "engine", "light", "signal", "ramp", "crew")
 ROWS = [
-    (f"{WORDS[at % 8]} {WORDS[(at * 3 + 1) % 8]} at the {WORDS[(at // 2) % 8]} again",
-     ("Quellan", "Kelpwick", "Tarnholt")[at % 3])
+    (
+        f"{WORDS[at % 8]} {WORDS[(at * 3 + 1) % 8]} at the {WORDS[(at // 2) % 8]} again",
+        ("Quellan", "Kelpwick", "Tarnholt")[at % 3],
+    )
     for at in range(90)
-]  # fmt: skip
+]
 TABLE = ("text,harbour\n" + "".join(f"{text},{harbour}\n" for text, harbour in ROWS)).encode()
 
 
@@ -57,9 +59,7 @@ def record(served: TestClient, strand: int) -> dict[str, Any]:
 def want(served: TestClient, strand: int, **part: Any) -> None:
     now = record(served, strand)
     wanted = {**now["wanted"], **part}
-    answer = served.put(
-        f"/api/strands/{strand}/wanted", json={"revision": now["revision"], "wanted": wanted}
-    )
+    answer = served.put(f"/api/strands/{strand}/wanted", json={"revision": now["revision"], "wanted": wanted})
     assert answer.status_code == 200, answer.text
 
 
@@ -81,24 +81,21 @@ def settings(served: TestClient, strand: int, **weigh: Any) -> Iterator[None]:
 
 
 def test_the_first_minimum_comes_from_the_words_and_later_ones_stay(served: TestClient) -> None:
-    alone = "".join(
-        f"gale word{chr(97 + at % 26)}{chr(97 + at // 26)} ferry,a\n" for at in range(60)
-    )
+    alone = "".join(f"gale word{chr(97 + at % 26)}{chr(97 + at // 26)} ferry,a\n" for at in range(60))
     strand = bring_in(served, "alone.csv", b"text,group\n" + alone.encode())
     assert record(served, strand)["wanted"]["weigh"]["min_documents"] == 2
-    found = served.post(f"/api/strands/{strand}/pruning", json={"min_documents": 2}).json()[
-        "suggestion"
-    ]
+    found = served.post(f"/api/strands/{strand}/pruning", json={"min_documents": 2}).json()["suggestion"]
     assert found["least"] == 2 and found["terms"] == 2 and found["of_terms"] == 62
     assert found["tokens"] == pytest.approx(120 / 180)
     assert record(served, strand)["undo"] == 0
     want(served, strand, weigh={**record(served, strand)["wanted"]["weigh"], "min_documents": 1})
     files = served.get(f"/api/strands/{strand}/files").json()
-    request = {"files": [{"sha256": each["sha256"], "name": each["name"], "settings": each["settings"]}
-                         for each in files["files"]]}  # fmt: skip
-    again = served.post(
-        f"/api/strands/{strand}/gather", params={"base": files["base"]}, json=request
-    )
+    request = {
+        "files": [
+            {"sha256": each["sha256"], "name": each["name"], "settings": each["settings"]} for each in files["files"]
+        ]
+    }
+    again = served.post(f"/api/strands/{strand}/gather", params={"base": files["base"]}, json=request)
     wait_for(served, again.json()["job"])
     assert record(served, strand)["wanted"]["weigh"]["min_documents"] == 1
 
@@ -110,9 +107,7 @@ def test_a_weighting_is_a_view_that_can_be_taken_back(served: TestClient, strand
     after = served.get(f"/api/strands/{strand}/vocabulary").json()
     assert before["summary"]["formula"] == "w = tf" and "idf" in after["summary"]["weighting"]
     assert before["summary"]["terms"] == after["summary"]["terms"]
-    weights = served.get(f"/api/strands/{strand}/matrix/cells", params={"limit": 200}).json()[
-        "rows"
-    ]
+    weights = served.get(f"/api/strands/{strand}/matrix/cells", params={"limit": 200}).json()["rows"]
     assert all(0 <= each["weight"] <= 1 for each in weights)
     undo(served, strand)
     assert served.get(f"/api/strands/{strand}/vocabulary").json()["summary"]["formula"] == "w = tf"
@@ -170,9 +165,7 @@ def test_matrices_are_listed_with_what_differs(served: TestClient, strand: int) 
         current = next(each for each in made if each["current"])
         others = [each for each in made if not each["current"]]
         assert current["differs"] == {} and len(others) >= 1
-        first = next(
-            each for each in others if set(each["differs"]) == {"longest", "min_documents"}
-        )
+        first = next(each for each in others if set(each["differs"]) == {"longest", "min_documents"})
         assert first["differs"]["longest"] == {"here": 2, "there": None}
         assert first["shared"] <= first["summary"]["terms"] < current["summary"]["terms"]
         served.post(f"/api/strands/{strand}/switch", json={"identity": first["identity"]})
@@ -225,9 +218,7 @@ def test_one_document_narrows_a_term(view: View) -> None:
 
 
 @pytest.mark.parametrize(("longest", "bridge"), [(1, False), (3, False), (2, True)])
-def test_a_text_of_the_corpus_has_the_n_grams_of_its_document(
-    view: View, longest: int, bridge: bool
-) -> None:
+def test_a_text_of_the_corpus_has_the_n_grams_of_its_document(view: View, longest: int, bridge: bool) -> None:
     chosen = MatrixSettings(longest=longest, bridge=bridge, min_documents=2)
     made = follow(view.store, view.corpus_id or "", Wanted(weigh=chosen), 3)[1:]
     other = replace(view, cleaning_id=made[0], matrix_id=made[1], fit_id=None)
@@ -235,8 +226,7 @@ def test_a_text_of_the_corpus_has_the_n_grams_of_its_document(
         text = other.corpus.text(document)
         found = new_text.weigh_texts(other, SCHEMES["counts"], [text], ["again"]).texts[0]
         counts = other.matrix.counts[document]
-        expected = {other.matrix.terms[at]: int(n)
-                    for at, n in zip(counts.indices, counts.data, strict=True)}  # fmt: skip
+        expected = {other.matrix.terms[at]: int(n) for at, n in zip(counts.indices, counts.data, strict=True)}
         assert {each.term: each.n for each in found.terms} == expected
         assert found.counted == sum(expected.values())
 
@@ -244,12 +234,49 @@ def test_a_text_of_the_corpus_has_the_n_grams_of_its_document(
 def test_files_of_many_kinds_are_weighed_as_new_text(view: View, tmp_path: Path) -> None:
     plain, table, empty = tmp_path / "a.txt", tmp_path / "b.csv", tmp_path / "c.txt"
     plain.write_text("Gale at the quay.")
-    table.write_text(
-        "title,text\n" + "".join(f"n{at},ferry {at} at the quay\n" for at in range(40))
-    )
+    table.write_text("title,text\n" + "".join(f"n{at},ferry {at} at the quay\n" for at in range(40)))
     empty.write_text("   \n")
     assert [text for _, text in new_text.texts_of_file(plain, "a.txt")] == ["Gale at the quay."]
     found = new_text.texts_of_file(table, "b.csv")
     assert len(found) == new_text.MOST_TEXTS and found[3] == ("n3", "ferry 3 at the quay")
     with pytest.raises(BadInputError):
         new_text.texts_of_file(empty, "c.txt")
+
+
+def test_weigh_over_the_network(served: TestClient) -> None:
+    """Settings that are tried change nothing; files stream; what can't be done is said in a sentence."""
+    table = "entry,harbour,text\n" + "".join(
+        f"{at},{'Quellan' if at % 3 else 'Kelpwick'},Gale at the {('quay', 'ramp', 'light')[at % 3]} again\n"
+        for at in range(30)
+    )
+    strand = bring_in(served, "gales.csv", table.encode())
+    at = f"/api/strands/{strand}"
+    record = served.get(at).json()
+    tried = {**record["wanted"]["weigh"], "min_documents": 1, "max_share": 1.0, "longest": 2}
+    found = served.post(f"{at}/pruning", json=tried).json()
+    assert found["kept"]["terms"] > served.get(f"{at}/vocabulary").json()["summary"]["terms"]
+    assert served.get(at).json()["wanted"] == record["wanted"]
+    file = served.get(f"{at}/matrix/files/matrix.mtx")
+    assert file.headers["content-disposition"].startswith('attachment; filename="matrix.mtx"')
+    assert mmread(io.BytesIO(file.content)).shape[0] == 30
+    cells = served.get(f"{at}/matrix/cells.csv", params={"field": "harbour", "value": "Kelpwick"})
+    assert cells.text.startswith("document,term,shown as,n,tf,idf,weight\r\n")
+    brought = served.post("/api/uploads", files={"file": ("new.csv", b"id,text\n1,gale at the quay\n2,nothing\n")})
+    weighed = served.get(f"{at}/new-text/{brought.json()['sha256']}").json()
+    assert weighed["total"] == 2 and weighed["texts"][0]["counted"] > 0
+    for path, words in (
+        ("/matrix/files/nothing.csv", "There is no file"),
+        ("/matrix/files/design.csv?outcome=x", "no field"),
+        ("/matrix/cell?document=0&term=nowhere", "not a term"),
+        ("/matrix/grid?rows_by=group", "no field"),
+        ("/top-terms?field=nowhere&value=1", "no field"),
+    ):
+        answer = served.get(at + path)
+        assert answer.status_code in (400, 404, 422) and words in answer.json()["detail"], answer.text
+    split = {**record["wanted"]["weigh"], "split": {"share": 0.2, "outcome": "nowhere"}}
+    refused = served.post(f"{at}/pruning", json=split)
+    assert refused.status_code == 422 and "lack" in refused.json()["detail"]
+    empty = served.post("/api/skeins", json={"name": "empty"}).json()
+    for path in ("vocabulary", "matrix/grid", "matrix/cells", "matrix/files", "scopes", "matrices"):
+        answer = served.get(f"/api/strands/{empty.get('strand') or 10**6}/{path}")
+        assert answer.status_code in (400, 404, 409) and answer.json()["detail"]

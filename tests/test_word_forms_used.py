@@ -21,9 +21,7 @@ from skeinwork.work.screens.phrases import PhraseQuery
 from skeinwork.work.screens.specimen import SpecimenQuery
 
 
-def written(
-    monkeypatch: pytest.MonkeyPatch, capfdbinary: Any, text: str, *command: str
-) -> list[str]:
+def written(monkeypatch: pytest.MonkeyPatch, capfdbinary: Any, text: str, *command: str) -> list[str]:
     """What a command makes of lines on its standard input."""
     monkeypatch.setattr("sys.stdin", io.TextIOWrapper(io.BytesIO(text.encode())))
     assert cli.main(list(command)) == 0
@@ -31,9 +29,7 @@ def written(
     return lines
 
 
-def test_every_method_at_the_command_line(
-    monkeypatch: pytest.MonkeyPatch, capfdbinary: Any, tmp_path: Path
-) -> None:
+def test_every_method_at_the_command_line(monkeypatch: pytest.MonkeyPatch, capfdbinary: Any, tmp_path: Path) -> None:
     table, rules = tmp_path / "forms.tsv", tmp_path / "rules.txt"
     table.write_text("lemma\tform\nStraße\tStraßen\n", encoding="utf-8")
     rules.write_text("sgniroom5.\n", encoding="utf-8")
@@ -52,11 +48,13 @@ def test_every_method_at_the_command_line(
 @pytest.mark.parametrize(
     ("name", "text", "says"),
     [
-        ("--rules", "y1i>", "could go on for ever"), ("--rules", "5", "is not a rule"),
-        ("--rules", None, "No such file"), ("--table", "one column\n", "two columns"),
+        ("--rules", "y1i>", "could go on for ever"),
+        ("--rules", "5", "is not a rule"),
+        ("--rules", None, "No such file"),
+        ("--table", "one column\n", "two columns"),
         ("--table", None, "can't be read"),
     ],
-)  # fmt: skip
+)
 def test_files_of_forms_that_can_not_be_used_are_said(
     tmp_path: Path, capsys: pytest.CaptureFixture[str], name: str, text: str | None, says: str
 ) -> None:
@@ -75,17 +73,10 @@ def test_a_pattern_with_a_table_takes_it_as_a_list(
     kept = b"launched\tlaunch\nlaunches\tlaunch\n"
     table = {"sha256": hashlib.sha256(kept).hexdigest(), "name": "forms", "words": 2}
     passes = [{"kind": "case"}, {"kind": "word-forms", "method": "table", "table": table}]
-    pattern = {"skeinwork_pattern": 5, "gather": {"files": [{}]}, "clean": {"passes": passes},
-               "weigh": {}, "fit": {}}  # fmt: skip
+    pattern = {"skeinwork_pattern": 5, "gather": {"files": [{}]}, "clean": {"passes": passes}, "weigh": {}, "fit": {}}
     (tmp_path / "p.json").write_text(json.dumps(pattern))
     (tmp_path / "forms.tsv").write_text("launch\tlaunches\nlaunch\tlaunched\n")
-    command = [
-        "clean",
-        "--pattern",
-        str(tmp_path / "p.json"),
-        "--lists",
-        str(tmp_path / "forms.tsv"),
-    ]
+    command = ["clean", "--pattern", str(tmp_path / "p.json"), "--lists", str(tmp_path / "forms.tsv")]
     assert written(monkeypatch, capfdbinary, "Launches launched\n", *command) == ["launch launch"]
 
 
@@ -109,18 +100,17 @@ def test_a_family_that_is_taken_apart_is_doubted_no_more(view: View) -> None:
     words = [found[0].first.word, found[0].second.word]
     passes = [
         each.model_copy(update={"given": tuple(f"{word} = {word}" for word in words)})
-        if each.kind == "word-forms" else each
+        if each.kind == "word-forms"
+        else each
         for each in view.clean_settings.passes
-    ]  # fmt: skip
+    ]
     apart = view.clean_settings.model_copy(update={"passes": tuple(passes)})
     left = word_forms.doubtful(view, apart).doubtful
     assert not any({row.first.word, row.second.word} == set(words) for row in left)
 
 
 def test_the_vocabulary_of_a_sample_and_of_all_agree_where_all_is_known(view: View) -> None:
-    quick, whole = (
-        word_forms.side_by_side(view, view.clean_settings, each) for each in (True, False)
-    )
+    quick, whole = (word_forms.side_by_side(view, view.clean_settings, each) for each in (True, False))
     assert [each.title for each in quick.methods] == [each.title for each in whole.methods]
     for one, all_of_it in zip(quick.methods, whole.methods, strict=True):
         assert one.before <= all_of_it.before and all_of_it.after <= all_of_it.before
@@ -145,9 +135,10 @@ def test_phrases_stand_where_their_evidence_says(view: View, by: Any) -> None:
 
 def test_the_words_of_a_phrase_are_marked_together(view: View) -> None:
     row = next(
-        row for row in phrases.phrases(view, PhraseQuery(by="tokens", longest=2)).phrases
+        row
+        for row in phrases.phrases(view, PhraseQuery(by="tokens", longest=2)).phrases
         if len(row.words.split()) == 2 and "-" not in row.words
-    )  # fmt: skip
+    )
     request = EvidenceRequest.model_validate({"word": row.words})
     document = int(Word().scores(view, request).values.argmax())
     marks = Word().marks(view, request, document)

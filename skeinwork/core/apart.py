@@ -46,9 +46,12 @@ class OverLimitError(BadInputError):
 
 
 def each(
-    call: Callable[..., Iterator[Any]], *arguments: Any, name: Callable[[], str], limits: Limits,
+    call: Callable[..., Iterator[Any]],
+    *arguments: Any,
+    name: Callable[[], str],
+    limits: Limits,
     watch: Callable[[], None] = lambda: None,
-) -> Iterator[Any]:  # fmt: skip
+) -> Iterator[Any]:
     """What a call yields, value by value.
 
     Parameters
@@ -90,9 +93,12 @@ def each(
 
 
 def one(
-    call: Callable[..., Any], *arguments: Any, name: Callable[[], str], limits: Limits,
+    call: Callable[..., Any],
+    *arguments: Any,
+    name: Callable[[], str],
+    limits: Limits,
     watch: Callable[[], None] = lambda: None,
-) -> Any:  # fmt: skip
+) -> Any:
     """What a call returns; else as ``each``."""
     return next(each(_once, call, *arguments, name=name, limits=limits, watch=watch))
 
@@ -143,9 +149,7 @@ def _once(call: Callable[..., Any], *arguments: Any) -> Iterator[Any]:
     yield call(*arguments)
 
 
-def _wait(
-    ours: Connection, name: Callable[[], str], limits: Limits, watch: Callable[[], None]
-) -> None:
+def _wait(ours: Connection, name: Callable[[], str], limits: Limits, watch: Callable[[], None]) -> None:
     """Until there is an answer; a process that does nothing is not waited for without end."""
     until = time.monotonic() + _IDLE * limits.seconds
     while not ours.poll(_LOOK_EVERY):
@@ -205,9 +209,12 @@ class _Answers:
 
 
 def _serve(
-    connection: Connection, limits: Limits, environment: dict[str, str],
-    call: Callable[..., Iterator[Any]], arguments: tuple[Any, ...],
-) -> None:  # fmt: skip
+    connection: Connection,
+    limits: Limits,
+    environment: dict[str, str],
+    call: Callable[..., Iterator[Any]],
+    arguments: tuple[Any, ...],
+) -> None:
     """The process: leaves when nobody listens any more."""
     threading.Thread(target=_leave_with, args=(connection,), daemon=True).start()
     os.environ.update(environment)

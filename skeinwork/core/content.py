@@ -25,9 +25,13 @@ def expect(holds: object, what: str) -> None:
 
 
 def expect_array(
-    name: str, array: object, dtype: DTypeLike | tuple[DTypeLike, ...], shape: tuple[int | None, ...],
-    low: ArrayLike | None = None, high: ArrayLike | None = None,
-) -> NDArray[Any]:  # fmt: skip
+    name: str,
+    array: object,
+    dtype: DTypeLike | tuple[DTypeLike, ...],
+    shape: tuple[int | None, ...],
+    low: ArrayLike | None = None,
+    high: ArrayLike | None = None,
+) -> NDArray[Any]:
     """An array of one type and shape, in C order, with its numbers within bounds.
 
     Parameters
@@ -47,8 +51,7 @@ def expect_array(
     kinds = [np.dtype(each) for each in (dtype if isinstance(dtype, tuple) else (dtype,))]
     expect(array.dtype in kinds, f"{name} holds {array.dtype} where {kinds[0]} is wanted")
     fits = array.ndim == len(shape) and all(
-        wanted is None or length == wanted
-        for length, wanted in zip(array.shape, shape, strict=True)
+        wanted is None or length == wanted for length, wanted in zip(array.shape, shape, strict=True)
     )
     wanted = " × ".join("any" if each is None else str(each) for each in shape)
     expect(fits, f"{name} has the shape {array.shape} where {wanted} is wanted")
@@ -87,10 +90,7 @@ def expect_words(name: str, words: object, count: int | None = None) -> None:
     if not isinstance(words, list):
         raise ContentError(f"{name} is no list")
     expect(all(type(each) is str for each in words), f"{name} holds what is no word")
-    expect(
-        count is None or len(words) == count,
-        f"{name} holds {len(words)} words where {count} are wanted",
-    )
+    expect(count is None or len(words) == count, f"{name} holds {len(words)} words where {count} are wanted")
 
 
 def on_borders(data: NDArray[np.uint8], places: NDArray[np.int64]) -> bool:

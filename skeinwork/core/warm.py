@@ -43,9 +43,7 @@ def warm() -> None:
     figures(counted, np.ones(counted.n_terms, dtype=bool))
     matrix = prune(counted, MatrixSettings(min_documents=1, max_share=1.0))
     for method in METHODS.values():
-        model = method.fit(
-            matrix.counts, method.settings.model_validate({"topics": 2, "iterations": 20})
-        )
+        model = method.fit(matrix.counts, method.settings.model_validate({"topics": 2, "iterations": 20}))
         cells = (np.arange(len(texts)) % 2).astype(np.int64)
         differences(unit_totals(model.drawn, np.ones(len(texts)), cells, 2))
         method.recovery(model, np.full(9, 5, dtype=np.int64))

@@ -3,24 +3,40 @@
 from __future__ import annotations
 
 DEMO = "Sollen Harbours"
-EVENTS = (
-    ("2014-01-14", "storm winter"),
-    ("2017-04-01", "line closed"),
-    ("2019-01-01", "seabird rule"),
-)
+EVENTS = (("2014-01-14", "storm winter"), ("2017-04-01", "line closed"), ("2019-01-01", "seabird rule"))
 # The demo worked through, made when Skeinwork is set up.
 WORKED = "worked.skein.zip"
 # What a person called the topics, by a word that stands first in one.
 LABELS = {
-    "engine": "Engine trouble", "cylinders": "Engine trouble", "storm": "Storm damage",
-    "surge": "Storm damage", "breakwater": "Storm damage", "ferry": "Ferry traffic",
-    "passengers": "Ferry traffic", "nests": "Seabirds", "colony": "Seabirds", "fog": "Fog and lights",
-    "visibility": "Fog and lights", "nets": "Fishing", "haddock": "Fishing", "skippers": "Fishing",
-    "hut": "Visitors", "viewpoint": "Visitors", "tariff": "Dues and papers",
-    "dues": "Dues and papers", "loading": "Cargo", "cement": "Cargo", "coal": "Cargo",
-    "basin": "Dredging", "soundings": "Dredging", "metres": "Dredging", "lifeboat": "Rescue",
-    "casualty": "Rescue", "slipway": "Slipway work", "skiff": "Slipway work",
-}  # fmt: skip
+    "engine": "Engine trouble",
+    "cylinders": "Engine trouble",
+    "storm": "Storm damage",
+    "surge": "Storm damage",
+    "breakwater": "Storm damage",
+    "ferry": "Ferry traffic",
+    "passengers": "Ferry traffic",
+    "nests": "Seabirds",
+    "colony": "Seabirds",
+    "fog": "Fog and lights",
+    "visibility": "Fog and lights",
+    "nets": "Fishing",
+    "haddock": "Fishing",
+    "skippers": "Fishing",
+    "hut": "Visitors",
+    "viewpoint": "Visitors",
+    "tariff": "Dues and papers",
+    "dues": "Dues and papers",
+    "loading": "Cargo",
+    "cement": "Cargo",
+    "coal": "Cargo",
+    "basin": "Dredging",
+    "soundings": "Dredging",
+    "metres": "Dredging",
+    "lifeboat": "Rescue",
+    "casualty": "Rescue",
+    "slipway": "Slipway work",
+    "skiff": "Slipway work",
+}
 # Where to look at each station, said once.
 HINTS = {
     "gather": "Click a bar: the entries behind it appear at the right. Leave out what may spoil a model.",

@@ -110,9 +110,7 @@ class _Writer:
         parts = np.sort(self.rng.dirichlet(np.full(count, 2.0)))[::-1]
         return {names[topic]: float(part) for topic, part in zip(chosen, parts, strict=True)}
 
-    def text(
-        self, mixture: dict[str, float], given: dict[str, str]
-    ) -> tuple[str, dict[str, float]]:
+    def text(self, mixture: dict[str, float], given: dict[str, str]) -> tuple[str, dict[str, float]]:
         """An entry's sentences and the share of its themed words that each theme wrote."""
         length = int(self.rng.integers(4, 9))
         themes = list(mixture)
@@ -184,8 +182,7 @@ def _with_irregular(entries: list[Entry], writer: _Writer) -> list[Entry]:
 
 def _number(entries: list[Entry]) -> list[Entry]:
     return [
-        Entry({"entry": f"{number:04d}", **entry.row}, entry.mixture)
-        for number, entry in enumerate(entries, start=1)
+        Entry({"entry": f"{number:04d}", **entry.row}, entry.mixture) for number, entry in enumerate(entries, start=1)
     ]
 
 

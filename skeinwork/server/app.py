@@ -76,9 +76,15 @@ def make_app(state: State | None, hosts: Collection[str] = (), token: str | None
             state.runner.close()
             state.store.close()
 
-    app = FastAPI(title="Skeinwork", version=__version__, docs_url=None, redoc_url=None,
-                  openapi_url="/api/openapi.json", lifespan=lifespan,
-                  generate_unique_id_function=lambda route: route.name)  # fmt: skip
+    app = FastAPI(
+        title="Skeinwork",
+        version=__version__,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+        lifespan=lifespan,
+        generate_unique_id_function=lambda route: route.name,
+    )
     app.state.skeinwork = state
     app.state.stopping = False
     limit = state.upload_limit if state else 0

@@ -19,9 +19,7 @@ from skeinwork.work.strands.events import NewEvent
 def ensure_demo(store: Store, runner: JobRunner) -> int:
     """The number of the demo's first strand, brought in where it is not there."""
     with store.connection():
-        there = next(
-            (each for each in skeins.entries() if each.name == DEMO and not each.deleted), None
-        )
+        there = next((each for each in skeins.entries() if each.name == DEMO and not each.deleted), None)
         if there:
             return there.strands[0]
         worked = Path(str(files("skeinwork.demo") / WORKED))
@@ -61,13 +59,8 @@ def gather_demo(store: Store, runner: JobRunner) -> int:
     strand = skeins.begin(DEMO)
     for day, label in EVENTS:
         events.add(strand.skein_id, NewEvent(day=day, label=label))
-    file = GatheredFile(sha256=upload.sha256, name=path.name,
-                        settings=settings.model_copy(update={"roles": roles}))  # fmt: skip
-    plan = Gather(
-        called=f"Bring in {DEMO}",
-        request=GatherRequest(files=(file,)),
-        wanted=strands.wanted(strand),
-    )
+    file = GatheredFile(sha256=upload.sha256, name=path.name, settings=settings.model_copy(update={"roles": roles}))
+    plan = Gather(called=f"Bring in {DEMO}", request=GatherRequest(files=(file,)), wanted=strands.wanted(strand))
     runner.start(plan, strand)
     number: int = strand.id
     return number

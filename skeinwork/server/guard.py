@@ -84,9 +84,7 @@ def _refusal(request: Request, hosts: Collection[str], token: str | None) -> Res
     if len(path) > _LONGEST_PATH or not path.isprintable():
         return problem(404, "Not there", "There is nothing at this address.")
     if token and path.startswith("/api") and not _knows(request, token):
-        return problem(
-            401, "Token needed", "Open the address with ?token=… that the server printed."
-        )
+        return problem(401, "Token needed", "Open the address with ?token=… that the server printed.")
     return None
 
 
@@ -119,8 +117,4 @@ def _cookie(request: Request) -> str:
 
 def _knows(request: Request, token: str) -> bool:
     given = (request.cookies.get(_cookie(request)), request.query_params.get("token"))
-    return any(
-        secrets.compare_digest(each.encode("utf-8", "replace"), token.encode())
-        for each in given
-        if each
-    )
+    return any(secrets.compare_digest(each.encode("utf-8", "replace"), token.encode()) for each in given if each)

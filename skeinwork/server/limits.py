@@ -46,10 +46,7 @@ class BodyLimit:
 
 def _too_large(limit: int) -> str:
     """What is said of a file over the limit, in bytes."""
-    return (
-        f"What is sent is larger than the limit of {limit // 1_000_000} MB. Raise it with "
-        "--upload-limit."
-    )
+    return f"What is sent is larger than the limit of {limit // 1_000_000} MB. Raise it with --upload-limit."
 
 
 def _stated(scope: Scope) -> int:

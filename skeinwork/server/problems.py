@@ -59,9 +59,7 @@ def _on_damaged(request: Request, fault: Exception) -> JSONResponse:
     state: State = request.app.state.skeinwork
     sentence = str(fault)
     with state.store.connection():
-        if (strand := _strand_of(request)) and (
-            failed := state.runner.mend(fault.identity, strand)
-        ):
+        if (strand := _strand_of(request)) and (failed := state.runner.mend(fault.identity, strand)):
             sentence = f"A stored result is damaged or missing on disk. {failed}"
     return problem(503, "Damaged result", sentence)
 
@@ -78,8 +76,7 @@ def _strand_of(request: Request) -> Strand | None:
 def _on_invalid(_: Request, fault: Exception) -> JSONResponse:
     assert isinstance(fault, RequestValidationError)
     errors = [
-        {"field": ".".join(str(part) for part in each["loc"][1:]), "problem": each["msg"]}
-        for each in fault.errors()
+        {"field": ".".join(str(part) for part in each["loc"][1:]), "problem": each["msg"]} for each in fault.errors()
     ]
     listed = "; ".join(f"{e['field'] or 'request'}: {e['problem']}" for e in errors)
     return problem(422, "Out of range", f"{listed}.", errors=errors)
@@ -145,9 +142,7 @@ def described(schema: dict[str, Any]) -> dict[str, Any]:
         f"Problem{status}": {**about, "content": {"application/problem+json": reference}}
         for status, about in RESPONSES.items()
     }
-    problems = {
-        str(status): {"$ref": f"#/components/responses/Problem{status}"} for status in RESPONSES
-    }
+    problems = {str(status): {"$ref": f"#/components/responses/Problem{status}"} for status in RESPONSES}
     for operations in schema["paths"].values():
         for operation in operations.values():
             operation["responses"].update(problems)
@@ -182,8 +177,12 @@ def answer_problems(app: FastAPI) -> None:
     plain = app.openapi
     app.openapi = lambda: described(plain())  # type: ignore[method-assign]
     for kind, handler in (
-        (SkeinworkError, _on_fault), (DamagedResultError, _on_damaged),
-        (RequestValidationError, _on_invalid), (HTTPException, _on_refused),
-        (OverflowError, _on_number), (OperationalError, _on_disk), (OSError, _on_disk),
-    ):  # fmt: skip
+        (SkeinworkError, _on_fault),
+        (DamagedResultError, _on_damaged),
+        (RequestValidationError, _on_invalid),
+        (HTTPException, _on_refused),
+        (OverflowError, _on_number),
+        (OperationalError, _on_disk),
+        (OSError, _on_disk),
+    ):
         app.add_exception_handler(kind, handler)

@@ -26,9 +26,8 @@ from skeinwork.work.strands import storage
 
 
 def open_state(
-    folder: Path, workers: int | None = None, upload_limit_mb: int = 2000,
-    scheduler: str | None = None,
-) -> State:  # fmt: skip
+    folder: Path, workers: int | None = None, upload_limit_mb: int = 2000, scheduler: str | None = None
+) -> State:
     """The state of a data folder; results are computed here, or on a scheduler's cluster."""
     store = Store(folder, steps.examine)
     try:

@@ -31,9 +31,7 @@ class State:
     def view(self, strand: Strand) -> View:
         """The view of a strand's present results, looked over."""
         key = (strand.corpus, strand.cleaning, strand.matrix, strand.fit)
-        view = self.views.get(
-            key, lambda: View(self.store.artefacts, *key, self.cache, self.store.uploads)
-        )
+        view = self.views.get(key, lambda: View(self.store.artefacts, *key, self.cache, self.store.uploads))
         try:
             view.check()
         except DamagedResultError:

@@ -201,9 +201,7 @@ class ArtefactStore:
         looked at before anything of it is handed out
     """
 
-    def __init__(
-        self, root: Path, recall: Recall | None = None, examine: Examine | None = None
-    ) -> None:
+    def __init__(self, root: Path, recall: Recall | None = None, examine: Examine | None = None) -> None:
         self.root = root
         self._recall = recall
         self._examine = examine
@@ -315,15 +313,7 @@ class ArtefactStore:
         if made.sealed not in (None, _seal(written)) or making.identity != identity:
             raise ValueError(f"{_MADE} is not what was written")
         examine = partial(self._examine, store=self) if self._examine else None
-        return Artefact(
-            identity,
-            self._place(identity),
-            making,
-            made.summary,
-            made.checksums,
-            self._known,
-            examine,
-        )
+        return Artefact(identity, self._place(identity), making, made.summary, made.checksums, self._known, examine)
 
     def ancestor(self, identity: str, step: str) -> Artefact:
         """The result of an earlier step that this one was made from, at whatever distance."""

@@ -27,10 +27,9 @@ def expression(query: Query) -> str:
     '"gale" AND NEAR("outer ramp" "ic"*, 4)'
     """
     return " AND ".join(
-        f"NEAR({' '.join(map(_phrase, part.phrases))}, {part.distance})"
-        if isinstance(part, Near) else _phrase(part)
+        f"NEAR({' '.join(map(_phrase, part.phrases))}, {part.distance})" if isinstance(part, Near) else _phrase(part)
         for part in query.parts
-    )  # fmt: skip
+    )
 
 
 def _phrase(phrase: Phrase) -> str:
@@ -55,9 +54,7 @@ def index_corpus(identity: str, titles: Sequence[str], texts: Sequence[str]) -> 
         last = min(first + _CHUNK, len(texts))
         rows = [(base + at, titles[at] if titles else "", texts[at]) for at in range(first, last)]
         with database.atomic("IMMEDIATE"):
-            database.connection().executemany(
-                "INSERT INTO search (rowid, title, text) VALUES (?, ?, ?)", rows
-            )
+            database.connection().executemany("INSERT INTO search (rowid, title, text) VALUES (?, ?, ?)", rows)
         yield last
 
 
@@ -122,8 +119,7 @@ def find_in(titles: Sequence[str], texts: Sequence[str], query: Query) -> list[i
             ((at, title, text) for at, (title, text) in rows),
         )
         found = memory.execute(
-            "SELECT rowid FROM search WHERE search MATCH ? ORDER BY rank, rowid",
-            (expression(query),),
+            "SELECT rowid FROM search WHERE search MATCH ? ORDER BY rank, rowid", (expression(query),)
         )
         return [row[0] for row in found]
     finally:

@@ -78,17 +78,12 @@ class Store:
             leftover.unlink()
         for leftover in self.folder.glob(".tmp-*"):
             shutil.rmtree(leftover, ignore_errors=True)
-        known = {
-            row.identity
-            for row in Result.select(Result.identity).where(Result.inputs.is_null(False))
-        }
+        known = {row.identity for row in Result.select(Result.identity).where(Result.inputs.is_null(False))}
         for identity in self.artefacts.identities():
             if identity not in known:
                 with contextlib.suppress(DamagedResultError):
                     self.record(identity)
-        Job.update(state="interrupted", finished=models.now()).where(
-            Job.state.in_(["queued", "running"])
-        ).execute()
+        Job.update(state="interrupted", finished=models.now()).where(Job.state.in_(["queued", "running"])).execute()
 
     def connection(self) -> Any:
         """A database connection for the duration of a ``with`` block, in one thread."""
@@ -137,8 +132,7 @@ class Store:
                     size += len(chunk)
                     if size > limit:
                         raise SkeinworkError(
-                            f"{name} is larger than the limit of {limit // 1_000_000} MB. "
-                            "Raise it with --upload-limit."
+                            f"{name} is larger than the limit of {limit // 1_000_000} MB. Raise it with --upload-limit."
                         )
                     digest.update(chunk)
                     out.write(chunk)
@@ -147,9 +141,7 @@ class Store:
             os.replace(temporary, self.upload_path(digest.hexdigest()))
         finally:
             Path(temporary).unlink(missing_ok=True)
-        Upload.insert(
-            sha256=digest.hexdigest(), name=name, size=size
-        ).on_conflict_replace().execute()
+        Upload.insert(sha256=digest.hexdigest(), name=name, size=size).on_conflict_replace().execute()
         return Upload.get_by_id(digest.hexdigest())
 
 
@@ -172,15 +164,13 @@ def _lock(folder: Path) -> IO[str]:
         handle = (folder / "lock").open("w")
     except OSError as fault:
         raise UsageError(
-            f"The data folder {folder} can't be written ({fault.strerror}). "
-            "Choose another with --data."
+            f"The data folder {folder} can't be written ({fault.strerror}). Choose another with --data."
         ) from fault
     try:
         fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError as fault:
         handle.close()
         raise UsageError(
-            f"Another Skeinwork server uses the data folder {folder}. Stop it, or choose another "
-            "folder with --data."
+            f"Another Skeinwork server uses the data folder {folder}. Stop it, or choose another folder with --data."
         ) from fault
     return handle

@@ -22,10 +22,17 @@ from tests.shared import Server
 
 Result = TypeVar("Result")
 FLAGS = (
-    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-    "--disable-dev-shm-usage", "--force-prefers-reduced-motion",
-)  # fmt: skip
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-dev-shm-usage",
+    "--force-prefers-reduced-motion",
+)
 
 
 class Browser:
@@ -76,11 +83,7 @@ class Browser:
         return self.one(f'[aria-label="{label}"]')
 
     def click(self, css: str, text: str = "", seconds: float = 20) -> None:
-        self.until(
-            lambda: self.one(css, text, seconds).click() or True,
-            f"a click on {css} {text}",
-            seconds,
-        )
+        self.until(lambda: self.one(css, text, seconds).click() or True, f"a click on {css} {text}", seconds)
 
     def sees(self, text: str, seconds: float = 20) -> None:
         self.until(lambda: text in self.text(), f"“{text}”", seconds)
@@ -98,9 +101,7 @@ class Browser:
 
     def gone(self, css: str, value: str) -> None:
         """Wait until a field holds something else."""
-        self.until(
-            lambda: self.one(css).get_attribute("value") != value, f"{css} not to hold {value}"
-        )
+        self.until(lambda: self.one(css).get_attribute("value") != value, f"{css} not to hold {value}")
 
     def press(self, *keys: str) -> None:
         ActionChains(self.driver).send_keys(*keys).perform()
@@ -116,18 +117,12 @@ class Browser:
             "if (!o) return false;"
             "s.value = o.value; return s.dispatchEvent(new Event('change', {bubbles: true}))"
         )
-        self.until(
-            lambda: self.driver.execute_script(script, self.named(label), value),
-            f"{value} among {label}",
-        )
+        self.until(lambda: self.driver.execute_script(script, self.named(label), value), f"{value} among {label}")
 
     def bring_in(self, *paths: Path) -> None:
         """Choose files and bring them in, up to the overview."""
         self.open()
-        picker = self.until(
-            lambda: self.driver.find_element(By.CSS_SELECTOR, 'input[type="file"]'),
-            "the file picker",
-        )
+        picker = self.until(lambda: self.driver.find_element(By.CSS_SELECTOR, 'input[type="file"]'), "the file picker")
         picker.send_keys("\n".join(map(str, paths)))
         self.click("button", "Bring in", seconds=30)
         self.one('[role="tab"]', "Overview", seconds=60)
@@ -141,10 +136,7 @@ class Browser:
     def errors(self) -> list[str]:
         """Lines of the console that report something severe; a refused request is not one."""
         lines = self.driver.get_log("browser")
-        return [
-            each["message"] for each in lines
-            if each["level"] == "SEVERE" and "status of 4" not in each["message"]
-        ]  # fmt: skip
+        return [each["message"] for each in lines if each["level"] == "SEVERE" and "status of 4" not in each["message"]]
 
     def axe(self) -> list[str]:
         """What the accessibility checker finds on the page."""
@@ -155,10 +147,7 @@ class Browser:
             "runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
             ".then((r) => done(r.violations))"
         )
-        return [
-            f"{each['id']}: {json.dumps([node['html'][:160] for node in each['nodes'][:3]])}"
-            for each in found
-        ]
+        return [f"{each['id']}: {json.dumps([node['html'][:160] for node in each['nodes'][:3]])}" for each in found]
 
 
 @pytest.fixture(scope="session")

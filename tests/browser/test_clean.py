@@ -20,17 +20,13 @@ def test_why_a_word_is_not_in_the_vocabulary_and_how_it_comes_back_by_keyboard_a
     browser.press("after")
     browser.sees("Stop words removes it (English list)")
     browser.press(Keys.TAB, Keys.TAB, Keys.TAB)
-    browser.until(
-        lambda: "spare it" in browser.driver.switch_to.active_element.text, "focus on the remedy"
-    )
+    browser.until(lambda: "spare it" in browser.driver.switch_to.active_element.text, "focus on the remedy")
     browser.press(Keys.ENTER)
     browser.sees("It is in the vocabulary")
     browser.sees("brings back 1 word")
     browser.driver.execute_script("document.activeElement.blur()")
     browser.press("r")
-    browser.until(
-        lambda: not browser.all(".knot.stale") and not browser.all(".knot.working"), "a rebuild", 60
-    )
+    browser.until(lambda: not browser.all(".knot.stale") and not browser.all(".knot.working"), "a rebuild", 60)
     passes = browser.server.get(f"/strands/{fitted}")["wanted"]["clean"]["passes"]
     assert next(each for each in passes if each["kind"] == "stop-words")["keep"] == ["after"]
 
@@ -67,9 +63,7 @@ def test_words_are_left_out_round_after_round(browser: Browser, fitted: int) -> 
     tray = browser.named("Words to leave out")
     browser.until(lambda: name in tray.text and "documents" in tray.text, "it in the tray")
     browser.press("r")
-    browser.until(
-        lambda: not browser.all(".knot.stale") and not browser.all(".knot.working"), "a rebuild", 60
-    )
+    browser.until(lambda: not browser.all(".knot.stale") and not browser.all(".knot.working"), "a rebuild", 60)
     browser.until(lambda: not browser.all(".tray"), "the tray empty")
     browser.press("X")
     browser.one('section[aria-label="Words left out so far"]', f"Clean, {name}")
@@ -77,9 +71,7 @@ def test_words_are_left_out_round_after_round(browser: Browser, fitted: int) -> 
     browser.until(lambda: not browser.all(".past"), "the rounds closed")
 
 
-def test_a_list_is_brought_in_and_a_pass_is_limited(
-    browser: Browser, fitted: int, tmp_path: Path
-) -> None:
+def test_a_list_is_brought_in_and_a_pass_is_limited(browser: Browser, fitted: int, tmp_path: Path) -> None:
     browser.open(f"/strand/{fitted}/clean")
     browser.one("button.name", "Domain words")
     browser.choose("Add a pass", "Own lists")
@@ -105,14 +97,11 @@ def test_a_pass_is_added_from_its_schema(browser: Browser, fitted: int, name: st
     browser.sees(f"{name}, word by word")
 
 
-def test_text_from_right_to_left_is_shown_so_in_specimen_and_reader(
-    browser: Browser, tmp_path: Path
-) -> None:
+def test_text_from_right_to_left_is_shown_so_in_specimen_and_reader(browser: Browser, tmp_path: Path) -> None:
     path = tmp_path / "boats.csv"
     rows = ["שלום, הסירה הגיעה לנמל הישן", "The boat reached the old harbour", "הנמל סגור היום"]
     path.write_text(
-        "language,text\n"
-        + "".join(f'{code},"{row}"\n' for code, row in zip("he en he".split(), rows, strict=True))
+        "language,text\n" + "".join(f'{code},"{row}"\n' for code, row in zip("he en he".split(), rows, strict=True))
     )
     browser.bring_in(path)
     browser.go("clean?doc=0")
@@ -124,10 +113,6 @@ def test_text_from_right_to_left_is_shown_so_in_specimen_and_reader(
     browser.press(Keys.ARROW_LEFT)
     browser.until(lambda: "שלום" in browser.text(".below"), "the next word lies to the left")
     browser.click("button", "open")
-    browser.until(
-        lambda: browser.one(".sheet .text").get_attribute("dir") == "rtl", "the reader so"
-    )
+    browser.until(lambda: browser.one(".sheet .text").get_attribute("dir") == "rtl", "the reader so")
     browser.go("clean?doc=1")
-    browser.until(
-        lambda: browser.named("Specimen text").get_attribute("dir") == "ltr", "English as ever"
-    )
+    browser.until(lambda: browser.named("Specimen text").get_attribute("dir") == "ltr", "English as ever")

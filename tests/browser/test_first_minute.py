@@ -24,9 +24,8 @@ def test_the_demo_is_opened_and_says_once_what_to_look_at(browser: Browser) -> N
     browser.until(lambda: "/track" in browser.driver.current_url, "the demo", 60)
     strand = browser.strand()
     browser.until(
-        lambda: browser.server.get(f"/strands/{strand}")["plies"][2]["state"] == "ready",
-        "the demo's matrix", 90,
-    )  # fmt: skip
+        lambda: browser.server.get(f"/strands/{strand}")["plies"][2]["state"] == "ready", "the demo's matrix", 90
+    )
     browser.one(".hint", "Tarnholt")
     browser.click(".hint button", "got it")
     browser.until(lambda: not browser.all(".hint"), "the line to go")
@@ -99,9 +98,7 @@ def test_a_long_document_comes_in_parts_as_one_reads(browser: Browser, tmp_path:
     browser.one(".sheet mark", "gale3000")
 
 
-def test_a_frozen_server_is_said_within_three_seconds_and_found_again(
-    own: Browser, tmp_path: Path
-) -> None:
+def test_a_frozen_server_is_said_within_three_seconds_and_found_again(own: Browser, tmp_path: Path) -> None:
     path = tmp_path / "few.csv"
     path.write_bytes(TABLE)
     own.bring_in(path)
@@ -123,19 +120,13 @@ def test_a_frozen_server_is_said_within_three_seconds_and_found_again(
     own.sees("Suggested:", 60)
 
 
-LATE = (
-    "window.fetch = async (...a) => { if (/fits$/.test(a[0].url)) await late; return real(...a) }"
-)
+LATE = "window.fetch = async (...a) => { if (/fits$/.test(a[0].url)) await late; return real(...a) }"
 
 
-def test_a_suggestion_that_arrives_late_does_not_mix_with_what_is_written(
-    browser: Browser, fitted: int
-) -> None:
+def test_a_suggestion_that_arrives_late_does_not_mix_with_what_is_written(browser: Browser, fitted: int) -> None:
     held = browser.driver.execute_cdp_cmd(
         "Page.addScriptToEvaluateOnNewDocument",
-        {
-            "source": f"const real = fetch, late = new Promise((now) => (window.arrive = now)); {LATE}"
-        },
+        {"source": f"const real = fetch, late = new Promise((now) => (window.arrive = now)); {LATE}"},
     )
     try:
         browser.open(f"/strand/{fitted}/choose")
@@ -153,9 +144,7 @@ def test_a_suggestion_that_arrives_late_does_not_mix_with_what_is_written(
         browser.driver.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", held)
 
 
-def test_two_texts_of_a_record_and_sentences_become_documents(
-    browser: Browser, tmp_path: Path
-) -> None:
+def test_two_texts_of_a_record_and_sentences_become_documents(browser: Browser, tmp_path: Path) -> None:
     path = tmp_path / "reports.csv"
     rows = "".join(
         f"{n},{('Kelpwick', 'Quellan')[n % 2]},"
@@ -164,9 +153,7 @@ def test_two_texts_of_a_record_and_sentences_become_documents(
     )
     path.write_text(f"n,harbour,report,reply\n{rows}")
     browser.open()
-    picker = browser.until(
-        lambda: browser.driver.find_element("css selector", 'input[type="file"]'), "the file picker"
-    )
+    picker = browser.until(lambda: browser.driver.find_element("css selector", 'input[type="file"]'), "the file picker")
     picker.send_keys(str(path))
     browser.choose("Role of reply", "text")
     browser.sees("each of them becomes a document of its own")

@@ -16,9 +16,7 @@ from tests.browser.conftest import Browser
 def put(browser: Browser, path: Path, picker: int = 0) -> None:
     """Choose a file on the first page, up to its preview."""
     browser.open()
-    found = browser.until(
-        lambda: browser.driver.find_elements(By.CSS_SELECTOR, 'input[type="file"]'), "the pickers"
-    )
+    found = browser.until(lambda: browser.driver.find_elements(By.CSS_SELECTOR, 'input[type="file"]'), "the pickers")
     found[picker].send_keys(str(path))
     browser.one("section.file h2", seconds=30)
 
@@ -64,10 +62,7 @@ def test_from_messy_json_to_a_joined_and_filtered_corpus(
     assert browser.axe() == []
     browser.click("button.name", "harbours")
     browser.one("button.name.chosen", "harbours")
-    browser.until(
-        lambda: not any("content.body" in e.text for e in browser.all("th.text")),
-        "the harbours' fields",
-    )
+    browser.until(lambda: not any("content.body" in e.text for e in browser.all("th.text")), "the harbours' fields")
     browser.click("button.name", "entries")
     browser.one("button.name.chosen", "entries")
     browser.one("th.text", "content.body")
@@ -89,9 +84,7 @@ def join(browser: Browser, tmp_path: Path) -> None:
     assert "1 rows that no document has" in browser.text()
     browser.click("button", "Join")
     browser.one("li.step", "join islands.csv by harbours.name", seconds=30)
-    browser.until(
-        lambda: not browser.all("li.step.pending") and len(browser.all("li.step")) == 3, "the join"
-    )
+    browser.until(lambda: not browser.all("li.step.pending") and len(browser.all("li.step")) == 3, "the join")
     browser.click('[role="tab"]', "Overview")
     browser.sees("island")
     browser.click("button.bar", "South")
@@ -108,11 +101,7 @@ def find_and_keep(browser: Browser) -> None:
     browser.click("button", "try first")
     browser.sees("would be left")
     browser.click("button", "Leave repeats out")
-    browser.until(
-        lambda: len(browser.all("li.step")) == 5 and not browser.all("li.step.pending"),
-        "repeats",
-        30,
-    )
+    browser.until(lambda: len(browser.all("li.step")) == 5 and not browser.all("li.step.pending"), "repeats", 30)
     assert "−" in browser.all("li.step")[-1].text
     before = browser.all("li.step")[-2].text
     browser.click("button", "undo")
@@ -125,9 +114,16 @@ def find_and_keep(browser: Browser) -> None:
 def test_a_folder_of_many_kinds_comes_in_as_one(browser: Browser, tmp_path: Path) -> None:
     folder = tmp_path / "papers"
     (folder / "old").mkdir(parents=True)
-    members = {"a.docx": files.docx_file(), "b.odt": files.odt(), "c.pdf": files.pdf(),
-               "d.mbox": files.mbox(12), "old/e.html": files.PAGE.encode(), "f.xlsx": files.xlsx(),
-               "picture.png": b"\x89PNG...", "note.txt": b"Ice on the ramp.\nFog."}  # fmt: skip
+    members = {
+        "a.docx": files.docx_file(),
+        "b.odt": files.odt(),
+        "c.pdf": files.pdf(),
+        "d.mbox": files.mbox(12),
+        "old/e.html": files.PAGE.encode(),
+        "f.xlsx": files.xlsx(),
+        "picture.png": b"\x89PNG...",
+        "note.txt": b"Ice on the ramp.\nFog.",
+    }
     for name, data in members.items():
         (folder / name).write_bytes(data)
     put(browser, folder, picker=1)
@@ -162,19 +158,16 @@ def test_a_page_is_tried_before_its_part_is_used(browser: Browser, tmp_path: Pat
 def test_pasted_text_is_cut_into_question_and_answer(browser: Browser) -> None:
     browser.open()
     browser.click("button", "Paste text")
-    talk = "".join(
-        f"Q: Was day {n} rough? {'And so on. ' * 8}\nA: It was, {n}.\n" for n in range(30)
-    )
+    talk = "".join(f"Q: Was day {n} rough? {'And so on. ' * 8}\nA: It was, {n}.\n" for n in range(30))
     box = browser.named("Text to bring in")
     browser.driver.execute_script(
-        "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('input'))",
-        box,
-        talk,
+        "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('input'))", box, talk
     )
     browser.driver.execute_script(
         "const s = arguments[0].parentElement.querySelector('select');"
-        "s.value = 'nothing'; s.dispatchEvent(new Event('change'))", box,
-    )  # fmt: skip
+        "s.value = 'nothing'; s.dispatchEvent(new Event('change'))",
+        box,
+    )
     browser.click("button", "Take this text")
     browser.one("section.file h2", "Pasted text")
     browser.driver.execute_script(
@@ -220,23 +213,16 @@ def test_an_evidence_set_becomes_a_corpus(browser: Browser, entries_file: Path) 
     step_done(browser, "leave out the evidence set")
     browser.click('[role="tab"]', "Overview")
     browser.until(
-        lambda: [bar.text for bar in browser.all("button.bar")] and "night" not in browser.text(".groups"),
-        "only days",
-    )  # fmt: skip
+        lambda: [bar.text for bar in browser.all("button.bar")] and "night" not in browser.text(".groups"), "only days"
+    )
 
 
-def test_files_are_added_read_otherwise_and_given_back_by_undo(
-    browser: Browser, tmp_path: Path
-) -> None:
+def test_files_are_added_read_otherwise_and_given_back_by_undo(browser: Browser, tmp_path: Path) -> None:
     head = "id,day,place,entry\n"
-    rows = [
-        f"{n},2014-03-{1 + n % 28:02},Quellan,Gale at the outer mooring {n}\n" for n in range(40)
-    ]
+    rows = [f"{n},2014-03-{1 + n % 28:02},Quellan,Gale at the outer mooring {n}\n" for n in range(40)]
     first, second = tmp_path / "first.csv", tmp_path / "second.csv"
     first.write_text(head + "".join(rows))
-    second.write_text(
-        head.replace("place", "harbour") + "90,2015-03-01,Tarnholt,Ferry late with coal\n"
-    )
+    second.write_text(head.replace("place", "harbour") + "90,2015-03-01,Tarnholt,Ferry late with coal\n")
     browser.bring_in(first)
     browser.sees("40 documents")
     browser.click('[role="tab"]', "Files")
@@ -252,11 +238,7 @@ def test_files_are_added_read_otherwise_and_given_back_by_undo(
     browser.click("button", "Bring in 2 files again")
     browser.one("button.ply", "41 documents", seconds=60)
     fields = browser.server.get(f"/strands/{browser.strand()}/overview")["fields"]
-    assert [(each["name"], each["filled"]) for each in fields] == [
-        ("id", 41),
-        ("day", 41),
-        ("place", 41),
-    ]
+    assert [(each["name"], each["filled"]) for each in fields] == [("id", 41), ("day", 41), ("place", 41)]
     browser.one("section.file h2", "second.csv")
     browser.choose("Role of entry", "kept")
     browser.click("button", "Bring in 2 files again")

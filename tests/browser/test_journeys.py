@@ -80,18 +80,12 @@ def multiword(browser: Browser) -> None:
     browser.driver.execute_script("arguments[0].blur()", area)
     browser.one("ruby rt", two.replace(" ", "_"))
     browser.choose("Add a pass", "Multiword terms")
-    browser.until(
-        lambda: sum("Multiword" in e.text for e in browser.all("button.name")) == 2, "a second one"
-    )
+    browser.until(lambda: sum("Multiword" in e.text for e in browser.all("button.name")) == 2, "a second one")
     browser.press("u")
-    browser.until(
-        lambda: sum("Multiword" in e.text for e in browser.all("button.name")) == 1, "one again"
-    )
+    browser.until(lambda: sum("Multiword" in e.text for e in browser.all("button.name")) == 1, "one again")
     browser.press("r")
     browser.until(lambda: not browser.all(".knot.stale"), "the rebuild", 30)
-    browser.until(
-        lambda: browser.one("button.survival", "multiword terms").is_enabled(), "what was joined"
-    )
+    browser.until(lambda: browser.one("button.survival", "multiword terms").is_enabled(), "what was joined")
     browser.click("button.survival", "multiword terms")
     browser.one("aside h3", "Joined by multiword terms")
     marks = browser.until(lambda: browser.all("aside mark"), "the joined terms marked")
@@ -110,11 +104,7 @@ def weigh(browser: Browser) -> None:
     browser.press("x")
     browser.sees("Out of date")
     browser.press("r")
-    browser.until(
-        lambda: not browser.all(".knot.stale") and not browser.all(".knot.working"),
-        "the rebuild",
-        60,
-    )
+    browser.until(lambda: not browser.all(".knot.stale") and not browser.all(".knot.working"), "the rebuild", 60)
     browser.sees("No term holds “ferr”")
 
 
@@ -159,21 +149,14 @@ def track(browser: Browser) -> None:
     browser.one("aside h3", "First label")
     browser.sees("Selected:")
     browser.click("button", "+ event")
-    for css, text in (
-        ('input[placeholder="2014-01-14"]', "14 Jan 2014"),
-        ('input[maxlength="80"]', "storm winter"),
-    ):
+    for css, text in (('input[placeholder="2014-01-14"]', "14 Jan 2014"), ('input[maxlength="80"]', "storm winter")):
         browser.write(browser.one(css), text)
     browser.click("form button", "Add")
     browser.one("text.eventname", "storm winter")
     browser.choose("Period", "none")
     browser.until(lambda: browser.all("rect[fill]"), "bars by group")
-    difference = browser.until(lambda: browser.all("figure + figure g[data-mark]"), "differences")[
-        0
-    ]
-    browser.driver.execute_script(
-        "arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))", difference
-    )
+    difference = browser.until(lambda: browser.all("figure + figure g[data-mark]"), "differences")[0]
+    browser.driver.execute_script("arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))", difference)
     browser.sees("points against all others")
     browser.choose("Sampled unit", "watch")
     browser.sees("fewer than 6 get no interval")
@@ -192,29 +175,23 @@ def share(browser: Browser) -> None:
 
 def test_a_partly_broken_file(browser: Browser, tmp_path: Path) -> None:
     path = tmp_path / "Hafen.csv"
-    rows = [
-        f"{n};0{1 + n % 9}/0{1 + n % 7}/2014;Quellan;Fähre über Nacht, dann Sturm am Kai {n}"
-        for n in range(30)
-    ]
+    rows = [f"{n};0{1 + n % 9}/0{1 + n % 7}/2014;Quellan;Fähre über Nacht, dann Sturm am Kai {n}" for n in range(30)]
     rows[4] = "4;01/02/2014"
     rows[9] = "9;soon;Quellan;Kein Datum"
     rows[12] = '12;01/02/2014;Quellan;"never closed'
     rows[20] = "20;01/02/2014;Quellan;\0"
     path.write_bytes(("id;when;harbour;text\n" + "\n".join(rows)).encode("cp1252"))
     browser.open()
-    browser.until(
-        lambda: browser.driver.find_element(By.CSS_SELECTOR, 'input[type="file"]'), "the picker"
-    ).send_keys(str(path))
+    browser.until(lambda: browser.driver.find_element(By.CSS_SELECTOR, 'input[type="file"]'), "the picker").send_keys(
+        str(path)
+    )
     browser.sees("Fähre über Nacht")
     browser.sees("The encoding is a guess")
     browser.sees("which comes first?")
     browser.sees("can’t be used")
     browser.driver.find_elements(By.CSS_SELECTOR, 'input[type="radio"]')[1].click()
     browser.until(
-        lambda: browser.driver.find_elements(By.CSS_SELECTOR, 'input[type="radio"]')[
-            1
-        ].is_selected(),
-        "the month first",
+        lambda: browser.driver.find_elements(By.CSS_SELECTOR, 'input[type="radio"]')[1].is_selected(), "the month first"
     )
     browser.choose("Role of harbour", "kept")
     browser.click("button", "Bring in")
@@ -225,27 +202,17 @@ def test_a_partly_broken_file(browser: Browser, tmp_path: Path) -> None:
     browser.sees("left out: holds NUL bytes")
     overview = browser.server.get(f"/strands/{browser.strand()}/overview")
     assert overview["documents"] == 28
-    assert {f["name"]: f["role"] for f in overview["fields"]} == {
-        "id": "identifier",
-        "when": "date",
-        "harbour": "kept",
-    }
+    assert {f["name"]: f["role"] for f in overview["fields"]} == {"id": "identifier", "when": "date", "harbour": "kept"}
 
 
-def test_files_that_cannot_be_read_say_why_and_the_good_one_comes_in(
-    browser: Browser, tmp_path: Path
-) -> None:
+def test_files_that_cannot_be_read_say_why_and_the_good_one_comes_in(browser: Browser, tmp_path: Path) -> None:
     (tmp_path / "empty.csv").write_bytes(b"")
     (tmp_path / "scan.pdf").write_bytes(b"%PDF-1.4 binary")
     good = tmp_path / "lines.txt"
     good.write_text("A gale at the breakwater\nThe ferry came late\n" * 20)
     browser.open()
-    picker = browser.until(
-        lambda: browser.driver.find_element(By.CSS_SELECTOR, 'input[type="file"]'), "the picker"
-    )
-    picker.send_keys(
-        "\n".join(str(tmp_path / name) for name in ("empty.csv", "scan.pdf", "lines.txt"))
-    )
+    picker = browser.until(lambda: browser.driver.find_element(By.CSS_SELECTOR, 'input[type="file"]'), "the picker")
+    picker.send_keys("\n".join(str(tmp_path / name) for name in ("empty.csv", "scan.pdf", "lines.txt")))
     browser.sees("empty.csv is empty")
     browser.sees("scan.pdf is damaged, locked or not a PDF document")
     browser.click("button", "Bring in 1 file")
@@ -255,9 +222,9 @@ def test_files_that_cannot_be_read_say_why_and_the_good_one_comes_in(
 def test_double_clicks_reloads_and_the_back_button(browser: Browser, entries_file: Path) -> None:
     before = len(browser.server.get("/skeins"))
     browser.open()
-    browser.until(
-        lambda: browser.driver.find_element(By.CSS_SELECTOR, 'input[type="file"]'), "the picker"
-    ).send_keys(str(entries_file))
+    browser.until(lambda: browser.driver.find_element(By.CSS_SELECTOR, 'input[type="file"]'), "the picker").send_keys(
+        str(entries_file)
+    )
     button = browser.one("button", "Bring in")
     browser.driver.execute_script("arguments[0].click(); arguments[0].click()", button)
     browser.until(lambda: "/strand/" in browser.driver.current_url, "the strand")
@@ -272,11 +239,7 @@ def test_double_clicks_reloads_and_the_back_button(browser: Browser, entries_fil
     browser.driver.refresh()
     browser.one("button", "Cancel").click()
     browser.sees("was cancelled")
-    sweeps = [
-        j
-        for j in browser.server.get("/jobs")
-        if j["kind"] == "sweep" and j["strand"] == browser.strand()
-    ]
+    sweeps = [j for j in browser.server.get("/jobs") if j["kind"] == "sweep" and j["strand"] == browser.strand()]
     assert len(sweeps) == 1
     browser.click("button", "Continue")
     browser.one(".knot.working", "Choose")
@@ -331,17 +294,13 @@ def test_everything_by_keyboard(browser: Browser, fitted: int) -> None:
     browser.one("button.part", "Terms")
     browser.driver.execute_script("document.querySelectorAll('button.part')[3].focus()")
     browser.press(Keys.ENTER)
-    browser.until(
-        lambda: browser.driver.find_elements(By.CSS_SELECTOR, "g[data-mark]"), "the chart"
-    )
+    browser.until(lambda: browser.driver.find_elements(By.CSS_SELECTOR, "g[data-mark]"), "the chart")
     browser.driver.execute_script("document.querySelector('g[data-mark]').focus()")
     browser.press(Keys.ARROW_DOWN, Keys.ENTER)
     browser.until(lambda: "ev=term" in browser.driver.current_url, "a term selected")
 
 
-def test_charts_have_a_table_twin_and_passes_move_by_keyboard(
-    browser: Browser, fitted: int
-) -> None:
+def test_charts_have_a_table_twin_and_passes_move_by_keyboard(browser: Browser, fitted: int) -> None:
     browser.open(f"/strand/{fitted}/track")
     browser.click("figure button", "table")
     browser.one("figure table td", "2011")
@@ -355,16 +314,11 @@ def test_charts_have_a_table_twin_and_passes_move_by_keyboard(
         "the pass one place up",
     )
     browser.press("u")
-    browser.until(
-        lambda: [e.text.split("\n")[0] for e in browser.all("button.name")] == names,
-        "the passes as before",
-    )
+    browser.until(lambda: [e.text.split("\n")[0] for e in browser.all("button.name")] == names, "the passes as before")
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_the_accessibility_checker_finds_nothing(
-    browser: Browser, fitted: int, scheme: str
-) -> None:
+def test_the_accessibility_checker_finds_nothing(browser: Browser, fitted: int, scheme: str) -> None:
     browser.open()
     browser.driver.execute_script(f"localStorage.setItem('skeinwork-theme', '{scheme}')")
     found = {}
@@ -383,9 +337,13 @@ def test_nothing_yet_is_said_at_every_station(browser: Browser, tmp_path: Path) 
     path.write_text("the of and\nthe of\n")
     browser.bring_in(path)
     for station, words in (
-        ("weigh", "No term is left"), ("fit", "Press Fit"), ("choose", "No fit has been made"),
-        ("label", "There are no topics yet"), ("track", "There are no topics yet"), ("share", "nothing to share yet"),
-    ):  # fmt: skip
+        ("weigh", "No term is left"),
+        ("fit", "Press Fit"),
+        ("choose", "No fit has been made"),
+        ("label", "There are no topics yet"),
+        ("track", "There are no topics yet"),
+        ("share", "nothing to share yet"),
+    ):
         browser.go(station)
         browser.sees(words)
     browser.go("fit")

@@ -59,12 +59,7 @@ def many(server: Server, ready: int) -> int:
     job = server.post(f"/strands/{strand}/fits", topics=60, iterations=20)["job"]
     server.wait(job, "done")
     topics = server.get(f"/strands/{strand}/topics")
-    note = {
-        "fit": topics["fit"],
-        "revision": topics["topics"][0]["revision"],
-        "label": LONG,
-        "confirmed": True,
-    }
+    note = {"fit": topics["fit"], "revision": topics["topics"][0]["revision"], "label": LONG, "confirmed": True}
     assert server.http.put(f"/strands/{strand}/topics/0", json=note).status_code == 200
     return strand
 
@@ -76,9 +71,7 @@ def test_sixty_topics_and_a_long_label(browser: Browser, many: int) -> None:
         time.sleep(0.5)
         assert overflow(browser) <= 1, station
     browser.open(f"/strand/{many}/label?ev=topic%3D59")
-    browser.until(
-        lambda: len(browser.driver.find_elements(By.CSS_SELECTOR, ".topic")) == 60, "sixty topics"
-    )
+    browser.until(lambda: len(browser.driver.find_elements(By.CSS_SELECTOR, ".topic")) == 60, "sixty topics")
     pairs = browser.driver.execute_script(
         "return [...document.querySelectorAll('.topic .swatch')].map((s) => s.innerHTML)"
     )
@@ -87,9 +80,7 @@ def test_sixty_topics_and_a_long_label(browser: Browser, many: int) -> None:
 
 def test_swatches_keep_their_dye_on_every_screen(browser: Browser, fitted: int) -> None:
     seen = set()
-    for station, css in (
-        ("fit", "button.topic .swatch"), ("label", ".topic .swatch"), ("track?t=0", ".chip .swatch"),
-    ):  # fmt: skip
+    for station, css in (("fit", "button.topic .swatch"), ("label", ".topic .swatch"), ("track?t=0", ".chip .swatch")):
         browser.open(f"/strand/{fitted}/{station}")
         swatch = browser.one(css)
         seen.add(swatch.find_element(By.CSS_SELECTOR, "rect[fill]").get_attribute("fill"))
@@ -129,9 +120,7 @@ def test_the_reader_goes_through_the_evidence(browser: Browser, fitted: int) -> 
 
 def test_the_evidence_becomes_a_filter(browser: Browser, fitted: int) -> None:
     browser.open(f"/strand/{fitted}/track?ev=topic%3D0%26field%3Dharbour%26value%3DKelpwick")
-    total = int(
-        browser.one("aside p", " of ").text.split("·")[1].split("of")[0].replace("\u202f", "")
-    )
+    total = int(browser.one("aside p", " of ").text.split("·")[1].split("of")[0].replace("\u202f", ""))
     browser.click("aside button", "As filter")
     browser.one("button", "the evidence set")
     browser.sees(f"{total} document")
@@ -159,9 +148,7 @@ def test_the_theme_is_switched_and_kept(browser: Browser, fitted: int) -> None:
     ground = "return getComputedStyle(document.body).backgroundColor"
     light = browser.driver.execute_script(ground)
     browser.named("Dark theme").click()
-    dark = browser.until(
-        lambda: (c := browser.driver.execute_script(ground)) != light and c, "the dark paper"
-    )
+    dark = browser.until(lambda: (c := browser.driver.execute_script(ground)) != light and c, "the dark paper")
     browser.driver.refresh()
     browser.one("h1")
     assert browser.driver.execute_script(ground) == dark
@@ -175,9 +162,7 @@ def test_single_keys_can_be_switched_off(browser: Browser, fitted: int) -> None:
     browser.one('[aria-label="Keys and actions"]')
     browser.driver.execute_script("document.querySelector('.help input[role=switch]').click()")
     browser.press(Keys.ESCAPE)
-    browser.driver.execute_script(
-        "document.querySelector('.veil')?.click(); document.activeElement.blur()"
-    )
+    browser.driver.execute_script("document.querySelector('.veil')?.click(); document.activeElement.blur()")
     browser.press("2")
     time.sleep(0.3)
     assert "/gather" in browser.driver.current_url
@@ -185,24 +170,16 @@ def test_single_keys_can_be_switched_off(browser: Browser, fitted: int) -> None:
 
 
 def test_charts_and_tables_are_saved(browser: Browser, fitted: int, tmp_path: Path) -> None:
-    browser.driver.execute_cdp_cmd(
-        "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(tmp_path)}
-    )
+    browser.driver.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(tmp_path)})
     browser.open(f"/strand/{fitted}/label?ev=topic%3D0")
     browser.until(lambda: browser.all("figure svg g.mark"), "the words")
     for kind in ("CSV", "SVG", "PNG"):
         browser.click("figure button", kind)
-        browser.until(
-            lambda kind=kind: list(tmp_path.glob(f"*.{kind.lower()}")), f"the {kind} file"
-        )
+        browser.until(lambda kind=kind: list(tmp_path.glob(f"*.{kind.lower()}")), f"the {kind} file")
     rows = next(tmp_path.glob("*.csv")).read_text().splitlines()
     assert rows[0].startswith("word,") and len(rows) == 15
     drawing = next(tmp_path.glob("*.svg")).read_text()
-    assert (
-        "<svg" in drawing
-        and "pattern" in drawing
-        and "var(--" not in drawing.split("<style")[0][:200]
-    )
+    assert "<svg" in drawing and "pattern" in drawing and "var(--" not in drawing.split("<style")[0][:200]
     assert next(tmp_path.glob("*.png")).read_bytes()[:4] == b"\x89PNG"
 
 
@@ -210,9 +187,7 @@ def test_many_points_are_drawn_on_a_canvas_and_lead_to_their_documents(
     browser: Browser, fitted: int, tmp_path: Path
 ) -> None:
     """Six topics by month: more points than elements can be; pointer and arrow keys find each."""
-    browser.driver.execute_cdp_cmd(
-        "Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(tmp_path)}
-    )
+    browser.driver.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(tmp_path)})
     topics = "&".join(f"t={topic}" for topic in range(6))
     browser.open(f"/strand/{fitted}/track?by=none&each=month&{topics}")
     canvas = browser.one("figure canvas")
@@ -228,8 +203,7 @@ def test_many_points_are_drawn_on_a_canvas_and_lead_to_their_documents(
     browser.driver.execute_script("arguments[0].focus()", mark)
     browser.press(Keys.ARROW_RIGHT)
     browser.until(
-        lambda: mark.find_element(By.TAG_NAME, "title").get_attribute("textContent") != first,
-        "the next point",
+        lambda: mark.find_element(By.TAG_NAME, "title").get_attribute("textContent") != first, "the next point"
     )
     browser.press(Keys.ENTER)
     browser.until(lambda: "at=2011-02" in browser.driver.current_url, "the point in the address")
@@ -240,9 +214,7 @@ def test_many_points_are_drawn_on_a_canvas_and_lead_to_their_documents(
     assert "<image" in saved and "data:image/png" in saved
 
 
-def test_a_job_shows_its_progress_in_the_tray_and_is_cancelled_there(
-    browser: Browser, fitted: int
-) -> None:
+def test_a_job_shows_its_progress_in_the_tray_and_is_cancelled_there(browser: Browser, fitted: int) -> None:
     job = browser.server.post(f"/strands/{fitted}/fits", topics=7, iterations=20000)["job"]
     browser.open(f"/strand/{fitted}/fit")
     browser.sees("Topics forming", 30)
@@ -258,22 +230,16 @@ def test_a_job_shows_its_progress_in_the_tray_and_is_cancelled_there(
 
 def test_the_long_lists_scroll_without_gaps(browser: Browser, tmp_path: Path) -> None:
     path = tmp_path / "many.txt"
-    path.write_text(
-        "".join(f"Entry {n} of the ferry and the gale at the quay\n" for n in range(20_000))
-    )
+    path.write_text("".join(f"Entry {n} of the ferry and the gale at the quay\n" for n in range(20_000)))
     browser.bring_in(path)
     browser.open(f"/strand/{browser.strand()}/gather?tab=documents")
     browser.one("button.entry", "Entry 0")
     for share in (0.5, 1.0, 0.1):
         browser.driver.execute_script(
-            "const s = document.querySelector('.p-virtualscroller'); s.scrollTop = s.scrollHeight * arguments[0]",
-            share,
+            "const s = document.querySelector('.p-virtualscroller'); s.scrollTop = s.scrollHeight * arguments[0]", share
         )
         browser.until(
-            lambda: (
-                browser.all("button.entry") and all(e.text for e in browser.all("button.entry"))
-            ),
-            "filled rows",
+            lambda: browser.all("button.entry") and all(e.text for e in browser.all("button.entry")), "filled rows"
         )
     browser.driver.execute_script(
         "const s = document.querySelector('.p-virtualscroller'); s.scrollTop = s.scrollHeight"

@@ -39,9 +39,7 @@ def free_port() -> int:
     return port
 
 
-def test_a_sweep_outlives_the_server_and_the_page(
-    own: Browser, entries_file: Path, tmp_path: Path
-) -> None:
+def test_a_sweep_outlives_the_server_and_the_page(own: Browser, entries_file: Path, tmp_path: Path) -> None:
     own.bring_in(entries_file)
     strand = own.strand()
     own.go("choose")
@@ -52,9 +50,7 @@ def test_a_sweep_outlives_the_server_and_the_page(
     own.server.kill()
     own.click("button.tool", "Dark")
     own.server = Server(tmp_path / "data")
-    own.until(
-        lambda: own.all("button") and "interrupted" in own.text(), "the interruption to be said", 30
-    )
+    own.until(lambda: own.all("button") and "interrupted" in own.text(), "the interruption to be said", 30)
     own.click("button", "Continue")
     own.until(lambda: own.all(".knot.working"), "the work to go on")
     own.until(lambda: not own.all(".knot.working"), "the rest of the sweep", 120)
@@ -104,9 +100,7 @@ def test_two_tabs_editing_the_same_passes(browser: Browser, fitted: int) -> None
     assert answer.status_code == 200
     browser.named("numbers on").click()
     browser.sees("changed in another tab")
-    browser.until(
-        lambda: browser.all('[aria-label="numbers on"]'), "the passes as the other tab left them"
-    )
+    browser.until(lambda: browser.all('[aria-label="numbers on"]'), "the passes as the other tab left them")
     browser.named("numbers on").click()
     browser.named("numbers off")
 
@@ -126,9 +120,7 @@ def test_lists_of_words_are_edited_in_place(browser: Browser, fitted: int) -> No
     area.send_keys("ferry, engine,  ferry")
     browser.driver.execute_script("arguments[0].blur()", area)
     browser.one("button.name", "Domain words")
-    browser.until(
-        lambda: browser.one("textarea").get_attribute("value") == "ferry, engine", "the list tidied"
-    )
+    browser.until(lambda: browser.one("textarea").get_attribute("value") == "ferry, engine", "the list tidied")
     browser.sees("ferry, engine")
     browser.click("button.name", "Word length")
     number = browser.one('input[type="number"]')
@@ -154,9 +146,7 @@ def test_the_vocabulary_is_sorted_and_pruned_in_place(browser: Browser, fitted: 
 
     first = words()
     browser.click(".head button", "term")
-    browser.until(
-        lambda: words() != first and words() == sorted(words()), "terms in order of the alphabet"
-    )
+    browser.until(lambda: words() != first and words() == sorted(words()), "terms in order of the alphabet")
     assert "tsort=display" in browser.driver.current_url
     browser.click("button.part", "Prune")
     terms = browser.one("dl").text
@@ -164,23 +154,17 @@ def test_the_vocabulary_is_sorted_and_pruned_in_place(browser: Browser, fitted: 
     browser.until(lambda: browser.one("dl").text != terms, "fewer terms")
     browser.sees("Out of date")
     browser.until(
-        lambda: browser.server.get(f"/strands/{fitted}")["wanted"]["weigh"]["min_documents"] == 5,
-        "the limit wanted",
+        lambda: browser.server.get(f"/strands/{fitted}")["wanted"]["weigh"]["min_documents"] == 5, "the limit wanted"
     )
     while browser.one("dl").text != terms:
         browser.click("button", "undo")
         time.sleep(0.3)
     browser.choose("Longest n-gram", "2")
-    browser.until(
-        lambda: browser.server.get(f"/strands/{fitted}")["wanted"]["weigh"]["longest"] == 2,
-        "bigrams wanted",
-    )
+    browser.until(lambda: browser.server.get(f"/strands/{fitted}")["wanted"]["weigh"]["longest"] == 2, "bigrams wanted")
     browser.one('[role="slider"]')
 
 
-def test_quick_changes_neither_overwrite_nor_contradict_each_other(
-    browser: Browser, fitted: int
-) -> None:
+def test_quick_changes_neither_overwrite_nor_contradict_each_other(browser: Browser, fitted: int) -> None:
     browser.open(f"/strand/{fitted}/clean")
     browser.one("s")
     switches = browser.driver.find_elements(By.CSS_SELECTOR, '[role="switch"][aria-label$=" on"]')

@@ -17,9 +17,7 @@ def test_marks_of_tags_in_specimen_and_reader(browser: Browser, fitted: int) -> 
     browser.click(".legend button", "noun")
     browser.until(lambda: len(browser.all(marked)) < before, "nouns without marks")
     browser.open(f"/strand/{fitted}/clean?read=0&marks=tags")
-    browser.until(
-        lambda: browser.all(".sheet .passage span[style*=underline]"), "marks in the reader"
-    )
+    browser.until(lambda: browser.all(".sheet .passage span[style*=underline]"), "marks in the reader")
     assert "sure" in browser.one(".sheet .passage span[style*=underline]").get_attribute("title")
     assert browser.axe() == []
 
@@ -29,9 +27,7 @@ def test_one_sentence_under_two_readings_then_the_corpus(browser: Browser, fitte
     browser.named("A sentence to tag").send_keys("The leaves fell as he leaves the boat.")
     browser.until(lambda: len(browser.all(".words li")) == 8, "the words of the sentence")
     tags = [each.text for each in browser.all(".words li .tag")]
-    assert any(tag.startswith("NOUN") for tag in tags) and any(
-        tag.startswith("VERB") for tag in tags
-    )
+    assert any(tag.startswith("NOUN") for tag in tags) and any(tag.startswith("VERB") for tag in tags)
     assert browser.all(".words li.unlike")
     browser.click("button", "tag the corpus as in the first row")
 

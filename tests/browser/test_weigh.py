@@ -53,9 +53,7 @@ def test_pruning_by_sight(browser: Browser, strand: int) -> None:
     least = int(value(browser, "At least, documents"))
     browser.until(lambda: wanted(browser, strand)["weigh"]["min_documents"] == least, "it wanted")  # type: ignore[index]
     documents = browser.server.get(f"/strands/{strand}")["summaries"]["corpus"]["documents"]
-    assert float(value(browser, "At least, percent")) == pytest.approx(
-        100 * least / documents, abs=0.1
-    )
+    assert float(value(browser, "At least, percent")) == pytest.approx(100 * least / documents, abs=0.1)
     put(browser, "Sparsity limit, percent", "95")
     expected = math.ceil(round(0.05 * documents, 6))
     browser.until(lambda: int(value(browser, "At least, documents")) == expected, "5 % of them")
@@ -98,9 +96,7 @@ def test_a_weight_by_hand_from_what_the_screen_says(browser: Browser, strand: in
     )
     browser.one("section.cell mark")
     browser.click("section.cell td button", "")
-    browser.until(
-        lambda: wanted(browser, strand)["weighting"]["global_weight"] == "none", "one taken"
-    )  # type: ignore[index]
+    browser.until(lambda: wanted(browser, strand)["weighting"]["global_weight"] == "none", "one taken")  # type: ignore[index]
     browser.choose("Weighting beside", "BM25")
     browser.sees("Ranks under two weightings")
 
@@ -110,12 +106,7 @@ def test_the_matrix_by_keyboard(browser: Browser, strand: int) -> None:
     browser.click("button.part", "Matrix")
     first = browser.one('[data-cell="0 0"]')
     browser.driver.execute_script("arguments[0].focus()", first)
-    for keys in (
-        (Keys.ARROW_DOWN, "1 0"),
-        (Keys.ARROW_RIGHT, "1 1"),
-        (Keys.END, None),
-        (Keys.HOME, "1 0"),
-    ):
+    for keys in ((Keys.ARROW_DOWN, "1 0"), (Keys.ARROW_RIGHT, "1 1"), (Keys.END, None), (Keys.HOME, "1 0")):
         browser.press(keys[0])
         if keys[1]:
             browser.until(lambda k=keys[1]: at_cell(browser) == k, f"cell {keys[1]}")
@@ -133,10 +124,7 @@ def test_the_matrix_by_keyboard(browser: Browser, strand: int) -> None:
     browser.until(lambda: "1 of" in browser.text("aside"), "one document of all")
     browser.write(browser.named("Find a term among the cells"), "ferr")
     browser.until(
-        lambda: (
-            all("ferr" in e.text for e in browser.all(".ledger td.book"))
-            and browser.all(".ledger td.book")
-        ),
+        lambda: all("ferr" in e.text for e in browser.all(".ledger td.book")) and browser.all(".ledger td.book"),
         "cells of ferry",
     )
     browser.click("button.mode", "bars")
@@ -155,11 +143,13 @@ def test_words_on_threads_and_new_text(browser: Browser, strand: int) -> None:
     words = browser.until(lambda: browser.all("text.word"), "words")
     boxes = [each.rect for each in words]
     apart = [
-        a["x"] + a["width"] <= b["x"] + 1 or b["x"] + b["width"] <= a["x"] + 1
+        a["x"] + a["width"] <= b["x"] + 1
+        or b["x"] + b["width"] <= a["x"] + 1
         or a["y"] + 0.72 * a["height"] <= b["y"] + 0.28 * b["height"]
         or b["y"] + 0.72 * b["height"] <= a["y"] + 0.28 * a["height"]
-        for at, a in enumerate(boxes) for b in boxes[at + 1:]
-    ]  # fmt: skip
+        for at, a in enumerate(boxes)
+        for b in boxes[at + 1 :]
+    ]
     assert all(apart) and len(boxes) > 30
     browser.choose("Group by", "harbour")
     browser.until(lambda: "value=" in browser.driver.current_url, "a harbour in the address")
@@ -182,24 +172,16 @@ def test_a_split_and_the_files(browser: Browser, strand: int) -> None:
     browser.choose("Field that is not parted", "those and")
     browser.choose("Field that is not parted", "near-repeats")
     browser.one("table.by")
-    shares = [
-        number(each.text.split("\u202f")[0]) for each in browser.all("table.by td:last-child")
-    ]
+    shares = [number(each.text.split("\u202f")[0]) for each in browser.all("table.by td:last-child")]
     assert shares and all(10 <= share <= 30 for share in shares)
     browser.driver.execute_script("document.activeElement.blur()")
     browser.press("r")
-    browser.until(
-        lambda: not browser.all(".knot.stale") and not browser.all(".knot.working"),
-        "the rebuild",
-        90,
-    )
+    browser.until(lambda: not browser.all(".knot.stale") and not browser.all(".knot.working"), "the rebuild", 90)
     browser.one("tbody a", "design.csv")
     links = {each.text: each.get_attribute("href") for each in browser.all("tbody a")}
     answer = browser.server.http.get(links["documents.csv"])
     assert answer.status_code == 200 and answer.text.count(",test,") > 10
-    sizes = [
-        each.text for each in browser.all("section[aria-label='Files of the matrix'] td.numbers")
-    ]
+    sizes = [each.text for each in browser.all("section[aria-label='Files of the matrix'] td.numbers")]
     assert all(re.search(r"\d", each) for each in sizes)
     summary = browser.server.get(f"/strands/{strand}")["summaries"]
     assert summary["matrix"]["held_out"] == answer.text.count(",test,")

@@ -20,9 +20,7 @@ def take_method(browser: Browser, name: str) -> None:
     Select(label.find_element("css selector", "select")).select_by_visible_text(name)
 
 
-def test_a_method_is_chosen_by_what_it_does_and_a_family_taken_apart(
-    browser: Browser, fitted: int
-) -> None:
+def test_a_method_is_chosen_by_what_it_does_and_a_family_taken_apart(browser: Browser, fitted: int) -> None:
     browser.open(f"/strand/{fitted}/clean")
     browser.one(".methods tr", "stems (Porter)")
     browser.one("h3", "Only by stems (Porter)")
@@ -31,17 +29,12 @@ def test_a_method_is_chosen_by_what_it_does_and_a_family_taken_apart(
     box = browser.named("A sentence to compare word forms on")
     browser.write(box, "Better moorings were hoped for")
     browser.until(
-        lambda: (
-            "good" in browser.text("table.compared") and "bet" in browser.text("table.compared")
-        ),
+        lambda: "good" in browser.text("table.compared") and "bet" in browser.text("table.compared"),
         "the sentence in every method",
     )
     assert browser.axe() == []
     browser.until(
-        lambda: (
-            browser.one(".methods tr", "lemmas").find_element("css selector", "button.link").click()
-            or True
-        ),
+        lambda: browser.one(".methods tr", "lemmas").find_element("css selector", "button.link").click() or True,
         "lemmas to be used",
     )
     browser.until(lambda: "in use" in browser.one(".methods tr", "lemmas").text, "lemmas in use")
@@ -67,15 +60,13 @@ def test_rules_are_checked_while_they_are_typed_and_a_table_is_brought_in(
     browser.write(rules, "sgniroom5.")
     box = browser.named("A sentence to compare word forms on")
     browser.write(box, "Moorings parted")
-    browser.until(
-        lambda: "moo" in browser.text("table.compared").split(), "the stem of the own rule"
-    )
+    browser.until(lambda: "moo" in browser.text("table.compared").split(), "the stem of the own rule")
     take_method(browser, "table")
     path = tmp_path / "forms.tsv"
     path.write_text("berth\tmoorings\nberth\tmooring\n", encoding="utf-8")
-    browser.driver.find_element(
-        "css selector", '[aria-label="Bring a table of forms and lemmas in"]'
-    ).send_keys(str(path))
+    browser.driver.find_element("css selector", '[aria-label="Bring a table of forms and lemmas in"]').send_keys(
+        str(path)
+    )
     browser.sees("lemmas of forms")
     browser.until(lambda: "berth" in browser.text("table.compared"), "the lemma of the table")
 

@@ -31,27 +31,18 @@ def cleaned(texts: list[str], *passes: dict[str, Any]) -> list[list[str]]:
 
 
 def test_markup_goes_and_blocks_become_breaks() -> None:
-    found = markup.strip(
-        "<div><p>Salt &amp; <b>tim</b>ber</p><!-- x --><script>var a</script>a<br/>b</div>"
-    )
+    found = markup.strip("<div><p>Salt &amp; <b>tim</b>ber</p><!-- x --><script>var a</script>a<br/>b</div>")
     assert found.text.split() == ["Salt", "&", "timber", "a", "b"]
 
 
-@pytest.mark.parametrize(
-    "text", ["a < b and c > d", "R & D", "&nosuchthing", "<3", "if a<b then", ""]
-)
+@pytest.mark.parametrize("text", ["a < b and c > d", "R & D", "&nosuchthing", "<3", "if a<b then", ""])
 def test_what_is_no_markup_stays(text: str) -> None:
     assert markup.strip(text).text == text
 
 
 @settings(max_examples=200, deadline=None)
 @given(
-    st.lists(
-        st.sampled_from(
-            ["<p>", "</p>", "<b>", "</b>", "&amp;", "&eacute;", "gale", "é", " ", "🚀"]
-        ),
-        max_size=16,
-    )
+    st.lists(st.sampled_from(["<p>", "</p>", "<b>", "</b>", "&amp;", "&eacute;", "gale", "é", " ", "🚀"]), max_size=16)
 )
 def test_spans_found_in_stripped_text_lie_on_the_original(parts: list[str]) -> None:
     text = "".join(parts)
@@ -62,9 +53,7 @@ def test_spans_found_in_stripped_text_lie_on_the_original(parts: list[str]) -> N
         assert html.unescape(piece.replace("<b>", "").replace("</b>", "")) == word
 
 
-def test_batches_give_the_same_stream_as_one_call(
-    monkeypatch: pytest.MonkeyPatch, demo: Prepared
-) -> None:
+def test_batches_give_the_same_stream_as_one_call(monkeypatch: pytest.MonkeyPatch, demo: Prepared) -> None:
     texts = demo.texts[:60]
     whole = tokenise.tokenise(texts, PLAIN)
     monkeypatch.setattr(tokenise, "_BATCH", 7)
@@ -81,17 +70,29 @@ TEXT = "The Harbour's 3 gales: moorings and 12kn, mailto office@kelpwick.example
     ("passes", "left"),
     [
         ([], TEXT.replace(":", " :").replace(",", " ,").split()),
-        ([{"kind": "case"}, {"kind": "punctuation"}, {"kind": "numbers"}, {"kind": "addresses", "hashtags": True}],
-         ["the", "harbour", "gales", "moorings", "and", "mailto"]),
-        ([{"kind": "case", "possessives": False}, {"kind": "stop-words"}, {"kind": "punctuation"}],
-         ["harbour's", "3", "gales", "moorings", "12kn", "mailto", "office@kelpwick.example", "#storm"]),
-        ([{"kind": "numbers", "keep_with_letters": True}, {"kind": "short-words", "under": 5}],
-         ["Harbour's", "gales", "moorings", "mailto", "office@kelpwick.example", "#storm"]),
-        ([{"kind": "case"}, {"kind": "short-words", "under": 4}, {"kind": "word-forms"},
-              {"kind": "domain-words", "words": ["mooring", "storm"]}],
-         ["harbour", "gale", "12kn", "mailto", "office@kelpwick.example", "#storm"]),
+        (
+            [{"kind": "case"}, {"kind": "punctuation"}, {"kind": "numbers"}, {"kind": "addresses", "hashtags": True}],
+            ["the", "harbour", "gales", "moorings", "and", "mailto"],
+        ),
+        (
+            [{"kind": "case", "possessives": False}, {"kind": "stop-words"}, {"kind": "punctuation"}],
+            ["harbour's", "3", "gales", "moorings", "12kn", "mailto", "office@kelpwick.example", "#storm"],
+        ),
+        (
+            [{"kind": "numbers", "keep_with_letters": True}, {"kind": "short-words", "under": 5}],
+            ["Harbour's", "gales", "moorings", "mailto", "office@kelpwick.example", "#storm"],
+        ),
+        (
+            [
+                {"kind": "case"},
+                {"kind": "short-words", "under": 4},
+                {"kind": "word-forms"},
+                {"kind": "domain-words", "words": ["mooring", "storm"]},
+            ],
+            ["harbour", "gale", "12kn", "mailto", "office@kelpwick.example", "#storm"],
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_each_pass_leaves(passes: list[dict[str, Any]], left: list[str]) -> None:
     assert cleaned([TEXT], *passes) == [left]
 
@@ -99,9 +100,7 @@ def test_what_each_pass_leaves(passes: list[dict[str, Any]], left: list[str]) ->
 def test_a_stop_list_after_stemming_is_stemmed_itself() -> None:
     """*having* becomes *have* under Porter, *because* becomes *becaus*: the list still matches."""
     words = {"kind": "word-forms"}, {"kind": "stop-words"}
-    assert cleaned(["having a gale because moorings"], {"kind": "case"}, *words) == [
-        ["gale", "moor"]
-    ]
+    assert cleaned(["having a gale because moorings"], {"kind": "case"}, *words) == [["gale", "moor"]]
 
 
 def test_own_words_and_kept_words_of_a_stop_list() -> None:
@@ -190,9 +189,7 @@ def test_the_order_of_stems_case_and_stop_words_does_no_harm(order: tuple[dict[s
 
 
 def test_words_that_go_for_their_form_alone_are_named() -> None:
-    chosen = CleanSettings.model_validate(
-        {"passes": [CASE, STEM, {"kind": "domain-words", "words": ["ferry"]}]}
-    )
+    chosen = CleanSettings.model_validate({"passes": [CASE, STEM, {"kind": "domain-words", "words": ["ferry"]}]})
     made = clean(tokenise.tokenise(["ferry ferries ferries Ferry gale"], PLAIN), chosen)
     assert made.survivals[-1].concerned == ("ferries",) and made.survivals[-1].types == 1
 
@@ -230,9 +227,12 @@ def test_an_entry_of_several_words_that_can_match_nothing_is_said() -> None:
 
 def test_runs_of_words_break_at_lines_sentences_and_signs() -> None:
     texts = [
-        "north wind\nwest quay", "<p>north</p><p>wind</p>", "north wind. West quay, east wall",
-        "sea-wall, the pilot's boat", "caf\u00e9\u00a0noir\u2028north",
-    ]  # fmt: skip
+        "north wind\nwest quay",
+        "<p>north</p><p>wind</p>",
+        "north wind. West quay, east wall",
+        "sea-wall, the pilot's boat",
+        "caf\u00e9\u00a0noir\u2028north",
+    ]
     for rule in ("unicode", "letters"):
         chosen = CleanSettings.model_validate(
             {"rule": {"rule": rule}, "passes": [{"kind": "markup"}, CASE, {"kind": "punctuation"}]}
@@ -241,9 +241,9 @@ def test_runs_of_words_break_at_lines_sentences_and_signs() -> None:
         counted = count(clean(tokens, chosen), 2)
         pairs = {term for term in counted.terms if " " in term}
         assert {"north wind", "west quay", "east wall", "caf\u00e9 noir"} <= pairs
-        assert pairs.isdisjoint({
-            "wind west", "wind. west", "quay east", "wall the", "noir north", "quay north", "wind north",
-        })  # fmt: skip
+        assert pairs.isdisjoint(
+            {"wind west", "wind. west", "quay east", "wall the", "noir north", "quay north", "wind north"}
+        )
         where = np.asarray(counted.counts[:, counted.terms.index("north wind")].todense()).ravel()
         assert where.tolist() == [1, 0, 1, 0, 0]
     without = CleanSettings.model_validate({"passes": [CASE]})

@@ -74,9 +74,7 @@ def test_what_is_no_date(text: str) -> None:
         (["2014-01-02"], ("day-first", True)),
     ],
 )
-def test_the_order_of_day_and_month_is_asked_when_it_is_open(
-    texts: list[str], expected: Any
-) -> None:
+def test_the_order_of_day_and_month_is_asked_when_it_is_open(texts: list[str], expected: Any) -> None:
     assert dates.guess_order(texts) == expected
 
 
@@ -85,16 +83,18 @@ def test_roles_are_guessed_from_names_and_values() -> None:
         "ID": [str(n) for n in range(60)],
         "created_at": ["2014-01-02"] * 60,
         "harbour": ["Kelpwick", "Quellan"] * 30,
-        "note": [
-            f"A long text about the gale and the ferry, number {n}, and more" for n in range(60)
-        ],
+        "note": [f"A long text about the gale and the ferry, number {n}, and more" for n in range(60)],
         "blank": [""] * 60,
         "code": [f"x{n}" for n in range(60)],
     }
     assert guess_roles(columns) == {
-        "ID": "identifier", "created_at": "date", "harbour": "group", "note": "text",
-        "blank": "ignored", "code": "kept",
-    }  # fmt: skip
+        "ID": "identifier",
+        "created_at": "date",
+        "harbour": "group",
+        "note": "text",
+        "blank": "ignored",
+        "code": "kept",
+    }
 
 
 def test_a_column_named_text_is_the_text_even_when_another_is_longer() -> None:
@@ -113,9 +113,7 @@ def gathered(tmp_path: Path, text: str, **changes: Any) -> Any:
     path.write_text(text, encoding="utf-8")
     found = detect_settings(path.read_bytes(), path.name)
     roles = changes.pop("roles", None) or preview(path.read_bytes(), path.name, found).roles
-    settings = GatherSettings.model_validate(
-        {"files": [found.model_copy(update={"roles": roles})], **changes}
-    )
+    settings = GatherSettings.model_validate({"files": [found.model_copy(update={"roles": roles})], **changes})
     return gather([(path, path.name)], settings)
 
 
@@ -133,8 +131,11 @@ BROKEN = (
 def test_what_could_not_be_used_is_listed_with_place_and_reason(tmp_path: Path) -> None:
     corpus, trouble = gathered(tmp_path, BROKEN, roles=ROLES)
     assert [corpus.text(at) for at in range(len(corpus))] == [
-        "A gale all night", "The same number again", "No date here", "",
-    ]  # fmt: skip
+        "A gale all night",
+        "The same number again",
+        "No date here",
+        "",
+    ]
     assert [(each.line, each.raw is None) for each in trouble] == [(3, True), (4, True), (5, False)]
     assert corpus.column("entry").values == ["1", "1 (2)", "2", "4"]
     assert corpus.days.tolist()[2] == dates.MISSING
@@ -164,16 +165,20 @@ def test_the_texts_are_stored_as_they_were(tmp_path: Path, entries: list[Entry])
     settings = detect_settings(path.read_bytes(), path.name)
     roles = preview(path.read_bytes(), path.name, settings).roles
     assert roles == {
-        "entry": "identifier", "date": "date", "harbour": "group", "writer": "group",
-        "watch": "group", "text": "text",
-    }  # fmt: skip
+        "entry": "identifier",
+        "date": "date",
+        "harbour": "group",
+        "writer": "group",
+        "watch": "group",
+        "text": "text",
+    }
     ready = GatherSettings(files=(settings.model_copy(update={"roles": roles}),))
     corpus, trouble = gather([(path, path.name)], ready)
     assert corpus.texts() == [entry.row["text"] for entry in entries]
     assert len(trouble) == 4
     assert {corpus.column("harbour").value(at) for at in range(len(corpus))} == {
         entry.row["harbour"] for entry in entries
-    }  # fmt: skip
+    }
 
 
 def test_the_demo_is_what_it_says(entries: list[Entry]) -> None:
@@ -192,10 +197,9 @@ def test_a_field_that_is_the_text_of_another_file_is_kept(tmp_path: Path) -> Non
     corpus, trouble = gather(
         [(first, "a.csv"), (second, "b.csv")],
         GatherSettings.model_validate(
-            {"files": [{"roles": {"entry": "text", "place": "group"}},
-                       {"roles": {"entry": "kept", "body": "text"}}]}
+            {"files": [{"roles": {"entry": "text", "place": "group"}}, {"roles": {"entry": "kept", "body": "text"}}]}
         ),
-    )  # fmt: skip
+    )
     assert corpus.texts() == ["Ice on the ramp", "Fog over the quay"]
     values = {column.name: [column.value(n) for n in (0, 1)] for column in corpus.columns}
     assert values == {"place": ["Quellan", None], "entry": [None, "17"]} and trouble == []

@@ -34,10 +34,7 @@ cells = st.text(st.characters(exclude_characters="\0\r", exclude_categories=["Cs
 
 
 @settings(max_examples=200, deadline=None)
-@given(
-    st.lists(st.lists(cells, min_size=3, max_size=3), min_size=1, max_size=8),
-    st.sampled_from(delimited.DELIMITERS),
-)
+@given(st.lists(st.lists(cells, min_size=3, max_size=3), min_size=1, max_size=8), st.sampled_from(delimited.DELIMITERS))
 def test_every_well_formed_table_reads_back(table: list[list[str]], delimiter: str) -> None:
     out = io.StringIO(newline="")
     writer = csv.writer(out, delimiter=delimiter)
@@ -57,10 +54,7 @@ def test_line_numbers_count_lines_not_rows() -> None:
 def test_ragged_rows_are_rejected_with_their_line_and_the_rest_is_read() -> None:
     found = read("a,b\n1,2\n3\n4,5,6\n7,8\n")
     assert rows(found) == [["1", "2"], ["7", "8"]]
-    assert rejected(found) == [
-        (3, "has 1 cell where the heading has 2"),
-        (4, "has 3 cells where the heading has 2"),
-    ]
+    assert rejected(found) == [(3, "has 1 cell where the heading has 2"), (4, "has 3 cells where the heading has 2")]
 
 
 def test_a_quote_that_never_closes_costs_one_row() -> None:
@@ -92,10 +86,7 @@ def test_nul_bytes_and_enormous_cells_are_rejected(monkeypatch: pytest.MonkeyPat
     monkeypatch.setattr(delimited, "LONGEST_FIELD", 1000)
     found = read(f"a,b\n1,x\0y\n2,{'z' * 1001}\n3,ok\n")
     assert rows(found) == [["3", "ok"]]
-    assert [reason for _, reason in rejected(found)] == [
-        "holds NUL bytes",
-        "has a cell of over 1,000 characters",
-    ]
+    assert [reason for _, reason in rejected(found)] == ["holds NUL bytes", "has a cell of over 1,000 characters"]
 
 
 def test_column_names_are_filled_and_made_unique() -> None:
@@ -140,7 +131,7 @@ def test_one_missing_quote_in_a_table_of_long_cells_costs_at_most_its_own_row() 
     assert rows(found) == body
     assert notes(found) == [
         (1 + text[: text.index('"20"')].count("\n"), "a quote that never closes was closed at the end of the row")
-    ]  # fmt: skip
+    ]
     opened = table(*body).replace('"20","quay"', '"20,"quay"')
     ids = {row[0] for row in rows(read(opened))}
     assert ids >= {str(n) for n in range(40) if n != 20}
@@ -149,8 +140,10 @@ def test_one_missing_quote_in_a_table_of_long_cells_costs_at_most_its_own_row() 
 @settings(max_examples=150, deadline=None)
 @given(
     st.lists(st.lists(cells, min_size=3, max_size=3), min_size=2, max_size=12),
-    st.sampled_from(delimited.DELIMITERS), st.booleans(), st.data(),
-)  # fmt: skip
+    st.sampled_from(delimited.DELIMITERS),
+    st.booleans(),
+    st.data(),
+)
 def test_the_plan_for_a_sound_table_is_the_strict_reading(
     body: list[list[str]], delimiter: str, all_quoted: bool, data: st.DataObject
 ) -> None:
@@ -173,9 +166,7 @@ def test_rows_that_a_quote_swallowed_without_a_fault_are_given_back() -> None:
     assert rejected(found) == [(33, "has 3 cells where the heading has 2")]
 
 
-def test_a_cell_over_the_limit_costs_its_row_and_is_passed_over_line_by_line(
-    monkeypatch: pytest.MonkeyPatch,
-) -> None:
+def test_a_cell_over_the_limit_costs_its_row_and_is_passed_over_line_by_line(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(delimited, "LONGEST_FIELD", 1000)
     found = read('id,text\n1,a\n2,"' + 'so ""many"", words\n' * 500 + '"\n3,b\n')
     assert rows(found) == [["1", "a"], ["3", "b"]]

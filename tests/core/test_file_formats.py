@@ -21,12 +21,22 @@ from tests import files
 from tests.files import ENTRIES
 
 FILES = {
-    "a.xlsx": files.xlsx(), "a.ods": files.ods(), "a.odt": files.odt(), "a.docx": files.docx_file(),
-    "a.epub": files.epub(), "a.pdf": files.pdf(), "a.eml": files.eml(), "a.mbox": files.mbox(3),
-    "a.parquet": files.parquet(), "a.json": files.nested_json().encode(),
-    "a.xml": files.XML.encode(), "a.html": files.PAGE.encode(), "a.ris": files.RIS.encode(),
-    "a.bib": files.BIBTEX.encode(), "a.md": b"# Log\n\nIce *again*.\n\n## Night\n\nQuiet.",
-}  # fmt: skip
+    "a.xlsx": files.xlsx(),
+    "a.ods": files.ods(),
+    "a.odt": files.odt(),
+    "a.docx": files.docx_file(),
+    "a.epub": files.epub(),
+    "a.pdf": files.pdf(),
+    "a.eml": files.eml(),
+    "a.mbox": files.mbox(3),
+    "a.parquet": files.parquet(),
+    "a.json": files.nested_json().encode(),
+    "a.xml": files.XML.encode(),
+    "a.html": files.PAGE.encode(),
+    "a.ris": files.RIS.encode(),
+    "a.bib": files.BIBTEX.encode(),
+    "a.md": b"# Log\n\nIce *again*.\n\n## Night\n\nQuiet.",
+}
 
 
 def read(data: bytes, name: str, **changes: object) -> list[Row]:
@@ -43,12 +53,23 @@ def troubles(data: bytes, name: str) -> list[str]:
 @pytest.mark.parametrize(
     ("name", "kind"),
     [
-        ("a.xlsx", "spreadsheet"), ("a.ods", "spreadsheet"), ("a.odt", "odt"), ("a.docx", "docx"),
-        ("a.epub", "epub"), ("a.pdf", "pdf"), ("a.eml", "mail"), ("a.mbox", "mail"),
-        ("a.parquet", "parquet"), ("a.json", "json"), ("a.xml", "xml"), ("a.html", "html"),
-        ("a.ris", "ris"), ("a.bib", "bibtex"), ("a.md", "markdown"),
+        ("a.xlsx", "spreadsheet"),
+        ("a.ods", "spreadsheet"),
+        ("a.odt", "odt"),
+        ("a.docx", "docx"),
+        ("a.epub", "epub"),
+        ("a.pdf", "pdf"),
+        ("a.eml", "mail"),
+        ("a.mbox", "mail"),
+        ("a.parquet", "parquet"),
+        ("a.json", "json"),
+        ("a.xml", "xml"),
+        ("a.html", "html"),
+        ("a.ris", "ris"),
+        ("a.bib", "bibtex"),
+        ("a.md", "markdown"),
     ],
-)  # fmt: skip
+)
 def test_a_file_is_known_by_its_content_whatever_its_name(name: str, kind: str) -> None:
     assert detect_settings(FILES[name], name).format == kind
     if kind != "markdown":
@@ -66,9 +87,7 @@ def test_every_format_keeps_text_and_fields(name: str) -> None:
 @pytest.mark.parametrize("name", FILES)
 @settings(max_examples=25, deadline=None)
 @given(at=st.floats(0, 1), rubbish=st.binary(max_size=20))
-def test_a_damaged_file_is_refused_or_read_but_never_a_crash(
-    name: str, at: float, rubbish: bytes
-) -> None:
+def test_a_damaged_file_is_refused_or_read_but_never_a_crash(name: str, at: float, rubbish: bytes) -> None:
     data = FILES[name]
     place = int(at * len(data))
     for broken in (data[:place], data[:place] + rubbish + data[place + len(rubbish) :]):
@@ -81,13 +100,9 @@ def test_a_damaged_file_is_refused_or_read_but_never_a_crash(
 def test_a_spreadsheet_reads_the_fullest_sheet_or_the_one_asked_for() -> None:
     rows = read(FILES["a.xlsx"], "a.xlsx")
     assert [row.line for row in rows] == [3, 4, 5]
-    assert rows[0].cells == {
-        "harbour": "Quellan", "when": "2014-01-14", "hours": "3", "text": ENTRIES[0],
-    }  # fmt: skip
+    assert rows[0].cells == {"harbour": "Quellan", "when": "2014-01-14", "hours": "3", "text": ENTRIES[0]}
     assert tables.sheets(FILES["a.xlsx"], "a.xlsx") == ["Entries", "Notes"]
-    assert read(FILES["a.xlsx"], "a.xlsx", sheet="Notes", header=False)[0].cells == {
-        "column 1": "nothing here"
-    }
+    assert read(FILES["a.xlsx"], "a.xlsx", sheet="Notes", header=False)[0].cells == {"column 1": "nothing here"}
     with pytest.raises(BadInputError, match="no sheet “Odd”.*Entries, Notes"):
         read(FILES["a.xlsx"], "a.xlsx", sheet="Odd")
     assert [row.cells["text"] for row in read(FILES["a.ods"], "a.ods")] == list(ENTRIES)
@@ -100,9 +115,7 @@ def test_nested_json_finds_its_records_and_keeps_what_holds_them() -> None:
     assert rows[0]["harbours.name"] == "Kelpwick" and rows[0]["body.text"] == ENTRIES[0]
     assert "body.text" not in rows[1] and "by.name" not in rows[2]
     assert rows[2]["tags"] == "cod; scale" and rows[2]["made"] == "2014-02-01"
-    assert [row.cells["name"] for row in read(data, "a.json", records="harbours")] == [
-        "Kelpwick", "Quellan",
-    ]  # fmt: skip
+    assert [row.cells["name"] for row in read(data, "a.json", records="harbours")] == ["Kelpwick", "Quellan"]
 
 
 def test_the_outline_counts_where_names_are_missing() -> None:
@@ -123,10 +136,7 @@ def test_a_list_that_breaks_off_gives_what_stands_before_the_break() -> None:
 
 @settings(max_examples=60, deadline=None)
 @given(
-    st.lists(
-        st.dictionaries(st.text("abc/~.", min_size=1, max_size=4), st.text(min_size=1, max_size=9)),
-        min_size=1,
-    )
+    st.lists(st.dictionaries(st.text("abc/~.", min_size=1, max_size=4), st.text(min_size=1, max_size=9)), min_size=1)
 )
 def test_records_at_a_place_are_those_put_there(records: list[dict[str, str]]) -> None:
     value = {"x/y": {"list": [{"inner": each} for each in records]}, "z": 1}
@@ -156,12 +166,8 @@ def test_very_many_elements_of_one_name_are_read_in_time_in_step_with_their_numb
 
 def test_a_page_gives_its_main_text_and_what_it_says_of_itself() -> None:
     (row,) = read(FILES["a.html"], "a.html")
-    assert row.cells["text"] == (
-        f"Night watch\n\n{ENTRIES[0]}\n\n{ENTRIES[1]}\nIceberg seen.\n\nsigned, the keeper"
-    )
-    assert (row.cells["title"], row.cells["language"], row.cells["date"]) == (
-        "Log of Kelpwick", "en-GB", "2014-01-14",
-    )  # fmt: skip
+    assert row.cells["text"] == (f"Night watch\n\n{ENTRIES[0]}\n\n{ENTRIES[1]}\nIceberg seen.\n\nsigned, the keeper")
+    assert (row.cells["title"], row.cells["language"], row.cells["date"]) == ("Log of Kelpwick", "en-GB", "2014-01-14")
     (whole,) = read(FILES["a.html"], "a.html", page="whole")
     assert "The whole log" in whole.cells["text"] and "var p" not in whole.cells["text"]
     (part,) = read(FILES["a.html"], "a.html", page="selector", selector="main p, p.sign")
@@ -173,9 +179,7 @@ def test_a_selector_that_is_none_or_names_nothing_is_said() -> None:
     for selector in ("p[", "", "!!"):
         with pytest.raises(BadInputError, match="CSS selector"):
             read(FILES["a.html"], "a.html", page="selector", selector=selector)
-    found = read_records(
-        FILES["a.html"], "a.html", FileSettings(format="html", page="selector", selector="table")
-    )
+    found = read_records(FILES["a.html"], "a.html", FileSettings(format="html", page="selector", selector="table"))
     assert "nothing that the selector" in next(r.reason for r in found if isinstance(r, Rejected))
 
 
@@ -211,8 +215,10 @@ def test_mail_gives_text_headers_and_names_of_what_is_attached() -> None:
     (row,) = read(files.eml(1, page=True, attached=True), "a.eml")
     assert row.cells["text"] == f"{ENTRIES[1]}\n\nSecond."
     assert (row.cells["title"], row.cells["date"], row.cells["attachments"]) == (
-        "Entry 1: störm", "2014-01-14", "chart.png",
-    )  # fmt: skip
+        "Entry 1: störm",
+        "2014-01-14",
+        "chart.png",
+    )
 
 
 def test_a_mailbox_is_cut_at_its_messages_only() -> None:
@@ -229,9 +235,7 @@ def test_a_mailbox_is_cut_at_its_messages_only() -> None:
 def test_references_keep_abstracts_and_say_what_is_broken() -> None:
     rows = [row.cells for row in read(FILES["a.ris"], "a.ris")]
     assert rows[0]["author"] == "Ferrant, Orrin; Lisk, Maud" and rows[0]["date"] == "2014/01"
-    assert rows[1] == {
-        "type": "JOUR", "title": "Ice on ramps", "abstract": f"{ENTRIES[1]} and so on.",
-    }  # fmt: skip
+    assert rows[1] == {"type": "JOUR", "title": "Ice on ramps", "abstract": f"{ENTRIES[1]} and so on."}
     bib = [row.cells for row in read(FILES["a.bib"], "a.bib")]
     assert bib[0]["author"] == "Ferrant, Orrin; Lösk, Maud" and bib[0]["source"] == "Harbour Notes"
     assert bib[1]["abstract"] == ENTRIES[1]
@@ -252,20 +256,21 @@ def test_parquet_flattens_what_is_nested() -> None:
 
 def test_an_archive_reads_each_file_by_its_kind_and_says_what_it_leaves_out() -> None:
     members = {f"in/{name}": data for name, data in FILES.items()}
-    odd = {"../out.txt": b"x", "in.zip": files.zipped({"a": "b"}), "p.png": b"\x89PNG1",
-           "empty.txt": b"", "__MACOSX/a": b"1", "note.txt": b"One\ndocument."}  # fmt: skip
+    odd = {
+        "../out.txt": b"x",
+        "in.zip": files.zipped({"a": "b"}),
+        "p.png": b"\x89PNG1",
+        "empty.txt": b"",
+        "__MACOSX/a": b"1",
+        "note.txt": b"One\ndocument.",
+    }
     data = files.zipped({**members, **odd})
     rows = read(data, "all.zip")
     assert {row.cells["file"] for row in rows} == {*members, "note.txt"}
     assert [row.cells["text"] for row in rows if row.place == "note.txt"] == ["One\ndocument."]
     assert {row.cells.get("text") for row in rows if row.place == "in/a.ris"} >= {ENTRIES[0]}
     said = " | ".join(troubles(data, "all.zip"))
-    for words in (
-        "../out.txt has a path outside",
-        "in.zip is an archive inside",
-        "picture",
-        "empty",
-    ):
+    for words in ("../out.txt has a path outside", "in.zip is an archive inside", "picture", "empty"):
         assert words in said
 
 
@@ -296,9 +301,7 @@ def test_a_single_packed_file_is_read() -> None:
 
 
 def test_files_packed_one_by_one_in_a_folder_are_read() -> None:
-    packed = files.zipped(
-        {f"{n}.txt.gz": gzip.compress(text.encode()) for n, text in enumerate(ENTRIES)}
-    )
+    packed = files.zipped({f"{n}.txt.gz": gzip.compress(text.encode()) for n, text in enumerate(ENTRIES)})
     rows = read(packed, "logs.zip")
     assert [row.cells["text"] for row in rows] == list(ENTRIES)
     assert [row.place for row in rows] == ["0.txt", "1.txt", "2.txt"]
@@ -341,14 +344,10 @@ def _tar_of(size: int) -> bytes:
 
 
 @given(st.permutations([("b/x.txt", b"1"), ("a.txt", b"2"), ("c.txt", b"")]))
-def test_a_folder_is_packed_to_the_same_bytes_in_any_order(
-    members: list[tuple[str, bytes]],
-) -> None:
+def test_a_folder_is_packed_to_the_same_bytes_in_any_order(members: list[tuple[str, bytes]]) -> None:
     packed = archive.pack(members)
     assert packed == archive.pack(sorted(members))
-    assert {m[0]: m[1] for m in archive.members(packed, "f.zip") if isinstance(m, tuple)} == dict(
-        members
-    )
+    assert {m[0]: m[1] for m in archive.members(packed, "f.zip") if isinstance(m, tuple)} == dict(members)
 
 
 def test_the_beginning_of_a_long_file_is_enough_for_its_preview(
@@ -357,9 +356,11 @@ def test_the_beginning_of_a_long_file_is_enough_for_its_preview(
     monkeypatch.setattr(readers, "HEAD", 1000)
     table = "n,text\n" + "".join(f"{n},entry {n}\n" for n in range(2000))
     for name, data, whole in (
-        ("a.csv", table.encode(), False), ("a.json", FILES["a.json"] * 3, True),
-        ("a.zip", files.zipped({"a.csv": table}), True), ("a.parquet", FILES["a.parquet"], True),
-    ):  # fmt: skip
+        ("a.csv", table.encode(), False),
+        ("a.json", FILES["a.json"] * 3, True),
+        ("a.zip", files.zipped({"a.csv": table}), True),
+        ("a.parquet", FILES["a.parquet"], True),
+    ):
         path = tmp_path / name
         path.write_bytes(data)
         found = readers.head(path, name)

@@ -29,9 +29,7 @@ def rejected(records: list[Record]) -> list[tuple[int, str]]:
     return [(each.line, each.reason) for each in records if isinstance(each, Rejected)]
 
 
-@pytest.mark.parametrize(
-    "encoding", ["utf-8", "utf-8-sig", "utf-16", "utf-16-le", "utf-16-be", "cp1252"]
-)
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16", "utf-16-le", "utf-16-be", "cp1252"])
 def test_encodings_are_told_apart(encoding: str) -> None:
     text = "entry,text\n1,Fähre über Nacht, señor\n" * 3
     found = decode(text.encode(encoding))
@@ -74,10 +72,7 @@ def test_other_separators_of_lines_stay_in_their_cell() -> None:
 
 @pytest.mark.parametrize("delimiter", delimited.DELIMITERS)
 def test_the_delimiter_is_found(delimiter: str) -> None:
-    text = "\n".join(
-        delimiter.join(row)
-        for row in (["id", "when", "text"], ["1", "2014", "a, b"], ["2", "2015", "c"])
-    )
+    text = "\n".join(delimiter.join(row) for row in (["id", "when", "text"], ["1", "2014", "a, b"], ["2", "2015", "c"]))
     if delimiter != ",":
         assert delimited.sniff_delimiter(text) == delimiter
 
@@ -96,9 +91,7 @@ def test_json_lines_are_flattened_and_bad_lines_rejected() -> None:
 @given(st.lists(st.dictionaries(st.sampled_from("abc"), st.text(max_size=8)), max_size=5))
 def test_json_lines_read_back(objects: list[dict[str, str]]) -> None:
     text = "\n".join(json.dumps(each) for each in objects)
-    assert [
-        each.cells for each in json_records.read_lines(text) if isinstance(each, Row)
-    ] == objects
+    assert [each.cells for each in json_records.read_lines(text) if isinstance(each, Row)] == objects
 
 
 def test_json_nested_beyond_reason_is_rejected_not_fatal() -> None:
@@ -106,9 +99,7 @@ def test_json_nested_beyond_reason_is_rejected_not_fatal() -> None:
 
 
 def test_plain_text_by_line_and_by_file() -> None:
-    assert [
-        r.cells["text"] for r in plain_text.read_lines("a\r\n\n b \n") if isinstance(r, Row)
-    ] == ["a", " b "]
+    assert [r.cells["text"] for r in plain_text.read_lines("a\r\n\n b \n") if isinstance(r, Row)] == ["a", " b "]
     assert [r.cells for r in plain_text.read_file("a\nb", "x.txt") if isinstance(r, Row)] == [
         {"text": "a\nb", "file": "x.txt"}
     ]

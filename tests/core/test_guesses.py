@@ -54,9 +54,7 @@ def test_a_title_above_the_heading_of_a_spreadsheet_is_passed_over() -> None:
 @given(
     st.lists(WORDS, max_size=3),
     st.integers(2, 5).flatmap(
-        lambda width: st.lists(
-            st.lists(WORDS, min_size=width, max_size=width), min_size=4, max_size=8
-        )
+        lambda width: st.lists(st.lists(WORDS, min_size=width, max_size=width), min_size=4, max_size=8)
     ),
 )
 def test_where_a_table_begins(above: list[str], table: list[list[str]]) -> None:
@@ -77,14 +75,10 @@ def test_a_long_table_with_the_line_ends_of_old_macs() -> None:
 
 
 @given(st.integers(1, 6), st.lists(st.lists(WORDS, min_size=2, max_size=2), min_size=6, max_size=9))
-def test_beginning_at_a_line_is_reading_the_file_without_those_above(
-    begin: int, table: list[list[str]]
-) -> None:
+def test_beginning_at_a_line_is_reading_the_file_without_those_above(begin: int, table: list[list[str]]) -> None:
     text = "".join(f"{a},{b}\n" for a, b in table)
     below = "".join(f"{a},{b}\n" for a, b in table[begin - 1 :])
-    whole = [
-        each for each in delimited.read(text, FileSettings(begin=begin)) if isinstance(each, Row)
-    ]
+    whole = [each for each in delimited.read(text, FileSettings(begin=begin)) if isinstance(each, Row)]
     alone = [each for each in delimited.read(below, FileSettings()) if isinstance(each, Row)]
     assert [each.cells for each in whole] == [each.cells for each in alone]
     assert [each.line for each in whole] == [each.line + begin - 1 for each in alone]
@@ -108,18 +102,10 @@ def test_whether_the_first_row_names_the_fields(first: list[str], names: bool) -
 def test_a_table_without_a_heading_keeps_its_first_row() -> None:
     data = "".join(f"{n},Kelpwick,{ENTRY}\n" for n in range(8)).encode()
     found = rows_of("x.csv", data)
-    assert len(found) == 8 and found[0] == {
-        "column 1": "0",
-        "column 2": "Kelpwick",
-        "column 3": ENTRY,
-    }
+    assert len(found) == 8 and found[0] == {"column 1": "0", "column 2": "Kelpwick", "column 3": ENTRY}
 
 
-@given(
-    st.lists(
-        st.text(st.sampled_from('ab ",'), min_size=1).filter(str.strip), min_size=4, max_size=8
-    )
-)
+@given(st.lists(st.text(st.sampled_from('ab ",'), min_size=1).filter(str.strip), min_size=4, max_size=8))
 def test_quotes_after_a_backslash(texts: list[str]) -> None:
     out = io.StringIO()
     writer = csv.writer(out, escapechar="\\", doublequote=False, quoting=csv.QUOTE_ALL)

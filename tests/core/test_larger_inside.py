@@ -72,15 +72,16 @@ TOO_MUCH = "more than .* GB|repeats cells too often|over 200 times its size"
 @pytest.mark.parametrize(
     ("name", "made"),
     [
-        ("a.xlsx", far_cells), ("a.ods", repeated_cells), ("a.docx", long_document),
-        ("a.zip", packed_twice), ("b.zip", lambda: files.zipped({"mimetype": b"0" * 300_000_000})),
+        ("a.xlsx", far_cells),
+        ("a.ods", repeated_cells),
+        ("a.docx", long_document),
+        ("a.zip", packed_twice),
+        ("b.zip", lambda: files.zipped({"mimetype": b"0" * 300_000_000})),
         ("a.txt.gz", lambda: gzip.compress(bytes(300_000_000))),
         ("a.tar.bz2", lambda: bz2.compress(bytes(300_000_000))),
     ],
-)  # fmt: skip
-def test_a_small_file_that_holds_very_much_is_refused(
-    name: str, made: Callable[[], bytes], tmp_path: Path
-) -> None:
+)
+def test_a_small_file_that_holds_very_much_is_refused(name: str, made: Callable[[], bytes], tmp_path: Path) -> None:
     data = made()
     assert len(data) < 1_500_000
     with pytest.raises(BadInputError, match=TOO_MUCH):
@@ -92,9 +93,7 @@ def many_marks(mark: str, times: int) -> str:
 
 
 ATTRIBUTES = " ".join(f"a{at}='1'" for at in range(100_000))
-ALIASES = "---\na0: &a0 [x, x]\n" + "".join(
-    f"a{at}: &a{at} [{', '.join([f'*a{at - 1}'] * 9)}]\n" for at in range(1, 9)
-)
+ALIASES = "---\na0: &a0 [x, x]\n" + "".join(f"a{at}: &a{at} [{', '.join([f'*a{at - 1}'] * 9)}]\n" for at in range(1, 9))
 COSTLY = {
     "comments.xml": "<?xml version='1.0'?>" + "<!-- ice -->\n" * 30 + "<r><a>ice</a><a>fog</a></r>",
     "scripts.html": many_marks("<script>fog</script>", 60_000),
@@ -105,13 +104,11 @@ COSTLY = {
     "alike.csv": "\n".join([",".join(["harbour"] * 1_500), ",".join(["Kelpwick"] * 1_500)] * 2),
     "wide.csv": "\n".join(",".join(f"c{row}{at}" for at in range(20_000)) for row in range(20)),
     "lines.ris": "TY  - JOUR\nAB  - Ice\n" + "on the ramp\n" * 200_000 + "ER  - \n",
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", COSTLY)
-def test_what_is_costly_to_read_badly_is_read_or_refused_with_its_reason(
-    name: str, tmp_path: Path
-) -> None:
+def test_what_is_costly_to_read_badly_is_read_or_refused_with_its_reason(name: str, tmp_path: Path) -> None:
     if name == "deep.json":
         with pytest.raises(BadInputError, match="nested too deeply"):
             look(tmp_path / name, COSTLY[name].encode())
@@ -140,17 +137,13 @@ def test_cells_with_hostile_pages_are_bounded_too(tmp_path: Path) -> None:
         look(path, f'id,page\n1,"{page}"\n2,"{page}"\n'.encode())
 
 
-def test_a_small_table_that_unpacks_to_very_much_is_refused(
-    monkeypatch: pytest.MonkeyPatch,
-) -> None:
+def test_a_small_table_that_unpacks_to_very_much_is_refused(monkeypatch: pytest.MonkeyPatch) -> None:
     data = repeated_values()
     assert len(data) < 200_000
     monkeypatch.setenv("SKEINWORK_ARCHIVE_LIMIT", "100")
     records = read_records(data, "a.parquet", detect_settings(data, "a.parquet"))
     assert isinstance(next(records), Row)
-    with pytest.raises(
-        BadInputError, match=r"over the limit of 100,000,000 bytes.*--archive-limit"
-    ):
+    with pytest.raises(BadInputError, match=r"over the limit of 100,000,000 bytes.*--archive-limit"):
         collections.deque(records, maxlen=0)
 
 
@@ -162,6 +155,4 @@ def test_cells_apart_within_reason_keep_their_row_and_column() -> None:
     found = list(tables.rows(out.getvalue(), "Sheet"))
     assert found[2] == ["", "", "what", "when"] and found[8] == ["", "", "ice", ""]
     rows = read_records(out.getvalue(), "a.xlsx", detect_settings(out.getvalue(), "a.xlsx"))
-    assert [(each.line, each.cells["what"]) for each in rows if isinstance(each, Row)] == [
-        (9, "ice")
-    ]
+    assert [(each.line, each.cells["what"]) for each in rows if isinstance(each, Row)] == [(9, "ice")]

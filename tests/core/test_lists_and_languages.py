@@ -33,12 +33,12 @@ WORDS = st.lists(st.text("abcé Ü-'’", min_size=1, max_size=9), min_size=1, m
         ("a.csv", "Wort;Anzahl\nferry;3\ngale;12", ["ferry", "gale"]),
         ("a.csv", "n;stop words\n1;ferry\n2;of, course", ["ferry", "of, course"]),
         ("a.csv", "ferry;boat\ngale;wind", ["ferry", "gale"]),
-        ("a.txt", "c#\n1,000, 2\n# all\n\"a, b\"", ["c#", "1,000", "2", "a, b"]),
+        ("a.txt", 'c#\n1,000, 2\n# all\n"a, b"', ["c#", "1,000", "2", "a, b"]),
         ("a.json", '{"name": "x", "words": ["ferry"]}', ["ferry"]),
         ("a.json", '{"ferry": 12, "gale": 3}', ["ferry", "gale"]),
         ("a.txt", "\ufeffcafe\u0301", ["café"]),
     ],
-)  # fmt: skip
+)
 def test_a_list_is_read_by_its_ending(name: str, data: str, words: list[str]) -> None:
     assert read_list(name, data.encode()).words == words
 
@@ -50,8 +50,11 @@ def test_a_list_in_another_encoding_is_read() -> None:
 @pytest.mark.parametrize(
     ("name", "data", "said"),
     [
-        ("a.txt", b"", "holds no words"), ("a.json", b"[", "is not JSON"), ("a.json", b"3", "holds no words"),
-        ("a.json", b"[" * 100_000, "is not JSON"), ("a.csv", b"word\n", "holds no words"),
+        ("a.txt", b"", "holds no words"),
+        ("a.json", b"[", "is not JSON"),
+        ("a.json", b"3", "holds no words"),
+        ("a.json", b"[" * 100_000, "is not JSON"),
+        ("a.csv", b"word\n", "holds no words"),
         ("a.json", b'["ferry", 3]', "Item 2 of a.json is no word"),
         ("a.json", b'["ferry", "\\ud800"]', "Item 2 of a.json holds half of a character"),
         ("a.csv", b'word\nferry\n"gale\nquay\n', "Line 3 of a.csv holds a quote that never closes"),
@@ -59,21 +62,17 @@ def test_a_list_in_another_encoding_is_read() -> None:
         ("a.txt", bytes(range(1, 200)), "Line 2 of a.txt holds"),
         ("a.txt", f"ferry\n{'é' * 50}".encode() + b"\xff", "Line 2 of a.txt holds bytes that are no text"),
     ],
-)  # fmt: skip
+)
 def test_what_is_no_list_is_refused(name: str, data: bytes, said: str) -> None:
     with pytest.raises(BadInputError, match=said):
         read_list(name, data)
 
 
 def test_remarks_say_what_was_left_aside() -> None:
-    assert read_list("a.csv", b"ferry;boat\ngale;wind").remarks == [
-        "The first of 2 columns of a.csv was taken."
-    ]
+    assert read_list("a.csv", b"ferry;boat\ngale;wind").remarks == ["The first of 2 columns of a.csv was taken."]
     read = lemma_table.read_lines("t.tsv", b"form\tlemma\nsaw\tsee\nsaw\tsaw\nwas\tbe\n")
     assert read.words == ["saw\tsee", "was\tbe"]
-    assert read.remarks == [
-        "1 rows give a form another lemma than it has before, which stays: line 3: saw = saw."
-    ]
+    assert read.remarks == ["1 rows give a form another lemma than it has before, which stays: line 3: saw = saw."]
 
 
 @given(st.lists(st.text("ab#,\"' 0=-@;\\\t", min_size=1, max_size=6), min_size=1, max_size=6))
@@ -90,9 +89,7 @@ def test_a_saved_list_is_read_as_the_same_words(words: list[str]) -> None:
 @pytest.mark.parametrize("name", ["t.csv", "t.tsv", "t.json"])
 @given(
     table=st.dictionaries(
-        st.text("ab#=-;'", min_size=1, max_size=4),
-        st.text("xyz'=\"", min_size=1, max_size=4),
-        min_size=1,
+        st.text("ab#=-;'", min_size=1, max_size=4), st.text("xyz'=\"", min_size=1, max_size=4), min_size=1
     )
 )
 def test_a_saved_table_is_read_as_the_same_forms(name: str, table: dict[str, str]) -> None:
@@ -115,8 +112,13 @@ def test_a_kept_list_is_read_as_it_was_whatever_the_order(words: list[str]) -> N
 
 def test_languages_are_known_by_code_and_name() -> None:
     assert [language_named(each) for each in ("EN-gb", "pt_BR", "nb", "deutsch", "Thai ", "")] == [
-        "English", "Portuguese", "Norwegian", "German", "Thai", None,
-    ]  # fmt: skip
+        "English",
+        "Portuguese",
+        "Norwegian",
+        "German",
+        "Thai",
+        None,
+    ]
     assert set(LANGUAGES) <= set(CODES.values())
 
 
@@ -124,18 +126,20 @@ def corpus_of(languages: list[str | None]) -> Corpus:
     number = len(languages)
     none = np.zeros(number, dtype=np.int32)
     return Corpus(
-        np.zeros(0, dtype=np.uint8), np.zeros(number + 1, dtype=np.int64),
+        np.zeros(0, dtype=np.uint8),
+        np.zeros(number + 1, dtype=np.int64),
         [encode_column("tongue", "language", languages), encode_column("port", "group", ["a"] * number)],
-        none, none.astype(np.uint8), none, none, none,
-    )  # fmt: skip
+        none,
+        none.astype(np.uint8),
+        none,
+        none,
+        none,
+    )
 
 
 def test_a_field_that_names_a_language_goes_before_the_guess() -> None:
     german, unsure = LANGUAGES.index("German"), -1
-    known = about(
-        corpus_of(["tr", "no such", None, "en"]),
-        np.array([german, german, unsure, german], dtype=np.int8),
-    )
+    known = about(corpus_of(["tr", "no such", None, "en"]), np.array([german, german, unsure, german], dtype=np.int8))
     assert known.names() == ["Turkish", "German", UNSURE, "English"]
     assert known.meets(Within(values=("Turkish", UNSURE))).tolist() == [True, False, True, False]
     assert known.meets(Within(field="port", values=("a",))).all()

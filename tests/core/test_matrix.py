@@ -36,9 +36,7 @@ def test_csr_from_ids_is_what_scipy_makes_of_coordinates(docs: list[list[int]]) 
     ours = counting.to_csr(ids, doc_ptr, 7)
     rows = np.repeat(np.arange(len(docs)), np.diff(doc_ptr))
     kept = ids >= 0
-    theirs = coo_matrix(
-        (np.ones(kept.sum()), (rows[kept], ids[kept])), shape=(len(docs), 7)
-    ).tocsr()
+    theirs = coo_matrix((np.ones(kept.sum()), (rows[kept], ids[kept])), shape=(len(docs), 7)).tocsr()
     assert (ours != theirs).nnz == 0
     assert ours.has_sorted_indices
 
@@ -48,17 +46,11 @@ WORDS = ["gale", "mooring", "the", "ferry", "quay", "."]
 
 @settings(max_examples=100, deadline=None)
 @given(
-    st.lists(st.lists(st.sampled_from(WORDS), max_size=10), min_size=1, max_size=6),
-    st.integers(1, 3),
-    st.booleans(),
+    st.lists(st.lists(st.sampled_from(WORDS), max_size=10), min_size=1, max_size=6), st.integers(1, 3), st.booleans()
 )
-def test_ngrams_bridge_a_removed_word_only_when_asked(
-    docs: list[list[str]], longest: int, bridge: bool
-) -> None:
+def test_ngrams_bridge_a_removed_word_only_when_asked(docs: list[list[str]], longest: int, bridge: bool) -> None:
     texts = [" ".join(doc) for doc in docs]
-    chosen = CleanSettings.model_validate(
-        {"passes": [{"kind": "stop-words"}, {"kind": "punctuation"}]}
-    )
+    chosen = CleanSettings.model_validate({"passes": [{"kind": "stop-words"}, {"kind": "punctuation"}]})
     tokens = tokenise(texts, chosen.tokenising())
     counted = count(clean(tokens, chosen), longest, bridge)
     place = {term: at for at, term in enumerate(counted.terms)}
@@ -78,12 +70,8 @@ def test_ngrams_bridge_a_removed_word_only_when_asked(
 def test_pruning_keeps_what_the_settings_say(demo: Prepared) -> None:
     chosen = MatrixSettings(min_documents=30, max_share=0.2, keep_top=200)
     matrix = prune(demo.counted, chosen)
-    presence = Counter(
-        t for row in np.asarray(demo.counted.counts.todense()) for t in np.flatnonzero(row)
-    )
-    allowed = {
-        demo.counted.terms[t] for t, n in presence.items() if 30 <= n <= 0.2 * len(demo.texts)
-    }
+    presence = Counter(t for row in np.asarray(demo.counted.counts.todense()) for t in np.flatnonzero(row))
+    allowed = {demo.counted.terms[t] for t, n in presence.items() if 30 <= n <= 0.2 * len(demo.texts)}
     assert len(allowed) > 200
     assert set(matrix.terms) <= allowed
     totals = np.asarray(matrix.counts.sum(axis=0)).ravel()
@@ -118,13 +106,7 @@ def test_tf_idf_by_hand() -> None:
 
 
 def test_settings_out_of_range_are_refused() -> None:
-    for wrong in (
-        {"longest": 5},
-        {"min_documents": 0},
-        {"max_share": 0},
-        {"max_share": 1.1},
-        {"keep_top": 0},
-    ):
+    for wrong in ({"longest": 5}, {"min_documents": 0}, {"max_share": 0}, {"max_share": 1.1}, {"keep_top": 0}):
         with pytest.raises(ValidationError):
             MatrixSettings.model_validate(wrong)
 
@@ -138,9 +120,19 @@ def test_matrix_market_reads_back(demo: Prepared, tmp_path: object) -> None:
 
 @pytest.mark.parametrize(
     ("value", "cell"),
-    [("=1+1", "'=1+1"), ("+a", "'+a"), ("-a", "'-a"), ("@a", "'@a"), ("\tx", "'\tx"), ("a=b", "a=b"),
-     (-3, "-3"), (-0.25, "-0.25"), (None, ""), (float("nan"), "")],
-)  # fmt: skip
+    [
+        ("=1+1", "'=1+1"),
+        ("+a", "'+a"),
+        ("-a", "'-a"),
+        ("@a", "'@a"),
+        ("\tx", "'\tx"),
+        ("a=b", "a=b"),
+        (-3, "-3"),
+        (-0.25, "-0.25"),
+        (None, ""),
+        (float("nan"), ""),
+    ],
+)
 def test_cells_that_a_spreadsheet_would_run_are_defused(value: object, cell: str) -> None:
     assert safe_cell(value) == cell
 

@@ -75,8 +75,11 @@ def test_later_passes_and_lists_see_a_joined_term_as_one() -> None:
     text = "pilot launches and the pilot launch"
     join = {"kind": "multiword", "terms": ["Pilot launch", "pilot launches"]}
     assert words(made([text], join, {"kind": "case"}, {"kind": "word-forms"})) == [
-        "pilot_launches", "and", "the", "pilot_launch",
-    ]  # fmt: skip
+        "pilot_launches",
+        "and",
+        "the",
+        "pilot_launch",
+    ]
     gone = {"kind": "domain-words", "words": ["pilot launch"]}
     assert words(made([text], join, {"kind": "case"}, gone)) == ["pilot_launches", "and", "the"]
     twice = {"kind": "multiword", "terms": ["and the"]}
@@ -101,10 +104,8 @@ def test_counts_n_grams_and_windows_take_it_as_one_word() -> None:
 @given(
     st.lists(st.lists(st.sampled_from(["pilot", "launch", "-", "crew", "Ice", "."]), max_size=9), max_size=4),
     st.lists(st.sampled_from(["pilot launch", "launch crew", "crew pilot launch", "ice"]), max_size=4),
-)  # fmt: skip
-def test_no_word_is_lost_and_each_stays_in_its_document(
-    documents: list[list[str]], terms: list[str]
-) -> None:
+)
+def test_no_word_is_lost_and_each_stays_in_its_document(documents: list[list[str]], terms: list[str]) -> None:
     texts = [" ".join(each) for each in documents]
     plain, found = made(texts), made(texts, {"kind": "multiword", "terms": terms})
     for document, text in enumerate(texts):

@@ -33,12 +33,7 @@ def kinds(*texts: str) -> dict[str, str]:
         ("They sailed to New Zealand twice.", "New Zealand", "place", "list of places"),
         ("He wrote to the Sollen Harbour Board.", "Sollen Harbour Board", "organisation", "Board"),
         ("A bill of Pell & Sons was paid.", "Pell & Sons", "organisation", "Sons"),
-        (
-            "It passed the University of Kelpwick.",
-            "University of Kelpwick",
-            "organisation",
-            "University",
-        ),
+        ("It passed the University of Kelpwick.", "University of Kelpwick", "organisation", "University"),
     ],
 )
 def test_what_a_name_is_taken_for_and_why(text: str, words: str, kind: str, reason: str) -> None:
@@ -65,25 +60,17 @@ def test_a_title_written_out_ends_its_sentence_and_an_office_is_none_of_the_kind
     assert names(text) == {} and "Hale" in names("We saw Dr. Hale. Later they left.")
     offices = "We met the President of the United States and the Governor of the Bank of England."
     assert set(kinds(offices).values()) == {"other"} and len(kinds(offices)) == 2
-    assert kinds("He read the Zibble. The Zibble was long, the Zibble was dull.") == {
-        "Zibble": "other"
-    }
+    assert kinds("He read the Zibble. The Zibble was long, the Zibble was dull.") == {"Zibble": "other"}
 
 
 def test_what_is_called_by_a_saint_is_a_place_where_it_stands_like_one() -> None:
-    assert kinds("We left St. Ives. They came from St Ives and slept in St Ives.") == {
-        "St Ives": "place"
-    }
-    assert kinds("The tale of St. Brannock is old. St. Brannock healed.") == {
-        "St Brannock": "person"
-    }
+    assert kinds("We left St. Ives. They came from St Ives and slept in St Ives.") == {"St Ives": "place"}
+    assert kinds("The tale of St. Brannock is old. St. Brannock healed.") == {"St Brannock": "person"}
     assert kinds("A shop in St Mary Street shut.") == {"St Mary Street": "place"}
 
 
 def test_variants_of_a_person_are_one() -> None:
-    found = names(
-        "Merrin Vale spoke to us.", "Later Vale left.", "M. Vale signed; so did Vale’s son."
-    )
+    found = names("Merrin Vale spoke to us.", "Later Vale left.", "M. Vale signed; so did Vale’s son.")
     (name,) = found.values()
     assert name.words == "Merrin Vale" and name.tokens == 4 and name.documents == 3
     assert dict(name.variants) == {"Vale": 2, "Merrin Vale": 1, "M Vale": 1}
@@ -95,16 +82,16 @@ def test_two_of_one_surname_stay_apart_unless_a_document_tells() -> None:
 
 
 def test_letters_stand_for_a_body_named_in_the_same_document() -> None:
-    found = names(
-        "The Sollen Harbour Board met. We asked the SHB about it.", "Elsewhere SHB wrote."
-    )
+    found = names("The Sollen Harbour Board met. We asked the SHB about it.", "Elsewhere SHB wrote.")
     assert found["Sollen Harbour Board"].tokens == 3
 
 
 def test_a_possessive_parts_names_and_links_join_them() -> None:
     assert set(kinds("We like Kelpwick’s Hallow Bay and the Bank of Sollen.")) == {
-        "Kelpwick", "Hallow Bay", "Bank of Sollen",
-    }  # fmt: skip
+        "Kelpwick",
+        "Hallow Bay",
+        "Bank of Sollen",
+    }
 
 
 def test_mentions_lie_on_the_tokens_that_say_them() -> None:
@@ -132,12 +119,8 @@ def test_names_do_not_depend_on_what_stands_after_them_in_other_documents() -> N
 
 
 def test_what_the_analyst_says_goes_before_what_is_found() -> None:
-    found = list(
-        names("Kelpwick and Quellan. We saw Kelpwick, Quellan and Kelpwik at sea.").values()
-    )
-    said = NameEdits(
-        kinds={"kelpwick": "place"}, merged={"kelpwik": "Kelpwick", "kelpwick": "Kelpwik"}
-    )
+    found = list(names("Kelpwick and Quellan. We saw Kelpwick, Quellan and Kelpwik at sea.").values())
+    said = NameEdits(kinds={"kelpwick": "place"}, merged={"kelpwik": "Kelpwick", "kelpwick": "Kelpwik"})
     by_name = {each.words: each for each in edited(found, said)}
     assert len(by_name) == len(found) - 1
     one = next(each for words, each in by_name.items() if words.startswith("Kelpwi"))
@@ -173,9 +156,6 @@ def walked(merged: dict[str, str], name: str) -> str:
     return way[-1]
 
 
-@given(
-    st.dictionaries(st.sampled_from("abcdef"), st.sampled_from([*"abcdefg", ""])),
-    st.sampled_from("abcdefg"),
-)
+@given(st.dictionaries(st.sampled_from("abcdef"), st.sampled_from([*"abcdefg", ""])), st.sampled_from("abcdefg"))
 def test_merged_names_end_up_where_walking_leads(merged: dict[str, str], name: str) -> None:
     assert NameEdits(merged=merged).lead(name) == walked(merged, name)

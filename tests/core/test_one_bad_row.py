@@ -42,14 +42,16 @@ def seen(path: Path, data: bytes) -> tuple[FileSettings, Preview]:
 @pytest.mark.parametrize(
     ("name", "odd", "reason"),
     [
-        ("a.csv", "99,i\0ce", "holds NUL bytes"), ("a.csv", "99", "has 1 cell"),
+        ("a.csv", "99,i\0ce", "holds NUL bytes"),
+        ("a.csv", "99", "has 1 cell"),
         ("a.csv", f'99,"{LONG * 5}"', "has a cell of over 20,000,000 characters"),
-        ("a.jsonl", "{bad", "is not JSON"), ("a.txt", "no json", "is not JSON"),
+        ("a.jsonl", "{bad", "is not JSON"),
+        ("a.txt", "no json", "is not JSON"),
         ("a.jsonl", '{"entry": 99, "text": "ice', "is not JSON"),
         ("a.jsonl", f'{{"entry": {"9" * 5000}}}', "is not JSON"),
         ("a.jsonl", "[1, 2]", "not an object"),
     ],
-)  # fmt: skip
+)
 def test_a_bad_row_is_left_out_with_its_reason_and_the_rest_comes_in(
     tmp_path: Path, name: str, odd: str, reason: str, at: int
 ) -> None:
@@ -65,24 +67,21 @@ def test_a_bad_row_is_left_out_with_its_reason_and_the_rest_comes_in(
 @pytest.mark.parametrize(
     ("name", "data"),
     [
-        ("quoted.csv", table(f'98,"{LONG}"')), ("bare.csv", table(f"98,{LONG}")),
+        ("quoted.csv", table(f'98,"{LONG}"')),
+        ("bare.csv", table(f"98,{LONG}")),
         ("a.txt", (LONG + "\n" + "\n".join(GOOD)).encode()),
         ("a.jsonl", lines(json.dumps({"entry": 98, "text": LONG}))),
     ],
     ids=lambda value: value if isinstance(value, str) else "",
-)  # fmt: skip
-def test_a_first_text_of_five_megabytes_hides_nothing(
-    tmp_path: Path, name: str, data: bytes
-) -> None:
+)
+def test_a_first_text_of_five_megabytes_hides_nothing(tmp_path: Path, name: str, data: bytes) -> None:
     settings, found = seen(tmp_path / name, data)
     assert len(found.rows) == len(GOOD) + 1 and not found.rejected
     corpus, _ = gather([(tmp_path / name, name)], GatherSettings(files=(settings,)))
     assert len(corpus) == len(GOOD) + 1
 
 
-def test_identifiers_that_recur_are_numbered_or_it_is_said_that_they_are_none(
-    tmp_path: Path,
-) -> None:
+def test_identifiers_that_recur_are_numbered_or_it_is_said_that_they_are_none(tmp_path: Path) -> None:
     _, few = seen(tmp_path / "few.csv", table("3,again"))
     assert few.roles["entry"] == "identifier" and not few.remarks
     _, many = seen(tmp_path / "many.csv", table(*(f"{at},again" for at in range(20))))
@@ -105,12 +104,8 @@ def test_halves_of_characters_are_replaced_and_noted(tmp_path: Path, half: str) 
     assert pair[0] == "ice 😀" and not none
 
 
-@pytest.mark.parametrize(
-    "encoding", ["utf-8-sig", "utf-16", "utf-16-be", "utf-32", "utf-32-le", "utf-32-be"]
-)
-def test_every_width_of_unicode_is_known_with_its_mark_or_without(
-    tmp_path: Path, encoding: str
-) -> None:
+@pytest.mark.parametrize("encoding", ["utf-8-sig", "utf-16", "utf-16-be", "utf-32", "utf-32-le", "utf-32-be"])
+def test_every_width_of_unicode_is_known_with_its_mark_or_without(tmp_path: Path, encoding: str) -> None:
     assert notes(tmp_path / "a.csv", table().decode().encode(encoding)) == (GOOD, [])
 
 
@@ -121,9 +116,7 @@ def test_a_second_byte_order_mark_is_no_part_of_a_name(tmp_path: Path) -> None:
 
 @pytest.mark.parametrize("encoding", ["utf-8", "utf-16", "utf-16-be"])
 @pytest.mark.parametrize("inside", ["<!DOCTYPE r>", '<!DOCTYPE r [<!ENTITY x "ice">]>'])
-def test_document_types_are_refused_in_any_encoding_and_only_they(
-    tmp_path: Path, encoding: str, inside: str
-) -> None:
+def test_document_types_are_refused_in_any_encoding_and_only_they(tmp_path: Path, encoding: str, inside: str) -> None:
     head = f"<?xml version='1.0' encoding='{encoding.removesuffix('-be')}'?>"
     with pytest.raises(BadInputError, match="declares a document type"):
         seen(tmp_path / "a.xml", f"{head}{inside}<r><e>ice</e><e>fog</e></r>".encode(encoding))
@@ -147,9 +140,7 @@ def test_encodings_that_are_none_of_texts_are_refused(name: str) -> None:
         decode("Grüße".encode(), name)
 
 
-@pytest.mark.parametrize(
-    "begin", ["=", "\n=", "\r\n=", "＝", "＋", "－", "＠", "\ufeff=", "\u200b@", "\t="]
-)
+@pytest.mark.parametrize("begin", ["=", "\n=", "\r\n=", "＝", "＋", "－", "＠", "\ufeff=", "\u200b@", "\t="])
 def test_cells_that_a_spreadsheet_could_run_get_an_apostrophe(begin: str) -> None:
     value: Any = f"{begin}1+1"
     assert safe_cell(value) == f"'{value}"

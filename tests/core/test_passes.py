@@ -39,32 +39,56 @@ MAIL = (
 @pytest.mark.parametrize(
     ("text", "chosen", "left"),
     [
-        ("#ThisWay #storm_2014 x@y.example @keeper a", {"kind": "addresses", "hashtags": "split", "mail": "keep"},
-         "This Way storm 2014 x@y.example a"),
-        ("#ThisWay https://a.example @b", {"kind": "addresses", "web": "keep", "hashtags": "drop"}, "https://a.example"),
-        ("Can't won't I'm it's Tom's let's l'eau dell’acqua o'clock don’t", {"kind": "contractions"},
-         "Can not will not I am it is Tom's let us l eau dell acqua o'clock do not"),
+        (
+            "#ThisWay #storm_2014 x@y.example @keeper a",
+            {"kind": "addresses", "hashtags": "split", "mail": "keep"},
+            "This Way storm 2014 x@y.example a",
+        ),
+        (
+            "#ThisWay https://a.example @b",
+            {"kind": "addresses", "web": "keep", "hashtags": "drop"},
+            "https://a.example",
+        ),
+        (
+            "Can't won't I'm it's Tom's let's l'eau dell’acqua o'clock don’t",
+            {"kind": "contractions"},
+            "Can not will not I am it is Tom's let us l eau dell acqua o'clock do not",
+        ),
         ("Can't we'll it's Tom's l'eau don’t", {"kind": "contractions", "become": "cut"}, "Can we it Tom's eau do"),
         ("l'eau we've", {"kind": "contractions", "elisions": False}, "l'eau we have"),
-        ("12 kn £ 30 6:30 2014 3 boats 20°C", {"kind": "numbers", "become": "kind", "units": True},
-         "<amount> <amount> <time> <year> <number> boats <amount>"),
+        (
+            "12 kn £ 30 6:30 2014 3 boats 20°C",
+            {"kind": "numbers", "become": "kind", "units": True},
+            "<amount> <amount> <time> <year> <number> boats <amount>",
+        ),
         ("12 kn and 3 boats", {"kind": "numbers", "units": True}, "and boats"),
-        ("12 kn and 3rd", {"kind": "numbers", "become": "number", "keep_with_letters": True},
-         "<number> kn and 3rd"),
-        ("The ferry. Kelpwick is far. We left Kelpwick. The Ferry", {"kind": "case", "fold": "at sentence starts"},
-         "the ferry . Kelpwick is far . we left Kelpwick . the Ferry"),
+        ("12 kn and 3rd", {"kind": "numbers", "become": "number", "keep_with_letters": True}, "<number> kn and 3rd"),
+        (
+            "The ferry. Kelpwick is far. We left Kelpwick. The Ferry",
+            {"kind": "case", "fold": "at sentence starts"},
+            "the ferry . Kelpwick is far . we left Kelpwick . the Ferry",
+        ),
         ("İSTANBUL IŞIK", {"kind": "case", "letters": "Turkish and Azerbaijani"}, "istanbul ışık"),
         ("sooo so goood good cooool cool brrr", {"kind": "repeats"}, "so so good good cool cool br"),
         ("brrr", {"kind": "repeats", "otherwise": "two"}, "brr"),
         (MAIL, {"kind": "mail"}, "See : it is lit at six . Thanks to all"),
-        (MAIL, {"kind": "mail", "quotes": False, "headers": False},
-         "From : a@quellan.example Delivered-To : b Subject : the buoy in the fairway See : it is lit at six ."
-         " On 3 February Askew wrote :"
-         " > it is not lit Thanks to all"),
-        ("| a | b |\nNote: from here to there\n-- not a signature", {"kind": "mail"},
-         "| a | b | Note : from here to there - - not a signature"),
-        ("Stbd colours colour", {"kind": "replacements", "pairs": ["stbd = starboard side"], "patterns": ["ou(?=r)=o"]},
-         "starboard_side colors color"),
+        (
+            MAIL,
+            {"kind": "mail", "quotes": False, "headers": False},
+            "From : a@quellan.example Delivered-To : b Subject : the buoy in the fairway See : it is lit at six ."
+            " On 3 February Askew wrote :"
+            " > it is not lit Thanks to all",
+        ),
+        (
+            "| a | b |\nNote: from here to there\n-- not a signature",
+            {"kind": "mail"},
+            "| a | b | Note : from here to there - - not a signature",
+        ),
+        (
+            "Stbd colours colour",
+            {"kind": "replacements", "pairs": ["stbd = starboard side"], "patterns": ["ou(?=r)=o"]},
+            "starboard_side colors color",
+        ),
         ("organise organised", {"kind": "replacements", "patterns": [r"(\w+)is(ed?)$=\1iz\2"]}, "organize organized"),
         ("👍🏽 gale 👩\u200d🚀 🇫🇷", {"kind": "emoji"}, "thumbs_up_sign gale woman_rocket flag_fr"),
         ("👍🏽 gale", {"kind": "emoji", "become": "drop"}, "gale"),
@@ -75,10 +99,13 @@ MAIL = (
         ("潮が満ちた。船は３隻。 gale", {"kind": "character-ngrams"}, "潮が が満 満ち ちた 。 船は ３ 隻 。 gale"),
         ("เรือมา ท่า", {"kind": "character-ngrams"}, "เรื รือ อม มา ท่า"),
         ("gale now", {"kind": "character-ngrams", "scripts": "all", "least": 3, "most": 3}, "gal ale now"),
-        ("gale at. it", {"kind": "character-ngrams", "scripts": "all", "least": 3, "most": 4, "across": True},
-         "gal gale ale le_a e_a e_at . it"),
+        (
+            "gale at. it",
+            {"kind": "character-ngrams", "scripts": "all", "least": 3, "most": 4, "across": True},
+            "gal gale ale le_a e_a e_at . it",
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_a_pass_makes_of_a_text(text: str, chosen: dict[str, Any], left: str) -> None:
     assert words(text, chosen) == left
 
@@ -104,18 +131,15 @@ def test_hyphenated_words_can_stand_beside_their_parts() -> None:
 
 
 @settings(max_examples=60, deadline=None)
-@given(
-    st.lists(
-        st.sampled_from(["can't", "#TwoWords", "l’eau", "12 kn", "sea-wall", "gale", ".", "潮が"]),
-        max_size=9,
-    )
-)
+@given(st.lists(st.sampled_from(["can't", "#TwoWords", "l’eau", "12 kn", "sea-wall", "gale", ".", "潮が"]), max_size=9))
 def test_spans_of_pieces_lie_in_their_text(parts: list[str]) -> None:
     text = " ".join(parts)
     passes = [
-        {"kind": "addresses", "hashtags": "split"}, {"kind": "contractions"},
-        {"kind": "numbers", "become": "kind", "units": True}, {"kind": "character-ngrams"},
-    ]  # fmt: skip
+        {"kind": "addresses", "hashtags": "split"},
+        {"kind": "contractions"},
+        {"kind": "numbers", "become": "kind", "units": True},
+        {"kind": "character-ngrams"},
+    ]
     chosen = CleanSettings.model_validate({"passes": passes})
     made = clean(tokenise([text], chosen.tokenising()), chosen)
     data, tokens = text.encode(), made.tokens
@@ -145,17 +169,13 @@ def test_no_later_pass_touches_a_kept_word() -> None:
 def about(*languages: str) -> About:
     names = tuple(dict.fromkeys(languages))
     codes = np.array([names.index(each) for each in languages], dtype=np.int16)
-    return About(
-        codes, names, {"harbour": (np.array([0, 1, -1], dtype=np.int32), ["Quellan", "Tarnholt"])}
-    )
+    return About(codes, names, {"harbour": (np.array([0, 1, -1], dtype=np.int32), ["Quellan", "Tarnholt"])})
 
 
 def left(texts: list[str], known: About, *passes: dict[str, Any]) -> list[str]:
     chosen = CleanSettings.model_validate({"passes": passes})
     made = clean(tokenise(texts, chosen.tokenising(), about=known), chosen, known)
-    return [
-        " ".join(made.forms[f] for f in made.token_forms(d) if f >= 0) for d in range(len(texts))
-    ]
+    return [" ".join(made.forms[f] for f in made.token_forms(d) if f >= 0) for d in range(len(texts))]
 
 
 def test_the_language_of_a_document_decides_its_stop_list() -> None:
@@ -172,19 +192,17 @@ def test_a_pass_can_be_limited_to_a_language_or_a_group() -> None:
     english = Within(values=("English",)).model_dump()
     quellan = Within(field="harbour", values=("Quellan",)).model_dump()
     assert left(texts, known, {"kind": "markup"}, {**CASE, "within": english}) == [
-        "The Gale x", "the gale x", "the gale x",
-    ]  # fmt: skip
+        "The Gale x",
+        "the gale x",
+        "the gale x",
+    ]
     assert left(texts, known, {"kind": "markup", "within": quellan}, SIGNS)[0] == "The Gale x"
     assert left(texts, known, {"kind": "markup", "within": quellan}, SIGNS)[1] == "The Gale b x b"
     stems = {"kind": "word-forms", "within": english}
     listed = {"kind": "domain-words", "words": ["gales"], "within": quellan}
     assert left(["gales"] * 3, known, stems, listed) == ["", "gale", "gale"]
     multi = {"kind": "multiword", "terms": ["the gale"], "within": english}
-    assert left(texts, known, {"kind": "markup"}, multi) == [
-        "The Gale x",
-        "the_gale x",
-        "the_gale x",
-    ]
+    assert left(texts, known, {"kind": "markup"}, multi) == ["The Gale x", "the_gale x", "the_gale x"]
 
 
 def test_a_limit_that_nothing_meets_changes_nothing(demo: Any) -> None:
@@ -211,11 +229,7 @@ def test_words_of_nearly_all_documents_are_counted_by_form() -> None:
     texts = ["Log one", "log two", "logs three", "gale", ""]
     passes = [CASE, {"kind": "word-forms"}, {"kind": "corpus-words", "over": 0.7}]
     assert cleaned(texts, *passes) == [["on"], ["two"], ["three"], ["gale"], []]
-    assert cleaned(["a b", "a c", "b"], {"kind": "corpus-words", "over": 1.0, "under": 2}) == [
-        ["a", "b"],
-        ["a"],
-        ["b"],
-    ]
+    assert cleaned(["a b", "a c", "b"], {"kind": "corpus-words", "over": 1.0, "under": 2}) == [["a", "b"], ["a"], ["b"]]
 
 
 @given(st.lists(st.lists(st.integers(-1, 4), max_size=12), min_size=1, max_size=6))
@@ -255,9 +269,7 @@ def test_words_dealt_out_come_out_at_one_however_many(tokens: int) -> None:
     dealt = rng.multinomial(tokens, sizes / sizes.sum(), 60).T.astype(np.float64)
     shares = np.where(dealt > 0, dealt / tokens, 1.0)
     entropy = -(shares * np.log(shares)).sum(axis=0)
-    assert entropy.mean() / chance_entropy(np.array([tokens]), sizes)[0] == pytest.approx(
-        1, abs=0.01
-    )
+    assert entropy.mean() / chance_entropy(np.array([tokens]), sizes)[0] == pytest.approx(1, abs=0.01)
     groups = np.add.reduceat(dealt, [0, 250, 390], axis=0)
     whole = np.add.reduceat(sizes, [0, 250, 390]).astype(np.float64)
     assert evenness(groups, whole).mean() == pytest.approx(1, abs=0.04)

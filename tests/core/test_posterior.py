@@ -23,18 +23,14 @@ def log_joint(z: tuple[int, ...]) -> float:
     """log p(words, topics), written from the Dirichlet-multinomial formula with counts by hand."""
     value = 0.0
     for topic in range(2):
-        counts = [
-            sum(z[i] == topic and WORDS[i] == w for i in range(len(z))) for w in range(N_TERMS)
-        ]
+        counts = [sum(z[i] == topic and WORDS[i] == w for i in range(len(z))) for w in range(N_TERMS)]
         value += math.lgamma(N_TERMS * BETA) - math.lgamma(sum(counts) + N_TERMS * BETA)
         value += sum(math.lgamma(n + BETA) - math.lgamma(BETA) for n in counts)
     for doc in range(2):
         rows = range(int(DOC_PTR[doc]), int(DOC_PTR[doc + 1]))
         counts = [sum(z[i] == topic for i in rows) for topic in range(2)]
         value += math.lgamma(ALPHA.sum()) - math.lgamma(sum(counts) + ALPHA.sum())
-        value += sum(
-            math.lgamma(n + a) - math.lgamma(a) for n, a in zip(counts, ALPHA, strict=True)
-        )
+        value += sum(math.lgamma(n + a) - math.lgamma(a) for n, a in zip(counts, ALPHA, strict=True))
     return value
 
 
@@ -69,9 +65,7 @@ def test_expected_shares_agree_with_the_posterior() -> None:
     truth = exact()
 
     def first(weights: dict[tuple[int, ...], float]) -> NDArray[np.float64]:
-        return np.array(
-            [sum(p for z, p in weights.items() if z[token] == 0) for token in range(len(WORDS))]
-        )
+        return np.array([sum(p for z, p in weights.items() if z[token] == 0) for token in range(len(WORDS))])
 
     assert np.allclose(first(sampled(60_000, 9)), first(truth), atol=0.02)
 
@@ -88,9 +82,7 @@ def test_the_log_likelihood_ranks_assignments_as_the_posterior_does() -> None:
     sampler = lda.Chain(csr_matrix(counts), settings, 0)
     sampler.alpha = ALPHA
     order = [
-        at
-        for doc in range(2)
-        for at in sorted(range(int(DOC_PTR[doc]), int(DOC_PTR[doc + 1])), key=lambda i: WORDS[i])
+        at for doc in range(2) for at in sorted(range(int(DOC_PTR[doc]), int(DOC_PTR[doc + 1])), key=lambda i: WORDS[i])
     ]
     values = {}
     for z in itertools.islice(itertools.product(range(2), repeat=len(WORDS)), 40):

@@ -10,7 +10,6 @@ import scipy
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
-from scipy.optimize import linear_sum_assignment
 
 from skeinwork.core.formats import dates
 from skeinwork.core.prevalence.differences import differences, others_of
@@ -18,12 +17,7 @@ from skeinwork.core.prevalence.periods import PERIODS, Period, period_index
 from skeinwork.core.prevalence.prevalence import Prevalence, moments, prevalence
 from skeinwork.core.prevalence.totals import UnitTotals, unit_totals
 from skeinwork.core.prevalence.units import likeness
-from skeinwork.core.topics.methods import lda
-from skeinwork.core.topics.methods.lda import LdaSettings
 from skeinwork.core.topics.model import Samples
-from skeinwork.demo.generator import THEMES, Entry
-from skeinwork.work.steps.fit import token_weights
-from tests.conftest import Prepared
 
 
 def days(*texts: str) -> NDArray[np.int32]:
@@ -42,10 +36,7 @@ def test_periods_run_from_first_to_last_with_the_empty_ones() -> None:
 
 
 def test_dates_before_1970_fall_in_their_own_period() -> None:
-    assert period_index(days("1969-12-31", "1970-01-01"), np.zeros(2, np.uint8), "year")[1] == [
-        "1969",
-        "1970",
-    ]
+    assert period_index(days("1969-12-31", "1970-01-01"), np.zeros(2, np.uint8), "year")[1] == ["1969", "1970"]
 
 
 def test_a_date_known_less_exactly_than_the_period_is_missing() -> None:
@@ -55,9 +46,7 @@ def test_a_date_known_less_exactly_than_the_period_is_missing() -> None:
 
 
 def test_no_dates_no_periods() -> None:
-    index, names = period_index(
-        np.array([dates.MISSING], dtype=np.int32), np.zeros(1, np.uint8), "month"
-    )
+    index, names = period_index(np.array([dates.MISSING], dtype=np.int32), np.zeros(1, np.uint8), "month")
     assert (index.tolist(), names) == ([-1], [])
 
 
@@ -82,9 +71,7 @@ def test_a_gap_is_one_entry_that_says_from_when_to_when() -> None:
     when = days("0001-01-15", "2014-01-31", "2014-03-01", "9999-12-31")
     index, names = period_index(when, np.zeros(4, np.uint8), "month")
     middle = ["2014-01", "2014-02", "2014-03"]
-    assert names == [
-        "0001-01", "0001-02…2013-12", *middle, "2014-04…9999-11", "9999-12",
-    ]  # fmt: skip
+    assert names == ["0001-01", "0001-02…2013-12", *middle, "2014-04…9999-11", "9999-12"]
     assert index.tolist() == [0, 2, 4, 6]
 
 
@@ -108,9 +95,12 @@ def made(n: int, seed: int = 0) -> tuple[NDArray[np.float64], Samples, NDArray[n
 
 
 def of(
-    draws: Samples, weights: NDArray[np.float64], cells: NDArray[np.int64], n: int,
+    draws: Samples,
+    weights: NDArray[np.float64],
+    cells: NDArray[np.int64],
+    n: int,
     units: NDArray[np.int64] | None = None,
-) -> Prevalence:  # fmt: skip
+) -> Prevalence:
     return prevalence(unit_totals(draws, weights, cells, n, units))
 
 
@@ -146,9 +136,7 @@ def test_units_and_their_scatter_agree_with_a_plain_count(seed: int, sampled: bo
         names = [f"d{d}" if units is None or units[d] < 0 else f"u{units[d]}" for d in docs]
         parts: dict[str, list[NDArray[np.float64]]] = {}
         for name, doc in zip(names, docs, strict=True):
-            parts.setdefault(name, []).append(
-                np.append(weights[doc] * shares[:, doc].mean(axis=0), weights[doc])
-            )
+            parts.setdefault(name, []).append(np.append(weights[doc] * shares[:, doc].mean(axis=0), weights[doc]))
         rows = np.array([np.sum(each, axis=0) for each in parts.values()]).reshape(-1, topics + 1)
         assert found.units[cell] == len(rows)
         if not len(rows):
@@ -265,17 +253,14 @@ def _scattered(seed: int, sizes: tuple[int, int], scatter: tuple[float, float]) 
     rng = np.random.default_rng(seed)
     groups = np.repeat([0, 1], sizes)
     alpha = np.geomspace(1.0, 0.05, 10)
-    shares = np.concatenate(
-        [rng.dirichlet(alpha * by, n) for n, by in zip(sizes, scatter, strict=True)]
-    )
+    shares = np.concatenate([rng.dirichlet(alpha * by, n) for n, by in zip(sizes, scatter, strict=True)])
     counts = rng.multinomial(rng.poisson(40, len(groups)) + 1, shares)
     samples = Samples.of_counts([scipy.sparse.csr_matrix(counts)], np.zeros((1, 10)))
     return unit_totals(samples, counts.sum(axis=1).astype(float), groups, 2)
 
 
 @pytest.mark.parametrize(
-    ("sizes", "scatter", "runs"),
-    [((12, 400), (0.3, 10), 60), ((60, 60), (1, 10), 60), ((30, 11_000), (1, 1), 12)],
+    ("sizes", "scatter", "runs"), [((12, 400), (0.3, 10), 60), ((60, 60), (1, 10), 60), ((30, 11_000), (1, 1), 12)]
 )
 def test_groups_that_scatter_otherwise_or_are_small_are_not_told_apart(
     sizes: tuple[int, int], scatter: tuple[float, float], runs: int
@@ -292,17 +277,13 @@ def test_groups_that_scatter_otherwise_or_are_small_are_not_told_apart(
 
 
 @pytest.mark.parametrize("cells", [1, 3])
-def test_rare_topics_are_covered_in_one_cell_and_in_a_wide_one_beside_narrow_ones(
-    cells: int,
-) -> None:
+def test_rare_topics_are_covered_in_one_cell_and_in_a_wide_one_beside_narrow_ones(cells: int) -> None:
     alpha = np.geomspace(0.16, 0.008, 20) / np.geomspace(0.16, 0.008, 20).sum()
     inside, above = [], []
     for seed in range(80):
         rng = np.random.default_rng([seed, cells])
         lengths = np.ceil(np.exp(rng.normal(3.2, 1.2, 50 + 100 * (cells - 1)))).astype(int)
-        shares = np.concatenate(
-            [rng.dirichlet(0.5 * alpha, 50), rng.dirichlet(30 * alpha, 100 * (cells - 1))]
-        )
+        shares = np.concatenate([rng.dirichlet(0.5 * alpha, 50), rng.dirichlet(30 * alpha, 100 * (cells - 1))])
         counts = rng.multinomial(lengths, shares / shares.sum(axis=1, keepdims=True))
         samples = Samples.of_counts([scipy.sparse.csr_matrix(counts)], np.zeros((1, 20)))
         place = np.where(np.arange(len(lengths)) < 50, 0, 1 + np.arange(len(lengths)) % 2)
@@ -315,9 +296,7 @@ def test_rare_topics_are_covered_in_one_cell_and_in_a_wide_one_beside_narrow_one
 def test_a_difference_is_found_with_its_size() -> None:
     rng = np.random.default_rng(5)
     groups = np.repeat([0, 1], [150, 300])
-    shares = np.where(
-        groups[:, None] == 0, rng.dirichlet([2.0, 1, 1], 450), rng.dirichlet([1.0, 1, 2], 450)
-    )
+    shares = np.where(groups[:, None] == 0, rng.dirichlet([2.0, 1, 1], 450), rng.dirichlet([1.0, 1, 2], 450))
     totals = unit_totals(drawn(shares), np.ones(450), groups, 2)
     found = differences(totals)
     assert found.difference[0, 0] == pytest.approx(0.25, abs=0.05)
@@ -348,8 +327,7 @@ def test_units_in_both_groups_are_compared_within() -> None:
 def test_all_others_together_are_one_cell_of_their_units(crossed: bool) -> None:
     rng = np.random.default_rng(9)
     samples = Samples.of_counts(
-        [scipy.sparse.csr_matrix(rng.poisson(0.8, (60, 4)) + (np.arange(4) == 0))],
-        np.zeros((1, 4)),
+        [scipy.sparse.csr_matrix(rng.poisson(0.8, (60, 4)) + (np.arange(4) == 0))], np.zeros((1, 4))
     )
     groups, weights = rng.integers(0, 4, 60), rng.integers(1, 40, 60).astype(float)
     units = rng.integers(0, 20, 60) if crossed else None
@@ -382,90 +360,3 @@ def test_documents_of_one_author_are_seen_to_be_alike() -> None:
     unlike = likeness(rng.dirichlet([1.0, 1, 1], 180), authors)
     assert unlike is not None and abs(unlike.correlation) < 0.05 and unlike.p > 0.01
     assert likeness(alike, np.arange(180)) is None and likeness(alike, np.full(180, -1)) is None
-
-
-class Tracked:
-    """A fit of the demo at its true count, its topics matched to the themes."""
-
-    def __init__(self, demo: Prepared, entries: list[Entry]) -> None:
-        self.model = lda.fit(demo.matrix.counts, LdaSettings(topics=12, seed=2, iterations=200))
-        self.entries = entries
-        self.weights = token_weights(demo.matrix)
-        truth = np.array([[e.mixture.get(theme, 0.0) for theme in THEMES] for e in entries])
-        known = truth.sum(axis=1) > 0
-        table = np.corrcoef(self.model.doc_topic[known].T, truth[known].T)[:12, 12:]
-        rows, columns = linear_sum_assignment(-table)
-        self.topic = {THEMES[theme]: int(k) for k, theme in zip(rows, columns, strict=True)}
-
-    def of(self, theme: str, *tests: object) -> tuple[UnitTotals, int]:
-        """What units hold in the cells that predicates of a row define."""
-        cells = np.full(len(self.entries), -1)
-        for number, test in enumerate(tests):
-            for at, entry in enumerate(self.entries):
-                if test(entry.row):  # type: ignore[operator]
-                    cells[at] = number
-        assert self.model.samples is not None
-        totals = unit_totals(self.model.samples, self.weights, cells, len(tests))
-        return totals, self.topic[theme]
-
-
-@pytest.fixture(scope="module")
-def tracked(demo: Prepared, entries: list[Entry]) -> Tracked:
-    return Tracked(demo, entries)
-
-
-def year(row: dict[str, str]) -> str:
-    return row["date"][:4]
-
-
-EFFECTS = {
-    "storm winter": (
-        "storm",
-        lambda row: (
-            "2013-12" <= row["date"][:7] <= "2014-03" and row["harbour"] in ("Kelpwick", "Tarnholt")
-        ),
-        lambda row: not "2013-12" <= row["date"][:7] <= "2014-03",
-    ),
-    "line closed": (
-        "ferry",
-        lambda row: row["harbour"] == "Quellan" and row["date"] < "2017-04",
-        lambda row: row["harbour"] == "Quellan" and row["date"] >= "2017-04",
-    ),
-    "seabird rule": (
-        "seabird",
-        lambda row: row["writer"] == "warden" and year(row) in ("2019", "2020"),
-        lambda row: row["writer"] == "warden" and year(row) < "2019",
-    ),
-    "engine trouble": (
-        "engine",
-        lambda row: row["harbour"] == "Ossingby",
-        lambda row: row["harbour"] != "Ossingby",
-    ),
-    "steady growth": (
-        "visitors",
-        lambda row: year(row) in ("2018", "2019", "2020"),
-        lambda row: year(row) in ("2011", "2012", "2013"),
-    ),
-}
-
-
-@pytest.mark.parametrize("effect", EFFECTS)
-def test_planted_effects_are_found(tracked: Tracked, effect: str) -> None:
-    theme, more, less = EFFECTS[effect]
-    totals, topic = tracked.of(theme, more, less)
-    found = differences(totals)
-    assert found.low[0, topic] > 0 and found.adjusted[0, topic] < 0.01
-
-
-def test_the_flat_theme_covers_no_change(tracked: Tracked) -> None:
-    totals, topic = tracked.of(
-        "dues", lambda row: year(row) <= "2015", lambda row: year(row) > "2015"
-    )
-    found = differences(totals)
-    assert found.low[0, topic] <= 0 <= found.high[0, topic] and found.adjusted[0, topic] > 0.05
-    years = [str(number) for number in range(2011, 2021)]
-    totals, topic = tracked.of("dues", *[lambda row, y=y: year(row) == y for y in years])
-    yearly = prevalence(totals)
-    overall = (yearly.mean[:, topic] * yearly.documents).sum() / yearly.documents.sum()
-    inside = (yearly.low[:, topic] <= overall) & (overall <= yearly.high[:, topic])
-    assert inside.sum() >= 8

@@ -40,16 +40,21 @@ def terms_of(doc: list[str], longest: int) -> list[str]:
 
 limits = st.fixed_dictionaries(
     {
-        "longest": st.integers(1, 3), "min_documents": st.integers(1, 3),
-        "min_share": st.sampled_from([0.0, 0.29, 0.5]), "max_share": st.sampled_from([0.5, 0.9, 1.0]),
-        "max_documents": st.sampled_from([None, 1, 4]), "min_count": st.integers(1, 3),
-        "min_letters": st.sampled_from([1, 2, 4]), "max_letters": st.sampled_from([None, 5]),
-        "keep_top": st.sampled_from([None, 1, 3]), "keep_share": st.sampled_from([None, 0.5]),
+        "longest": st.integers(1, 3),
+        "min_documents": st.integers(1, 3),
+        "min_share": st.sampled_from([0.0, 0.29, 0.5]),
+        "max_share": st.sampled_from([0.5, 0.9, 1.0]),
+        "max_documents": st.sampled_from([None, 1, 4]),
+        "min_count": st.integers(1, 3),
+        "min_letters": st.sampled_from([1, 2, 4]),
+        "max_letters": st.sampled_from([None, 5]),
+        "keep_top": st.sampled_from([None, 1, 3]),
+        "keep_share": st.sampled_from([None, 0.5]),
         "stay": st.sampled_from([[], ["tide"], ["gale ferry", "nowhere"]]),
         "go": st.sampled_from([[], ["gale"], ["ferry quay"]]),
         "order": st.sampled_from(["count", "appearance"]),
     }
-)  # fmt: skip
+)
 
 
 def brute_force(docs: list[list[str]], told: dict[str, Any], training: list[bool]) -> list[str]:
@@ -74,18 +79,20 @@ def brute_force(docs: list[list[str]], told: dict[str, Any], training: list[bool
     kept += [t for t in told["stay"] if t not in kept and t in everywhere]
     if told["order"] == "count":
         return sorted(kept, key=lambda t: (-total[t], t))
-    seen = [(at, start, size, " ".join(doc[start : start + size]))
-            for at, doc in enumerate(docs) for start in range(len(doc))
-            for size in range(1, told["longest"] + 1) if start + size <= len(doc)]  # fmt: skip
+    seen = [
+        (at, start, size, " ".join(doc[start : start + size]))
+        for at, doc in enumerate(docs)
+        for start in range(len(doc))
+        for size in range(1, told["longest"] + 1)
+        if start + size <= len(doc)
+    ]
     first_seen = {term: place[:3] for *place, term in reversed(seen)}
     return sorted(kept, key=lambda t: first_seen[t])
 
 
 @settings(max_examples=400, deadline=None)
 @given(documents, limits, st.data())
-def test_limits_apply_in_their_order(
-    docs: list[list[str]], told: dict[str, Any], data: st.DataObject
-) -> None:
+def test_limits_apply_in_their_order(docs: list[list[str]], told: dict[str, Any], data: st.DataObject) -> None:
     training = data.draw(st.lists(st.booleans(), min_size=len(docs), max_size=len(docs)))
     test = None if all(training) else ~np.array(training)
     chosen, made = MatrixSettings.model_validate(told), counted(docs, told["longest"])
@@ -132,20 +139,23 @@ def test_a_sparsity_limit_is_a_smallest_share() -> None:
 
 
 def test_settings_that_contradict_are_refused() -> None:
-    for wrong in ({"stay": ["gale"], "go": ["gale"]}, {"min_share": 1.0}, {"keep_share": 0.0},
-                  {"go": ["x" * 401]}, {"split": {"share": 0.2, "count": 5}}, {"split": {}},
-                  {"min_documents": True}, {"bridge": 0}):  # fmt: skip
+    for wrong in (
+        {"stay": ["gale"], "go": ["gale"]},
+        {"min_share": 1.0},
+        {"keep_share": 0.0},
+        {"go": ["x" * 401]},
+        {"split": {"share": 0.2, "count": 5}},
+        {"split": {}},
+        {"min_documents": True},
+        {"bridge": 0},
+    ):
         with pytest.raises(ValidationError):
             MatrixSettings.model_validate(wrong)
 
 
 @settings(max_examples=200, deadline=None)
-@given(
-    st.lists(st.integers(-1, 3), min_size=1, max_size=80), st.floats(0.05, 0.95), st.integers(0, 99)
-)
-def test_a_split_has_its_size_and_is_alike_in_the_outcome(
-    values: list[int], share: float, seed: int
-) -> None:
+@given(st.lists(st.integers(-1, 3), min_size=1, max_size=80), st.floats(0.05, 0.95), st.integers(0, 99))
+def test_a_split_has_its_size_and_is_alike_in_the_outcome(values: list[int], share: float, seed: int) -> None:
     outcome, n = np.array(values), len(values)
     split = Split(share=share, seed=seed)
     test = held_out(split, n, outcome)
@@ -161,8 +171,9 @@ def test_a_split_has_its_size_and_is_alike_in_the_outcome(
 @settings(max_examples=200, deadline=None)
 @given(
     st.lists(st.tuples(st.integers(0, 2), st.integers(0, 9)), min_size=2, max_size=60),
-    st.floats(0.05, 0.95), st.integers(0, 99),
-)  # fmt: skip
+    st.floats(0.05, 0.95),
+    st.integers(0, 99),
+)
 def test_kin_stay_on_one_side_and_the_size_is_met_as_nearly_as_they_fit(
     documents: list[tuple[int, int]], share: float, seed: int
 ) -> None:
@@ -193,17 +204,14 @@ def test_the_suggestion_says_what_holds(demo: Prepared) -> None:
     found = suggesting.suggest_min_documents(demo.counted, known)
     dense = demo.counted.counts.toarray()
     kept = (dense > 0).sum(axis=0) >= found.least
-    assert found.terms == kept.sum() and found.tokens == pytest.approx(
-        dense[:, kept].sum() / dense.sum()
-    )
+    assert found.terms == kept.sum() and found.tokens == pytest.approx(dense[:, kept].sum() / dense.sum())
     before = (dense.sum(axis=1) > 0).sum()
     assert found.emptied == before - (dense[:, kept].sum(axis=1) > 0).sum()
     assert found.tokens >= suggesting.LEAST_TOKENS and found.least == 5
 
 
 @pytest.mark.parametrize(
-    ("docs", "least"),
-    [([["gale"], ["quay"]], 1), ([["gale"], ["gale", "quay"]], 2), ([[]], 1), ([["gale"]], 1)],
+    ("docs", "least"), [([["gale"], ["quay"]], 1), ([["gale"], ["gale", "quay"]], 2), ([[]], 1), ([["gale"]], 1)]
 )
 def test_suggestions_of_next_to_nothing(docs: list[list[str]], least: int) -> None:
     made = counted(docs)
@@ -240,6 +248,7 @@ def test_a_weighting_that_chooses_nothing_makes_no_other_matrix() -> None:
     plain, weighted = MatrixSettings(), MatrixSettings(top_by=Weighting(local_weight="log"))
     assert MATRIX.making("x", plain).identity == MATRIX.making("x", weighted).identity
     chosen = weighted.model_copy(update={"keep_top": 9})
-    assert MATRIX.making("x", chosen).identity != MATRIX.making(
-        "x", chosen.model_copy(update={"top_by": Weighting()})
-    ).identity  # fmt: skip
+    assert (
+        MATRIX.making("x", chosen).identity
+        != MATRIX.making("x", chosen.model_copy(update={"top_by": Weighting()})).identity
+    )

@@ -14,9 +14,19 @@ from skeinwork.work.results.finding import bytes_of, spans_of
 
 WORDS = st.lists(st.sampled_from(["gale", "Ice", "fog", "ramp", "är", "ar", "-", "."]), max_size=10)
 PART = st.sampled_from(
-    ["gale", "ice*", "ra*", '"gale ice"', '"fog ram"*', "gale NEAR/1 ice", "ice NEAR/0 fog",
-     "fog NEAR ramp NEAR/2 gale", "är", "ice-fog"]
-)  # fmt: skip
+    [
+        "gale",
+        "ice*",
+        "ra*",
+        '"gale ice"',
+        '"fog ram"*',
+        "gale NEAR/1 ice",
+        "ice NEAR/0 fog",
+        "fog NEAR ramp NEAR/2 gale",
+        "är",
+        "ice-fog",
+    ]
+)
 
 
 def found_by_sqlite(text: str, query: str) -> bool:
@@ -30,9 +40,7 @@ def found_by_sqlite(text: str, query: str) -> bool:
 @settings(max_examples=300, deadline=None)
 @example(["gale", "fog", "Ice"], "gale NEAR/1 ice")
 @given(WORDS, PART)
-def test_places_are_found_in_the_documents_that_the_index_finds(
-    words: list[str], query: str
-) -> None:
+def test_places_are_found_in_the_documents_that_the_index_finds(words: list[str], query: str) -> None:
     text = " ".join(words)
     places = spans(text, parse(query))
     if query.count("NEAR") < 2:
@@ -60,17 +68,13 @@ TEXTS = [(3, "Ice on the ramp. Then the gale came, and ice again."), (8, "No ice
 
 def test_lines_stand_in_context_and_are_sorted_by_their_neighbours() -> None:
     lines, whole = concordance(TEXTS, spans_of("ice", False))
-    assert whole and [(line.document, line.hit) for line in lines] == [
-        (3, "Ice"),
-        (3, "ice"),
-        (8, "ice"),
-    ]
-    assert (
-        lines[1].left == "Ice on the ramp. Then the gale came, and " and lines[1].right == " again."
-    )
+    assert whole and [(line.document, line.hit) for line in lines] == [(3, "Ice"), (3, "ice"), (8, "ice")]
+    assert lines[1].left == "Ice on the ramp. Then the gale came, and " and lines[1].right == " again."
     assert [line.right for line in ordered(lines, "right")] == [
-        " again.", ", but fog", " on the ramp. Then the gale came, and ice again.",
-    ]  # fmt: skip
+        " again.",
+        ", but fog",
+        " on the ramp. Then the gale came, and ice again.",
+    ]
     assert [line.left for line in ordered(lines, "left")] == ["", lines[1].left, "No "]
 
 

@@ -117,24 +117,17 @@ def test_spans_lie_on_the_text_in_order_and_leave_only_white_space(texts: list[s
         data = text.encode()
         rows = slice(found.doc_ptr[number], found.doc_ptr[number + 1])
         at = 0
-        for start, end, word in zip(
-            found.starts[rows], found.ends[rows], found.words(number), strict=True
-        ):
+        for start, end, word in zip(found.starts[rows], found.ends[rows], found.words(number), strict=True):
             assert data[start:end].decode() == word
             assert start >= at
-            assert regex.fullmatch(
-                r"\p{White_Space}*[\u0308\u200d\ufe0f\u00ad🏽]*", data[at:start].decode()
-            )
+            assert regex.fullmatch(r"\p{White_Space}*[\u0308\u200d\ufe0f\u00ad🏽]*", data[at:start].decode())
             at = int(end)
 
 
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        (
-            "See https://sollen.example/a?b=1). Then",
-            ["See", "https://sollen.example/a?b=1", ")", ".", "Then"],
-        ),
+        ("See https://sollen.example/a?b=1). Then", ["See", "https://sollen.example/a?b=1", ")", ".", "Then"]),
         ("mail office@quellan.example.", ["mail", "office@quellan.example", "."]),
         ("#storm_2014 by @keeper", ["#storm_2014", "by", "@keeper"]),
         ("e.g. the U.S. coast", ["e.g.", "the", "U.S.", "coast"]),
@@ -159,9 +152,16 @@ def test_classes_say_what_a_token_is() -> None:
     found = segment(["Gale, 12kn! office@a.example #x @y 👍 +"])
     kinds = [seg.CLASSES[k] for k in found.classes]
     assert dict(zip(found.types, kinds, strict=True)) == {
-        "Gale": "word", ",": "punctuation", "12kn": "number", "!": "punctuation",
-        "office@a.example": "address", "#x": "hashtag", "@y": "mention", "👍": "emoji", "+": "symbol",
-    }  # fmt: skip
+        "Gale": "word",
+        ",": "punctuation",
+        "12kn": "number",
+        "!": "punctuation",
+        "office@a.example": "address",
+        "#x": "hashtag",
+        "@y": "mention",
+        "👍": "emoji",
+        "+": "symbol",
+    }
 
 
 def test_many_types_make_the_tables_grow() -> None:
@@ -184,9 +184,7 @@ def test_class_table_matches_the_engine_for_a_sample_of_every_block() -> None:
 def test_a_document_does_not_depend_on_the_one_before() -> None:
     texts = ["ends in a word", "@keeper begins with a mention", "", "e.g. this", "half #", "#storm"]
     whole = segment(texts)
-    assert [whole.words(at) for at in range(len(texts))] == [
-        segment([text]).words(0) for text in texts
-    ]
+    assert [whole.words(at) for at in range(len(texts))] == [segment([text]).words(0) for text in texts]
 
 
 def test_growing_in_the_middle_of_a_document_changes_nothing() -> None:

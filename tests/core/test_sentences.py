@@ -59,9 +59,10 @@ def values(corpus: Corpus, name: str) -> list[str | None]:
 
 def test_each_text_of_a_record_is_a_document_with_its_fields(tmp_path: Path) -> None:
     corpus = corpus_of(
-        tmp_path, "n\tharbour\treport\treply\n1\tKelpwick\tBuoy adrift\tReset it\n2\tQuellan\tAll safe\t\n",
+        tmp_path,
+        "n\tharbour\treport\treply\n1\tKelpwick\tBuoy adrift\tReset it\n2\tQuellan\tAll safe\t\n",
         roles={"n": "identifier", "harbour": "group", "report": "text", "reply": "text"},
-    )  # fmt: skip
+    )
     assert corpus.texts() == ["Buoy adrift", "Reset it", "All safe"]
     assert values(corpus, "text field") == ["report", "reply", "report"]
     assert values(corpus, "harbour") == ["Kelpwick", "Kelpwick", "Quellan"]

@@ -43,10 +43,13 @@ def corpus_of(tmp_path: Path, rows: list[tuple[str, str, str]]) -> Corpus:
 @pytest.fixture
 def corpus(tmp_path: Path) -> Corpus:
     rows = [
-        (HARBOURS[n % 3] if n != 7 else "", f"201{n % 4}-0{1 + n % 9}-11",
-         f"Entry {n}: {('gale at the outer mooring', 'ice on ramp nine')[n % 2]} " + "and on " * (n % 5))
+        (
+            HARBOURS[n % 3] if n != 7 else "",
+            f"201{n % 4}-0{1 + n % 9}-11",
+            f"Entry {n}: {('gale at the outer mooring', 'ice on ramp nine')[n % 2]} " + "and on " * (n % 5),
+        )
         for n in range(30)
-    ]  # fmt: skip
+    ]
     return corpus_of(tmp_path, rows)
 
 
@@ -73,7 +76,7 @@ def numbers(corpus: Corpus) -> list[int]:
         ({"numbers": [3, 5, 8]}, lambda n: n in (3, 5, 8)),
         ({"languages": ["English"]}, lambda n: n % 10 != 5),
     ],
-)  # fmt: skip
+)
 @pytest.mark.parametrize("out", [False, True])
 def test_a_filter_keeps_or_leaves_out_what_meets_all_conditions(
     corpus: Corpus, conditions: dict[str, Any], holds: Any, out: bool
@@ -102,9 +105,7 @@ def test_small_groups_go_and_are_listed(corpus: Corpus) -> None:
 
 
 def test_a_sample_is_the_same_for_a_seed_and_keeps_the_order(corpus: Corpus) -> None:
-    one, same, other = (
-        numbers(done(corpus, kind="sample", size=8, seed=seed)) for seed in (1, 1, 2)
-    )
+    one, same, other = (numbers(done(corpus, kind="sample", size=8, seed=seed)) for seed in (1, 1, 2))
     assert one == same == sorted(one) and len(one) == 8 and one != other
     assert len(done(corpus, kind="sample", size=99)) == 30
 
@@ -122,8 +123,15 @@ def test_rows_of_one_key_become_one_document(corpus: Corpus) -> None:
 def table(tmp_path: Path, text: str, **more: Any) -> tuple[Join, Sources]:
     path = tmp_path / "islands.csv"
     path.write_text(text, encoding="utf-8")
-    wanted = {"kind": "join", "sha256": "0" * 64, "name": "islands.csv", "field": "harbour",
-              "key": "name", "settings": {"roles": {"note": "ignored"}}, **more}  # fmt: skip
+    wanted = {
+        "kind": "join",
+        "sha256": "0" * 64,
+        "name": "islands.csv",
+        "field": "harbour",
+        "key": "name",
+        "settings": {"roles": {"note": "ignored"}},
+        **more,
+    }
     (one,) = OPERATIONS.validate_python([wanted])
     assert isinstance(one, Join)
     return one, Sources(find_unindexed, {"0" * 64: path})
@@ -131,8 +139,7 @@ def table(tmp_path: Path, text: str, **more: Any) -> tuple[Join, Sources]:
 
 def test_a_join_gives_fields_and_lists_what_finds_no_match(corpus: Corpus, tmp_path: Path) -> None:
     one, sources = table(
-        tmp_path,
-        "name,island,harbour,note\nkelpwick ,North,1,x\nQUELLAN,South,2,x\nTarnholt,East,3,x\n",
+        tmp_path, "name,island,harbour,note\nkelpwick ,North,1,x\nQUELLAN,South,2,x\nTarnholt,East,3,x\n"
     )
     found, report = apply(corpus, one, sources)
     names = [column.name for column in found.columns]
@@ -143,12 +150,10 @@ def test_a_join_gives_fields_and_lists_what_finds_no_match(corpus: Corpus, tmp_p
     assert report.lists == {
         "keys of documents without a row": ["Ossingby (10)", "no key (1)"],
         "rows that no document has": ["tarnholt"],
-    }  # fmt: skip
+    }
 
 
-def test_several_rows_of_a_key_are_refused_or_the_first_taken(
-    corpus: Corpus, tmp_path: Path
-) -> None:
+def test_several_rows_of_a_key_are_refused_or_the_first_taken(corpus: Corpus, tmp_path: Path) -> None:
     text = "name,island\nQuellan,South\nQuellan,West\n"
     one, sources = table(tmp_path, text)
     with pytest.raises(BadInputError, match=r"several rows for 1 of its keys.*quellan.*2 rows"):
@@ -162,13 +167,12 @@ def test_several_rows_of_a_key_are_refused_or_the_first_taken(
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"field": "odd"}, "no field “odd”"), ({"key": "odd"}, "no column “odd”.*name, island"),
+        ({"field": "odd"}, "no field “odd”"),
+        ({"key": "odd"}, "no column “odd”.*name, island"),
         ({"sha256": "1" * 64}, "was not given"),
     ],
-)  # fmt: skip
-def test_a_join_that_cannot_be_says_why(
-    corpus: Corpus, tmp_path: Path, change: dict[str, str], words: str
-) -> None:
+)
+def test_a_join_that_cannot_be_says_why(corpus: Corpus, tmp_path: Path, change: dict[str, str], words: str) -> None:
     one, sources = table(tmp_path, "name,island\nQuellan,South\n", **change)
     with pytest.raises(BadInputError, match=words):
         apply(corpus, one, sources)
@@ -186,7 +190,7 @@ def test_a_join_that_cannot_be_says_why(
         ({"kind": "small-groups", "field": "harbour", "least": 99}, "No document"),
         ({"kind": "combine", "field": "odd"}, "no field “odd”"),
     ],
-)  # fmt: skip
+)
 def test_an_operation_that_cannot_be_done_says_which_and_why(
     corpus: Corpus, tmp_path: Path, operation: dict[str, Any], words: str
 ) -> None:
@@ -197,17 +201,21 @@ def test_an_operation_that_cannot_be_done_says_which_and_why(
 
 
 def test_operations_follow_each_other_and_each_says_what_it_did(corpus: Corpus) -> None:
-    steps = OPERATIONS.validate_python([
-        {"kind": "filter", "where": {"harbour": ["Kelpwick"]}, "out": True},
-        {"kind": "filter", "numbers": [4, 5, 6], "said": "topic 3"},
-        {"kind": "sample", "size": 1},
-    ])  # fmt: skip
+    steps = OPERATIONS.validate_python(
+        [
+            {"kind": "filter", "where": {"harbour": ["Kelpwick"]}, "out": True},
+            {"kind": "filter", "numbers": [4, 5, 6], "said": "topic 3"},
+            {"kind": "sample", "size": 1},
+        ]
+    )
     found, reports = shape(corpus, steps, SOURCES)
     assert [(each.before, each.after) for each in reports] == [(30, 20), (20, 2), (2, 1)]
     assert numbers(found)[0] in (4, 5)
     assert [step.in_words() for step in steps] == [
-        "leave out harbour Kelpwick", "keep only topic 3", "draw 1 at random, seed 1",
-    ]  # fmt: skip
+        "leave out harbour Kelpwick",
+        "keep only topic 3",
+        "draw 1 at random, seed 1",
+    ]
 
 
 WORDS = st.lists(st.sampled_from("gale ice fog ramp tide cod net buoy".split()), max_size=9)
@@ -307,9 +315,12 @@ def test_a_talk_is_cut_into_question_and_answer() -> None:
     row = Row(10, {"text": INTERVIEW, "who": "Orrin"})
     (parts,) = cut.pieces([row], "text", Cut(by="expression", expression=r"^(?P<role>[QA]): "))
     assert [(part.cells["text"], part.cells.get("role")) for part in parts] == [
-        ("Log of the talk.", None), ("Was it ice?", "Q"), ("It was.\nAll night.", "A"),
-        ("And then?", "Q"), ("Fog.", "A"),
-    ]  # fmt: skip
+        ("Log of the talk.", None),
+        ("Was it ice?", "Q"),
+        ("It was.\nAll night.", "A"),
+        ("And then?", "Q"),
+        ("Fog.", "A"),
+    ]
     assert [part.line for part in parts] == [10, 11, 12, 14, 15]
     assert {part.cells["who"] for part in parts} == {"Orrin"}
 
@@ -337,9 +348,7 @@ def test_a_cut_that_cannot_be_is_said() -> None:
 def test_pieces_keep_the_identifier_of_the_whole(tmp_path: Path) -> None:
     path = tmp_path / "x.csv"
     path.write_text('n,text\nA,"one\n\ntwo"\nB,three\n', encoding="utf-8")
-    read = FileSettings.model_validate(
-        {"roles": {"n": "identifier", "text": "text"}, "cut": {"by": "paragraph"}}
-    )
+    read = FileSettings.model_validate({"roles": {"n": "identifier", "text": "text"}, "cut": {"by": "paragraph"}})
     corpus, trouble = gather([(path, "x.csv")], GatherSettings(files=(read,)))
     assert [corpus.columns[0].value(at) for at in range(3)] == ["A.1", "A.2", "B"]
     assert trouble == []
@@ -357,17 +366,22 @@ def test_renumbered_documents_come_from_the_same_places(
     """Files come in another order, some leave; each document is marked, so the answer is known."""
 
     def made(order: list[str]) -> tuple[Corpus, list[int]]:
-        marked = [
-            (at, *each) for name in order for at, each in enumerate(places) if each[0] == name
-        ]
+        marked = [(at, *each) for name in order for at, each in enumerate(places) if each[0] == name]
         marked.sort(key=lambda one: (order.index(one[1]), one[2]))
         blank = np.zeros(len(marked), dtype=np.int32)
         lines = np.array([line for _, _, line in marked], dtype=np.int32)
         sources = np.array([order.index(name) for _, name, _ in marked], dtype=np.int32)
         corpus = Corpus(
-            np.zeros(0, np.uint8), np.zeros(len(marked) + 1, np.int64), [], blank,
-            blank.astype(np.uint8), lines, sources, np.arange(len(marked), dtype=np.int32), order,
-        )  # fmt: skip
+            np.zeros(0, np.uint8),
+            np.zeros(len(marked) + 1, np.int64),
+            [],
+            blank,
+            blank.astype(np.uint8),
+            lines,
+            sources,
+            np.arange(len(marked), dtype=np.int32),
+            order,
+        )
         return corpus, [mark for mark, _, _ in marked]
 
     before, marks = made(list("pqr"))

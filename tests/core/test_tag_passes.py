@@ -39,8 +39,14 @@ def test_a_word_with_two_tags_is_two_terms_where_wanted() -> None:
 def test_lemmas_follow_the_tag() -> None:
     lemmas = {"kind": "word-forms", "method": "lemma"}
     assert cleaned([LEAVES], TAG, kept("NOUN", "VERB"), lemmas)[0] == [
-        "leave", "boat", "leaf", "fall", "leave", "quay", "left",
-    ]  # fmt: skip
+        "leave",
+        "boat",
+        "leaf",
+        "fall",
+        "leave",
+        "quay",
+        "left",
+    ]
 
 
 def test_terms_of_several_words_stay_and_are_nouns() -> None:

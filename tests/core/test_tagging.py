@@ -44,9 +44,7 @@ def test_best_tags_and_confidences_are_those_of_all_sequences(length: int, seed:
     pair[0] = 0
     pairs = random.integers(0, 3, length).astype(np.int32)
     heat = 2.0
-    tags, sure = kernel.tag_all(
-        ids, np.array([0, length]), own, near, choices, sizes, pairs, tri, pair, heat, True
-    )
+    tags, sure = kernel.tag_all(ids, np.array([0, length]), own, near, choices, sizes, pairs, tri, pair, heat, True)
 
     def score(sequence: tuple[int, ...]) -> float:
         total, old, last = 0.0, EDGE, EDGE
@@ -62,9 +60,7 @@ def test_best_tags_and_confidences_are_those_of_all_sequences(length: int, seed:
     assert scores.max() == pytest.approx(score(tuple(tags.tolist())), abs=1e-4)
     shares = np.exp((scores - scores.max()) / heat)
     for at in range(length):
-        mine = sum(
-            share for share, each in zip(shares, listed, strict=True) if each[at] == tags[at]
-        )
+        mine = sum(share for share, each in zip(shares, listed, strict=True) if each[at] == tags[at])
         assert sure[at] == pytest.approx(mine / shares.sum(), rel=1e-3)
 
 
@@ -75,9 +71,7 @@ def test_the_sentences_are_many_and_their_tags_possible(sentences: list[learning
         first = first_word([word for word, _ in sentence])
         for at, (word, tag) in enumerate(sentence):
             odd[word, tag] += tag not in candidates(word, at <= first)
-    assert {pair for pair, count in odd.items() if count} <= {
-        ("O", "INTJ"), ("brick", "VERB"), ("download", "NOUN"),
-    }  # fmt: skip
+    assert {pair for pair, count in odd.items() if count} <= {("O", "INTJ"), ("brick", "VERB"), ("download", "NOUN")}
 
 
 def test_the_sentences_follow_their_own_rules(sentences: list[learning.Tagged]) -> None:
@@ -111,19 +105,13 @@ def test_a_word_has_few_tags(sentences: list[learning.Tagged]) -> None:
             seen[word.lower()][tag] += 1
     frequent = [tags for tags in seen.values() if tags.total() >= 20]
     assert np.mean([tags.most_common(1)[0][1] / tags.total() for tags in frequent]) > 0.9
-    assert not [
-        word
-        for word, tags in seen.items()
-        if len(tags) > 1 and word not in closed_classes() and len(tags) > 4
-    ]
+    assert not [word for word, tags in seen.items() if len(tags) > 1 and word not in closed_classes() and len(tags) > 4]
 
 
 def test_what_ships_is_learnt_from_the_sentences(sentences: list[learning.Tagged]) -> None:
     shipped = models.english()
     learnt = learning.learn(sentences)
-    assert (learnt.own, learnt.near, learnt.pair_words) == (
-        shipped.own, shipped.near, shipped.pair_words,
-    )  # fmt: skip
+    assert (learnt.own, learnt.near, learnt.pair_words) == (shipped.own, shipped.near, shipped.pair_words)
     for name in ("own_weights", "near_weights", "tri", "pair"):
         kept = getattr(learnt, name).astype(np.float16).astype(np.float32)
         np.testing.assert_array_equal(kept, getattr(shipped, name))
@@ -131,9 +119,7 @@ def test_what_ships_is_learnt_from_the_sentences(sentences: list[learning.Tagged
 
 def test_sentences_it_has_not_seen_are_mostly_right(sentences: list[learning.Tagged]) -> None:
     held = sentences[::10]
-    learnt = learning.learn(
-        [each for at, each in enumerate(sentences) if at % 10], heat=models.english().heat
-    )
+    learnt = learning.learn([each for at, each in enumerate(sentences) if at % 10], heat=models.english().heat)
     found, sure = tag_sentences([[word for word, _ in each] for each in held], learnt, sure=True)
     gold = np.array([tag for each in held for _, tag in each])
     good = gold == np.array([tag for tags in found for tag in tags])
@@ -178,9 +164,7 @@ def test_confidence_is_drawn_in_for_texts_from_elsewhere(sentences: list[learnin
     """Its log-odds are those of the ways to tag a sentence, divided; order and tags stay."""
     words = [[word for word, _ in each] for each in sentences[:60]]
     own = replace(models.english(), elsewhere=1.0)
-    (tags, inside), (same, sure) = (
-        tag_sentences(words, model, sure=True) for model in (own, models.english())
-    )
+    (tags, inside), (same, sure) = (tag_sentences(words, model, sure=True) for model in (own, models.english()))
     between = (inside > 0.01) & (inside < 0.9999)
     odds = [np.log(each[between] / (1 - each[between])) for each in (inside, sure)]
     assert tags == same and np.allclose(odds[0] / models.english().elsewhere, odds[1], atol=0.01)

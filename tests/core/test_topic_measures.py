@@ -13,19 +13,12 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 from scipy.stats import rankdata
 
-from skeinwork.core.topics import (
-    choose,
-    coherence,
-    matching,
-    words,
-)
+from skeinwork.core.topics import choose, coherence, matching, words
 from skeinwork.core.topics.model import TopicModel
 from tests.conftest import Prepared
 
 
-def brute_windows(
-    docs: list[list[int]], n_words: int, window: int
-) -> tuple[NDArray[np.int64], int]:
+def brute_windows(docs: list[list[int]], n_words: int, window: int) -> tuple[NDArray[np.int64], int]:
     joint, total = np.zeros((n_words, n_words), dtype=np.int64), 0
     for doc in docs:
         for at in range(max(1, len(doc) - window + 1) if doc else 0):
@@ -126,9 +119,11 @@ def test_fits_over_other_vocabularies_are_compared_on_shared_terms() -> None:
 
 def test_the_choice_is_the_steadiest_within_one_standard_error() -> None:
     coherent = {
-        8: [[0.10, 0.12]], 12: [[0.16, 0.24], [0.18, 0.26]],
-        14: [[0.18, 0.26], [0.20, 0.28]], 20: [[0.15, 0.14]],
-    }  # fmt: skip
+        8: [[0.10, 0.12]],
+        12: [[0.16, 0.24], [0.18, 0.26]],
+        14: [[0.18, 0.26], [0.20, 0.28]],
+        20: [[0.15, 0.14]],
+    }
     # Over topics var = 0.0032 each, so 0.0016 for a mean of two; over seeds var = 0.0002, so 0.0001.
     assert choose._standard_error(coherent[14]) == pytest.approx(math.sqrt(0.0016 + 0.0001))
     found = choose.suggest(coherent, {8: [0.7], 12: [0.95], 14: [0.8]})
@@ -147,20 +142,21 @@ def test_the_best_at_the_edge_of_what_was_tried_is_no_optimum() -> None:
     assert found.widen == [15, 19, 24] and "no optimum is in sight" in found.reason
     falling = choose.suggest({k: [[1 / k, 1 / k]] for k in (6, 8, 12)}, {})
     assert falling is not None and falling.topics is None and falling.widen == [3, 4, 5]
-    level = choose.suggest(
-        {4: [[0.1, 0.12]], 12: [[0.3, 0.32]], 22: [[0.31, 0.32]]}, {12: [1.0], 22: [0.7]}
-    )
+    level = choose.suggest({4: [[0.1, 0.12]], 12: [[0.3, 0.32]], 22: [[0.31, 0.32]]}, {12: [1.0], 22: [0.7]})
     assert level is not None and (level.topics, level.candidates) == (12, [12, 22])
     unfilled = choose.suggest(
         {4: [[0.1, 0.1]], 12: [[0.3, 0.32]], 18: [[0.31, 0.32]], 22: [[0.1, 0.1]]},
-        {12: [0.9], 18: [1.0]}, empty={18: [5, 6], 12: [0]},
-    )  # fmt: skip
+        {12: [0.9], 18: [1.0]},
+        empty={18: [5, 6], 12: [0]},
+    )
     assert unfilled is not None and unfilled.topics == 12
     assert "stayed empty: 5.5 at 18." in unfilled.reason
     all_bare = choose.suggest(
-        {k: [[0.5, 0.5]] for k in (20, 30, 42)}, {k: [0.9] for k in (20, 30, 42)}, {},
+        {k: [[0.5, 0.5]] for k in (20, 30, 42)},
+        {k: [0.9] for k in (20, 30, 42)},
+        {},
         {20: [2, 1], 30: [1, 1], 42: [4, 5]},
-    )  # fmt: skip
+    )
     assert all_bare is not None and all_bare.topics == 30
     assert "stayed empty: 1.5 at 20, 1 at 30, 4.5 at 42." in all_bare.reason
     from_two = choose.suggest({k: [[1 / k, 1 / k]] for k in (2, 8, 12)}, {})
@@ -176,8 +172,6 @@ def test_nothing_is_suggested_where_no_fit_beats_one_topic() -> None:
 
 
 def test_a_steadier_count_outside_the_candidates_is_named() -> None:
-    found = choose.suggest(
-        {4: [[0.1, 0.1]] * 2, 9: [[0.3, 0.3]] * 2, 12: [[0.1, 0.1]]}, {4: [0.9], 9: [0.6]}
-    )
+    found = choose.suggest({4: [[0.1, 0.1]] * 2, 9: [[0.3, 0.3]] * 2, 12: [[0.1, 0.1]]}, {4: [0.9], 9: [0.6]})
     assert found is not None and found.topics == 9
     assert "Seeds agree best at 4" in found.reason

@@ -13,13 +13,7 @@ from scipy.sparse import csr_matrix
 from skeinwork.core.errors import BadInputError, CancelledError
 from skeinwork.core.matrix.weighting import SCHEMES
 from skeinwork.core.matrix.weighting import weigh as weighted
-from skeinwork.core.topics import (
-    gibbs,
-    held_out,
-    matching,
-    starts,
-    trace,
-)
+from skeinwork.core.topics import gibbs, held_out, matching, starts, trace
 from skeinwork.core.topics.fold_in import fold_in
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LDA, LdaSettings
@@ -31,9 +25,14 @@ from tests.conftest import Prepared
 
 
 def plain_sweep(
-    tokens: list[int], docs: list[int], z: list[int], alpha: NDArray[np.float64], beta: float,
-    n_terms: int, numbers: list[float],
-) -> list[int]:  # fmt: skip
+    tokens: list[int],
+    docs: list[int],
+    z: list[int],
+    alpha: NDArray[np.float64],
+    beta: float,
+    n_terms: int,
+    numbers: list[float],
+) -> list[int]:
     """One collapsed Gibbs sweep written straight from the conditional distribution."""
     z, k = list(z), len(alpha)
     for at, (word, doc) in enumerate(zip(tokens, docs, strict=True)):
@@ -59,14 +58,10 @@ def test_a_sweep_samples_the_conditional_distribution() -> None:
     doc_ptr = np.searchsorted(docs, np.arange(n_docs + 1)).astype(np.int64)
     state = np.array([99], dtype=np.uint64)
     numbers = [uniform(state) for _ in tokens]
-    expected = plain_sweep(
-        tokens.tolist(), docs.tolist(), z.tolist(), alpha, beta, n_terms, numbers
-    )
+    expected = plain_sweep(tokens.tolist(), docs.tolist(), z.tolist(), alpha, beta, n_terms, numbers)
     word_topic, _, total = gibbs.count_topics(tokens, doc_ptr, z, n_terms, k)
     before = z.copy()
-    moved = gibbs.sweep(
-        tokens, doc_ptr, z, word_topic, total, alpha, beta, np.array([99], dtype=np.uint64)
-    )
+    moved = gibbs.sweep(tokens, doc_ptr, z, word_topic, total, alpha, beta, np.array([99], dtype=np.uint64))
     assert z.tolist() == expected
     assert moved == (before != z).sum()
     again = gibbs.count_topics(tokens, doc_ptr, z, n_terms, k)
@@ -95,11 +90,7 @@ def recovered(model: TopicModel, entries: list[Entry]) -> NDArray[np.float64]:
 def test_the_themes_of_the_demo_are_recovered(demo: Prepared, entries: list[Entry]) -> None:
     found = [
         (
-            recovered(
-                lda.fit(demo.matrix.counts, LdaSettings(topics=12, seed=seed, iterations=200)),
-                entries,
-            )
-            >= 0.8
+            recovered(lda.fit(demo.matrix.counts, LdaSettings(topics=12, seed=seed, iterations=200)), entries) >= 0.8
         ).sum()
         for seed in (1, 2, 3, 4, 5)
     ]
@@ -108,9 +99,7 @@ def test_the_themes_of_the_demo_are_recovered(demo: Prepared, entries: list[Entr
 
 def test_same_seed_same_bytes_other_seed_other_model(demo: Prepared) -> None:
     small = demo.matrix.counts[:200]
-    one, same, other = (
-        lda.fit(small, LdaSettings(topics=5, seed=seed, iterations=40)) for seed in (3, 3, 4)
-    )
+    one, same, other = (lda.fit(small, LdaSettings(topics=5, seed=seed, iterations=40)) for seed in (3, 3, 4))
     assert one.topic_word.tobytes() == same.topic_word.tobytes()
     assert one.samples and same.samples
     assert one.samples.data.tobytes() == same.samples.data.tobytes()
@@ -119,9 +108,7 @@ def test_same_seed_same_bytes_other_seed_other_model(demo: Prepared) -> None:
     assert one.topic_word.tobytes() != other.topic_word.tobytes()
 
 
-def test_shares_are_distributions_and_empty_documents_have_none(
-    demo: Prepared, model: TopicModel
-) -> None:
+def test_shares_are_distributions_and_empty_documents_have_none(demo: Prepared, model: TopicModel) -> None:
     assert np.allclose(model.topic_word.sum(axis=1), 1)
     sums = model.doc_topic.sum(axis=1)
     empty = np.zeros(len(sums), dtype=bool)
@@ -162,24 +149,18 @@ def test_alpha_is_found_again_from_drawn_counts() -> None:
     counts = np.array([rng.multinomial(200, p) for p in rng.dirichlet(truth, 4000)], dtype=np.int32)
     found = gibbs.optimise_alpha(counts, np.full(3, 0.5))
     assert np.allclose(found, truth, rtol=0.06)
-    assert np.allclose(
-        gibbs.optimise_alpha(counts[:, ::-1], np.full(3, 9.0)), found[::-1], rtol=1e-2
-    )
+    assert np.allclose(gibbs.optimise_alpha(counts[:, ::-1], np.full(3, 9.0)), found[::-1], rtol=1e-2)
 
 
 def test_beta_is_found_again_from_drawn_counts() -> None:
     rng = np.random.default_rng(2)
-    word_topic = np.array(
-        [rng.multinomial(3000, p) for p in rng.dirichlet(np.full(300, 0.2), 30)]
-    ).T
+    word_topic = np.array([rng.multinomial(3000, p) for p in rng.dirichlet(np.full(300, 0.2), 30)]).T
     found = gibbs.optimise_beta(word_topic.astype(np.int32), word_topic.sum(axis=0), 0.01)
     assert found == pytest.approx(0.2, rel=0.05)
 
 
 def test_fixed_priors_stay(demo: Prepared) -> None:
-    made = lda.fit(
-        demo.matrix.counts[:100], LdaSettings(topics=3, iterations=40, alpha=0.3, beta=0.02)
-    )
+    made = lda.fit(demo.matrix.counts[:100], LdaSettings(topics=3, iterations=40, alpha=0.3, beta=0.02))
     assert (made.by_topic["alpha"] == 0.3).all() and made.overall == {"beta": 0.02}
 
 
@@ -195,11 +176,7 @@ def test_a_fit_stops_when_it_is_told_to(demo: Prepared) -> None:
 @pytest.mark.parametrize(
     ("counts", "topics", "sentence"),
     [
-        (
-            weighted(csr_matrix(np.array([[1, 2], [2, 1]])), SCHEMES["tf-idf"]),
-            2,
-            "counts, not weights",
-        ),
+        (weighted(csr_matrix(np.array([[1, 2], [2, 1]])), SCHEMES["tf-idf"]), 2, "counts, not weights"),
         (csr_matrix((3, 0), dtype=np.int32), 2, "vocabulary is empty"),
         (csr_matrix(np.array([[1, 2], [0, 0]])), 2, "Only one document"),
         (csr_matrix(np.array([[1, 2], [2, 0]])), 3, "more than the 2 documents"),
@@ -229,12 +206,7 @@ def test_what_the_trace_says(values: NDArray[np.float64], moved: float, said: st
 
 def test_a_prior_that_still_moves_is_said_though_the_likelihood_is_level() -> None:
     level, moved = -6 + 0.01 * np.sin(np.arange(40) * 2.1), np.full(40, 0.3)
-    for grows, said in (
-        (0.0, "level"),
-        (0.001, "level"),
-        (0.02, "still moving"),
-        (-0.02, "still moving"),
-    ):
+    for grows, said in ((0.0, "level"), (0.001, "level"), (0.02, "still moving"), (-0.02, "still moving")):
         prior = 3.0 * np.exp(grows * np.arange(40)) + 0.001 * np.cos(np.arange(40) * 1.7)
         assert trace.verdict(level, moved, prior) == said
 
@@ -272,10 +244,7 @@ def test_topics_in_short_mixed_documents_are_found_though_not_at_once() -> None:
     """Words are foretold again after more work where they were not; dealt-out ones are not even so."""
     rng = np.random.default_rng(3)
     lengths = rng.poisson(15, 1500) + 1
-    topic_word, shares = (
-        rng.dirichlet(np.full(1000, 0.07), 15),
-        rng.dirichlet(np.full(15, 0.3), 1500),
-    )
+    topic_word, shares = (rng.dirichlet(np.full(1000, 0.07), 15), rng.dirichlet(np.full(15, 0.3), 1500))
     written = np.concatenate(
         [rng.choice(1000, n, p=each @ topic_word) for n, each in zip(lengths, shares, strict=True)]
     )
@@ -305,10 +274,7 @@ def test_seeds_of_noise_do_not_agree_by_what_is_their_own(demo: Prepared) -> Non
     noise = csr_matrix(rng.multinomial(30, chance / chance.sum(), 600).astype(np.int32))
     fits = [lda.fit(noise, LdaSettings(topics=4, seed=seed, iterations=60)) for seed in (1, 2)]
     plain = [each.topic_word for each in fits]
-    own = [
-        matching.own_words(each.topic_word, each.samples.topic_tokens)
-        for each in fits if each.samples
-    ]  # fmt: skip
+    own = [matching.own_words(each.topic_word, each.samples.topic_tokens) for each in fits if each.samples]
     assert matching.stability(plain)[0] > 0.8 and matching.stability(own)[0] < 0.5
     assert all(abs(np.sum(each)) < 1e-9 for each in own)
 
@@ -316,9 +282,7 @@ def test_seeds_of_noise_do_not_agree_by_what_is_their_own(demo: Prepared) -> Non
 def test_more_topics_than_the_documents_fill_stay_empty_and_are_told() -> None:
     rng = np.random.default_rng(2)
     topics = rng.dirichlet(np.full(300, 0.05), 3)
-    counts = csr_matrix(
-        np.array([rng.multinomial(40, topics[at % 3]) for at in range(400)], dtype=np.int32)
-    )
+    counts = csr_matrix(np.array([rng.multinomial(40, topics[at % 3]) for at in range(400)], dtype=np.int32))
     made = lda.fit(counts, LdaSettings(topics=12, seed=1, iterations=200))
     assert made.samples is not None
     empty = empty_topics(made.samples.topic_tokens)

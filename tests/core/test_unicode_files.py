@@ -36,17 +36,16 @@ def cases(name: str) -> list[tuple[str, list[int]]]:
 
 
 def test_sentences() -> None:
-    wrong = [
-        text for text, cuts in cases("Sentence") if sentence_starts(text, "uax29") != cuts[:-1]
-    ]
+    wrong = [text for text, cuts in cases("Sentence") if sentence_starts(text, "uax29") != cuts[:-1]]
     assert not wrong
 
 
 def test_grapheme_clusters() -> None:
     wrong = [
-        text for text, cuts in cases("Grapheme")
+        text
+        for text, cuts in cases("Grapheme")
         if clusters(text) != [text[first:last] for first, last in pairwise(cuts)]
-    ]  # fmt: skip
+    ]
     assert not wrong
 
 
@@ -61,8 +60,6 @@ def test_words() -> None:
     assert not wrong
 
 
-@pytest.mark.parametrize(
-    ("text", "number"), [("क्त", 1), ("क्‍त", 1), ("कत", 2), ("क्a", 2), ("ก้า", 2), ("한국", 2)]
-)  # fmt: skip
+@pytest.mark.parametrize(("text", "number"), [("क्त", 1), ("क्‍त", 1), ("कत", 2), ("क्a", 2), ("ก้า", 2), ("한국", 2)])
 def test_clusters_that_the_files_are_too_old_for(text: str, number: int) -> None:
     assert len(clusters(text)) == number

@@ -18,13 +18,7 @@ from skeinwork.core.matrix.explaining import explain
 from skeinwork.core.matrix.global_weights import GLOBAL
 from skeinwork.core.matrix.local_weights import LOCAL
 from skeinwork.core.matrix.numbers import Base
-from skeinwork.core.matrix.weighting import (
-    NORMS,
-    SCHEMES,
-    Weighting,
-    learn,
-    weigh,
-)
+from skeinwork.core.matrix.weighting import NORMS, SCHEMES, Weighting, learn, weigh
 
 # Three documents, one of them empty: gale 3 and 1 times, quay once, and ferry in each that has words.
 COUNTS = csr_matrix(np.array([[3, 0, 1], [1, 4, 1], [0, 0, 0]]))
@@ -45,10 +39,9 @@ def of(**told: Any) -> Any:
         ("share", [[3 / 4, 0, 1 / 4], [1 / 6, 4 / 6, 1 / 6]]),
         ("augmented", [[1, 0, 0.5 + 0.5 / 3], [0.5 + 0.5 / 4, 1, 0.5 + 0.5 / 4]]),
         # Rows of 4, 6 and 0: the mean length is 10 / 3, and 1 - b + b * len / mean is 1.15 and 1.6.
-        ("bm25", [[6.6 / (3 + 1.38), 0, 2.2 / (1 + 1.38)],
-                  [2.2 / (1 + 1.92), 8.8 / (4 + 1.92), 2.2 / (1 + 1.92)]]),
+        ("bm25", [[6.6 / (3 + 1.38), 0, 2.2 / (1 + 1.38)], [2.2 / (1 + 1.92), 8.8 / (4 + 1.92), 2.2 / (1 + 1.92)]]),
     ],
-)  # fmt: skip
+)
 def test_local_weights_by_hand(local: str, expected: list[list[float]]) -> None:
     assert np.allclose(of(local_weight=local)[:2], expected)
     assert not of(local_weight=local)[2].any()
@@ -65,7 +58,7 @@ def test_local_weights_by_hand(local: str, expected: list[list[float]]) -> None:
         # gale is 3/4 and 1/4, quay all in one document, ferry one half and one half.
         ("entropy", [1 + (0.75 * LN(0.75) + 0.25 * LN(0.25)) / LN(3), 1, 1 - LN(2) / LN(3)]),
     ],
-)  # fmt: skip
+)
 def test_global_weights_by_hand(name: str, expected: list[float]) -> None:
     assert np.allclose(GLOBAL[name].weights(learn(COUNTS).terms, "e"), expected)
     assert np.allclose(of(global_weight=name)[1], np.array([1, 4, 1]) * expected)
@@ -93,9 +86,7 @@ def test_every_weighting_has_a_name_of_its_own() -> None:
     assert len({each.in_words() for each in every_weighting()}) == len(every_weighting())
 
 
-@pytest.mark.parametrize(
-    "counts", [[[0, 0]], [[3]], [[2, 1]], [[0], [0]], [[1], [1]], [[5, 0], [0, 0], [5, 0]]]
-)
+@pytest.mark.parametrize("counts", [[[0, 0]], [[3]], [[2, 1]], [[0], [0]], [[1], [1]], [[5, 0], [0, 0], [5, 0]]])
 def test_odd_matrices_have_defined_weights(counts: list[list[int]]) -> None:
     """No document with words, one document, one term, a term in every document and in none."""
     given = csr_matrix(np.array(counts))
@@ -113,38 +104,44 @@ def reference(row: list[int], every: list[list[int]], term: int, told: Weighting
     mean = sum(map(sum, every)) / len(every)
     slow = told.k1 * (1 - told.b + told.b * sum(row) / mean)
     local = {
-        "raw": tf, "presence": 1, "log": 1 + by(tf), "share": tf / sum(row),
-        "augmented": 0.5 + 0.5 * tf / max(row), "bm25": tf * (told.k1 + 1) / (tf + slow),
-    }[told.local_weight]  # fmt: skip
+        "raw": tf,
+        "presence": 1,
+        "log": 1 + by(tf),
+        "share": tf / sum(row),
+        "augmented": 0.5 + 0.5 * tf / max(row),
+        "bm25": tf * (told.k1 + 1) / (tf + slow),
+    }[told.local_weight]
     n, column = len(every), [each[term] for each in every]
     df, total = sum(each > 0 for each in column), sum(column)
     spread = sum(each / total * math.log(each / total) for each in column if each)
     across = {
-        "none": 1, "idf": by(n / df), "smooth": by((1 + n) / (1 + df)),
+        "none": 1,
+        "idf": by(n / df),
+        "smooth": by((1 + n) / (1 + df)),
         "smooth-plus-one": by((1 + n) / (1 + df)) + 1,
         "probabilistic": max(0, by((n - df) / df)) if n > df else 0,
         "entropy": round(1 + spread / math.log(n), 12) if n > 1 else 1,
-    }[told.global_weight]  # fmt: skip
+    }[told.global_weight]
     return float(local * across)
 
 
 small = st.integers(1, 5).flatmap(
-    lambda width: st.lists(
-        st.lists(st.integers(0, 4), min_size=width, max_size=width), min_size=1, max_size=6
-    )
+    lambda width: st.lists(st.lists(st.integers(0, 4), min_size=width, max_size=width), min_size=1, max_size=6)
 )
 weightings = st.builds(
-    Weighting, local_weight=st.sampled_from(list(LOCAL)),
-    global_weight=st.sampled_from(list(GLOBAL)), norm=st.sampled_from(list(NORMS)),
-    base=st.sampled_from(list(Base)), k1=st.floats(0, 3), b=st.floats(0, 1),
-)  # fmt: skip
+    Weighting,
+    local_weight=st.sampled_from(list(LOCAL)),
+    global_weight=st.sampled_from(list(GLOBAL)),
+    norm=st.sampled_from(list(NORMS)),
+    base=st.sampled_from(list(Base)),
+    k1=st.floats(0, 3),
+    b=st.floats(0, 1),
+)
 
 
 @settings(max_examples=300, deadline=None)
 @given(small, weightings)
-def test_every_combination_is_what_its_definition_says(
-    counts: list[list[int]], told: Weighting
-) -> None:
+def test_every_combination_is_what_its_definition_says(counts: list[list[int]], told: Weighting) -> None:
     given_counts = csr_matrix(np.array(counts))
     found, learnt = weigh(given_counts, told), learn(given_counts)
     for at, row in enumerate(counts):
@@ -182,9 +179,10 @@ def test_numbers_that_are_put_in_give_the_value_that_is_shown() -> None:
                 written = written.replace(f"ln {number}", f"LN({number})")
             if "math.sqrt" in written:
                 written = written.replace("math.sqrt", "math.sqrt(") + ")"
-            assert eval(written, {"LN": LN, "math": math, "max": max}) == pytest.approx(
-                factor.value, abs=1e-4
-            ), (weighting, factor)
+            assert eval(written, {"LN": LN, "math": math, "max": max}) == pytest.approx(factor.value, abs=1e-4), (
+                weighting,
+                factor,
+            )
 
 
 def test_what_is_written_of_a_weighting() -> None:
@@ -192,10 +190,7 @@ def test_what_is_written_of_a_weighting() -> None:
     told = Weighting(local_weight="log", global_weight="smooth-plus-one", norm="l2", base=Base.TEN)
     assert told.formula() == "w = (1 + log₁₀ tf) × (log₁₀ ((1 + N) / (1 + df)) + 1) × 1 / √(Σ w²)"
     assert told.in_words() == "1 + log × smooth idf + 1, length 1 (L2) (log₁₀)"
-    assert (
-        Weighting(local_weight="bm25", global_weight="idf", k1=2).in_words()
-        == "BM25 (k1 2, b 0.75)"
-    )
+    assert Weighting(local_weight="bm25", global_weight="idf", k1=2).in_words() == "BM25 (k1 2, b 0.75)"
     row = scipy.sparse.csr_matrix((1, 3), dtype=np.int32)
     absent = explain(row, 0, SCHEMES["tf-idf"], learn(COUNTS))
     assert absent.weight == 0 and "not in this document" in absent.factors[0].filled
@@ -206,8 +201,7 @@ def test_what_is_written_of_a_weighting() -> None:
 def test_what_is_said_of_the_base_is_so(counts: list[list[int]], told: Weighting) -> None:
     """Natural against decimal: the same, all in one ratio, or anything."""
     both = [
-        weigh(csr_matrix(np.array(counts)), told.model_copy(update={"base": base})).data
-        for base in (Base.E, Base.TEN)
+        weigh(csr_matrix(np.array(counts)), told.model_copy(update={"base": base})).data for base in (Base.E, Base.TEN)
     ]
     if "no logarithm" in told.base_said() or "no weight" in told.base_said():
         assert np.allclose(*both)

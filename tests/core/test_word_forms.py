@@ -50,11 +50,27 @@ def test_no_word_breaks_a_method(name: str, word: str) -> None:
 
 # Words that the article names, and words taken through its rules by hand.
 LANCASTER = {
-    "maximum": "maxim", "presumably": "presum", "multiply": "multiply", "provision": "provid",
-    "owed": "ow", "owing": "ow", "ear": "ear", "saying": "say", "crying": "cry", "string": "string",
-    "meant": "meant", "cement": "cem", "sized": "siz", "denied": "deny", "agreed": "agree",
-    "opted": "opt", "ponies": "pony", "absorption": "absorb", "rolling": "rol", "kilometre": "kilomet",
-}  # fmt: skip
+    "maximum": "maxim",
+    "presumably": "presum",
+    "multiply": "multiply",
+    "provision": "provid",
+    "owed": "ow",
+    "owing": "ow",
+    "ear": "ear",
+    "saying": "say",
+    "crying": "cry",
+    "string": "string",
+    "meant": "meant",
+    "cement": "cem",
+    "sized": "siz",
+    "denied": "deny",
+    "agreed": "agree",
+    "opted": "opt",
+    "ponies": "pony",
+    "absorption": "absorb",
+    "rolling": "rol",
+    "kilometre": "kilomet",
+}
 
 
 @pytest.mark.parametrize(("word", "stem"), LANCASTER.items())
@@ -66,12 +82,7 @@ def test_lancaster_takes_prefixes_and_own_rules_and_refuses_those_without_end() 
     assert Lancaster(prefixes=True).stem("kilometre") == "met"
     assert Lancaster(["sgniroom5."]).stem("moorings") == "moo"
     assert len(RULES) == 115 and not endless([read_rule(each) for each in RULES])
-    for rule, says in (
-        ("y1i>", "for ever"),
-        ("s0s.", ""),
-        ("s9.", "takes 9"),
-        ("5s", "is not a rule"),
-    ):
+    for rule, says in (("y1i>", "for ever"), ("s0s.", ""), ("s9.", "takes 9"), ("5s", "is not a rule")):
         if says:
             with pytest.raises(ValueError, match=says):
                 Lancaster([rule])
@@ -81,10 +92,7 @@ def test_lancaster_takes_prefixes_and_own_rules_and_refuses_those_without_end() 
         WordFormsPass(method="lancaster", rules=("a1b>", "b1a>"))
 
 
-@given(
-    st.lists(st.from_regex(r"\A[a-c]{1,3}\*?[0-2][a-c]{0,2}[>.]\Z"), max_size=4),
-    st.text("abc", max_size=9),
-)
+@given(st.lists(st.from_regex(r"\A[a-c]{1,3}\*?[0-2][a-c]{0,2}[>.]\Z"), max_size=4), st.text("abc", max_size=9))
 def test_rules_that_are_taken_come_to_an_end(rules: list[str], word: str) -> None:
     """Whatever is not refused ends: the test would hang otherwise."""
     try:
@@ -164,17 +172,13 @@ def test_irregular_forms_are_those_of_the_lexicon() -> None:
 def test_words_that_the_lexicon_does_not_have_stay_or_lose_regular_endings() -> None:
     words = ["quayboats", "zibbled", "flobbing", "fremmies", "twixes", "zindates"]
     assert [lemma(word) for word in words] == words
-    assert [lemma(word, "", True) for word in words] == [
-        "quayboat", "zibble", "flob", "fremmy", "twix", "zindate",
-    ]  # fmt: skip
+    assert [lemma(word, "", True) for word in words] == ["quayboat", "zibble", "flob", "fremmy", "twix", "zindate"]
 
 
 def cleaned(texts: list[str], settings: dict[str, Any], **more: Any) -> list[str]:
     chosen = CleanSettings.model_validate({"passes": [{"kind": "word-forms", **settings}]})
     made = clean(tokenise(texts, chosen.tokenising(), about=more.get("about")), chosen, **more)
-    return [
-        " ".join(made.forms[f] for f in made.token_forms(d) if f >= 0) for d in range(len(texts))
-    ]
+    return [" ".join(made.forms[f] for f in made.token_forms(d) if f >= 0) for d in range(len(texts))]
 
 
 def test_the_language_of_a_document_decides_its_stems() -> None:
@@ -198,18 +202,13 @@ def test_elided_words_are_stemmed_behind_the_apostrophe() -> None:
 
 
 def test_a_table_of_forms_is_read_in_either_order_and_used() -> None:
-    for data in (
-        "havn\thavnen\nhavn\thavne\n",
-        "form\tlemma\nhavnen\thavn\nhavne\thavn\n# remark\n",
-    ):
+    for data in ("havn\thavnen\nhavn\thavne\n", "form\tlemma\nhavnen\thavn\nhavne\thavn\n# remark\n"):
         table = lemma_table.read_table("t.tsv", data.encode())
         assert sorted(table) == [("havne", "havn"), ("havnen", "havn")]
     lines = frozenset(lemma_table.lines(table))
     settings = {"method": "table", "table": {"sha256": "a" * 64}}
     assert cleaned(["Havnen i havne"], settings, lists={"a" * 64: lines}) == ["Havn i havn"]
-    german = frozenset(
-        lemma_table.lines(lemma_table.read_table("t.tsv", "straßen\tstraße\n".encode()))
-    )
+    german = frozenset(lemma_table.lines(lemma_table.read_table("t.tsv", "straßen\tstraße\n".encode())))
     other = {"method": "table", "table": {"sha256": "b" * 64}}
     assert cleaned(["straßen"], other, lists={"b" * 64: german}) == ["strasse"]
     with pytest.raises(BadInputError, match="two columns"):

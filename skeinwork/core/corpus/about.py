@@ -23,6 +23,4 @@ def about(corpus: Corpus, survey: Survey) -> About:
         place = np.array([names.index(name) if name else -1 for name in [*said, None]])
         given = place[column.codes]
         language = np.where(given >= 0, given, language).astype(np.int16)
-    return About(
-        language, tuple(names), {c.name: (c.codes, c.values) for c in corpus.columns}, survey.near
-    )
+    return About(language, tuple(names), {c.name: (c.codes, c.values) for c in corpus.columns}, survey.near)

@@ -43,9 +43,7 @@ class Column:
     def order(self) -> NDArray[np.int32]:
         """Rank of every code among the sorted values, for sorting documents by this field."""
         ranks = np.empty(len(self.values) + 1, dtype=np.int32)
-        ranks[np.argsort(np.array([v.casefold() for v in self.values], dtype=object))] = np.arange(
-            len(self.values)
-        )
+        ranks[np.argsort(np.array([v.casefold() for v in self.values], dtype=object))] = np.arange(len(self.values))
         ranks[-1] = len(self.values)
         return ranks[self.codes]
 
@@ -101,10 +99,16 @@ class Corpus:
         pointer = np.concatenate([[0], np.cumsum(sizes[keep])]).astype(np.int64)
         columns = [column.take(keep) for column in self.columns]
         return Corpus(
-            self.data[np.repeat(keep, sizes)], pointer, columns, self.days[keep],
-            self.precision[keep], self.lines[keep], self.sources[keep], self.numbers[keep],
+            self.data[np.repeat(keep, sizes)],
+            pointer,
+            columns,
+            self.days[keep],
+            self.precision[keep],
+            self.lines[keep],
+            self.sources[keep],
+            self.numbers[keep],
             self.names,
-        )  # fmt: skip
+        )
 
     def check(self) -> None:
         """Raise ``ContentError`` unless the parts fit each other, and the bytes are UTF-8."""
@@ -129,9 +133,7 @@ class Corpus:
             expect(isinstance(column.name, str), "a field has no name")
             expect(column.role in get_args(Role), f"a field has the role {column.role!r}"[:80])
             expect_words("fields", column.values)
-            expect_array(
-                f"codes_{at}", column.codes, np.int32, (n_docs,), -1, len(column.values) - 1
-            )
+            expect_array(f"codes_{at}", column.codes, np.int32, (n_docs,), -1, len(column.values) - 1)
 
     @property
     def has_dates(self) -> bool:

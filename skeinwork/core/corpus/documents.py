@@ -60,9 +60,7 @@ def documents(
 class Documents:
     """The documents of one file, one record after the other."""
 
-    def __init__(
-        self, name: str, settings: FileSettings, repeated: Repeated, seen: dict[str, int]
-    ) -> None:
+    def __init__(self, name: str, settings: FileSettings, repeated: Repeated, seen: dict[str, int]) -> None:
         self.out: list[Document | Trouble] = []
         self.name = name
         self.repeated = repeated
@@ -72,9 +70,7 @@ class Documents:
         self.texts = [name for name, role in settings.roles.items() if role == "text"] or [""]
         self.text = self.texts[0]
         # Whether a row is a document as it stands: no page to unpack, nothing to cut or take apart.
-        self.plain = (
-            len(self.texts) == 1 and settings.cut.by == "nothing" and not settings.html_text
-        )
+        self.plain = len(self.texts) == 1 and settings.cut.by == "nothing" and not settings.html_text
         self.date = named_by(settings.roles, "date")
         self.identifier = named_by(settings.roles, "identifier")
 
@@ -169,9 +165,7 @@ class Documents:
         if len(called) < len(cells):
             names = [self.settings.names.get(name, name) for name in cells]
             twice = next(name for name in names if names.count(name) > 1)
-            raise BadInputError(
-                f"{self.name}: two fields would be called “{twice}”. Call one of them otherwise."
-            )
+            raise BadInputError(f"{self.name}: two fields would be called “{twice}”. Call one of them otherwise.")
         return called
 
     def _add(self, row: Row) -> None:

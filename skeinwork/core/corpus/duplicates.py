@@ -27,8 +27,9 @@ def folded_words(tokens: Tokens) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
     index: dict[str, int] = {}
     fold = np.fromiter(
         (index.setdefault(word.casefold(), len(index)) for word in tokens.types),
-        dtype=np.int32, count=len(tokens.types),
-    )  # fmt: skip
+        dtype=np.int32,
+        count=len(tokens.types),
+    )
     return fold[tokens.ids] if len(fold) else tokens.ids, tokens.doc_ptr
 
 
@@ -113,9 +114,7 @@ def _root(parents: Any, at: int) -> int:
 
 
 @njit(cache=True, nogil=True)
-def _join_bucket(
-    order: Any, keys: Any, shingles: Any, bounds: Any, parents: Any, least: float
-) -> None:
+def _join_bucket(order: Any, keys: Any, shingles: Any, bounds: Any, parents: Any, least: float) -> None:
     """Join documents of equal key whose similarity is high enough; long runs look at the last few."""
     begin = 0
     for at in range(len(order)):
@@ -144,9 +143,7 @@ def exact_groups(words: NDArray[np.int32], pointer: NDArray[np.int64]) -> NDArra
     return np.where(hashes == 0, own, first[inverse].astype(np.int32)).astype(np.int32)
 
 
-def near_groups(
-    words: NDArray[np.int32], pointer: NDArray[np.int64], threshold: float = 0.8
-) -> NDArray[np.int32]:
+def near_groups(words: NDArray[np.int32], pointer: NDArray[np.int64], threshold: float = 0.8) -> NDArray[np.int32]:
     """Chains of documents whose shingles overlap: the first document of each one's group.
 
     Parameters

@@ -14,24 +14,11 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core import apart
 from skeinwork.core.corpus.corpus import Corpus, Values
-from skeinwork.core.corpus.documents import (
-    TEXT_FIELD,
-    Document,
-    Documents,
-    Repeated,
-    Trouble,
-    documents,
-)
+from skeinwork.core.corpus.documents import TEXT_FIELD, Document, Documents, Repeated, Trouble, documents
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import cut, dates, html, readers
 from skeinwork.core.formats.encoding import decode
-from skeinwork.core.formats.records import (
-    FileSettings,
-    Rejected,
-    Role,
-    Row,
-    named_by,
-)
+from skeinwork.core.formats.records import FileSettings, Rejected, Role, Row, named_by
 from skeinwork.core.formats.roles import guess_roles, repeating
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.text import expressions
@@ -48,8 +35,7 @@ class GatherSettings(BaseModel):
 
     files: tuple[FileSettings, ...] = Field(min_length=1, max_length=10_000)
     repeated: Repeated = Field(
-        "number",
-        description="documents whose identifier occurred before: number, leave out, refuse",
+        "number", description="documents whose identifier occurred before: number, leave out, refuse"
     )
 
 
@@ -123,9 +109,14 @@ def gather(
         report("Reading files", at / len(paths), name=paths[at][1], documents=len(out.lines))
 
     found = apart.each(
-        documents, paths, settings.files, settings.repeated, name=lambda: paths[at][1],
-        limits=readers.limits(max(path.stat().st_size for path, _ in paths)), watch=tell,
-    )  # fmt: skip
+        documents,
+        paths,
+        settings.files,
+        settings.repeated,
+        name=lambda: paths[at][1],
+        limits=readers.limits(max(path.stat().st_size for path, _ in paths)),
+        watch=tell,
+    )
     for count, item in enumerate(found):
         if count % _EVERY == 0:
             tell()
@@ -177,11 +168,16 @@ def _corpus(out: _Gathered) -> Corpus:
             values.reach(len(out.lines))
             columns.append(values.column(name, role))
     return Corpus(
-        np.frombuffer(out.data, dtype=np.uint8), np.array(out.pointer, dtype=np.int64), columns,
-        np.array(out.days, dtype=np.int32), np.array(out.precision, dtype=np.uint8),
-        np.array(out.lines, dtype=np.int32), np.array(out.sources, dtype=np.int32),
-        np.arange(len(out.lines), dtype=np.int32), list(out.names),
-    )  # fmt: skip
+        np.frombuffer(out.data, dtype=np.uint8),
+        np.array(out.pointer, dtype=np.int64),
+        columns,
+        np.array(out.days, dtype=np.int32),
+        np.array(out.precision, dtype=np.uint8),
+        np.array(out.lines, dtype=np.int32),
+        np.array(out.sources, dtype=np.int32),
+        np.arange(len(out.lines), dtype=np.int32),
+        list(out.names),
+    )
 
 
 @dataclass(frozen=True)
@@ -232,10 +228,18 @@ def preview(data: bytes, name: str, settings: FileSettings, rows: int = 200) -> 
     decoded = decode(data, settings.encoding) if readers.FORMATS[settings.format].encoded else None
     filled = {name: sum(bool(cell.strip()) for cell in cells) for name, cells in values.items()}
     return Preview(
-        list(values), shown, filled, rejected, roles, order, certain,
-        decoded.doubtful if decoded else 0, bool(decoded and decoded.guessed), settings.html_text,
+        list(values),
+        shown,
+        filled,
+        rejected,
+        roles,
+        order,
+        certain,
+        decoded.doubtful if decoded else 0,
+        bool(decoded and decoded.guessed),
+        settings.html_text,
         repeating(values, roles),
-    )  # fmt: skip
+    )
 
 
 def _by_column(rows: list[Row]) -> dict[str, list[str]]:
@@ -248,21 +252,16 @@ def _by_column(rows: list[Row]) -> dict[str, list[str]]:
     return {column: [row.cells.get(column, "") for row in rows] for column in columns}
 
 
-def _refuse_if_unusable(
-    name: str, settings: FileSettings, found: list[Row], rejected: list[Rejected]
-) -> None:
+def _refuse_if_unusable(name: str, settings: FileSettings, found: list[Row], rejected: list[Rejected]) -> None:
     if any(row.cells for row in found):
         return
     if rejected:
         unit, first = readers.FORMATS[settings.format].unit, rejected[0]
         where = first.place or f"{unit} {first.line}"
         raise BadInputError(
-            f"{name} has no usable rows: {len(rejected)} of its first rows were rejected "
-            f"({where} {first.reason})."
+            f"{name} has no usable rows: {len(rejected)} of its first rows were rejected ({where} {first.reason})."
         )
-    raise BadInputError(
-        f"{name} has no rows of documents. Choose another way of reading it, or another file."
-    )
+    raise BadInputError(f"{name} has no rows of documents. Choose another way of reading it, or another file.")
 
 
 def _prepared(rows: list[Row], text: str, settings: FileSettings) -> list[Row]:

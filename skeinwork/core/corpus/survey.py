@@ -17,9 +17,7 @@ from skeinwork.core.text.segment import tokens_of
 
 VERSION = 2  # of what is stored; raised with the list of languages too
 NEAR = 0.8
-_GARBLED = re.compile(
-    rb"\xef\xbf\xbd|\xc3[\x82\x83]\xc2[\x80-\xbf]|\xc3\xa2\xe2\x82\xac|\xc2[\x80-\x9f]"
-)
+_GARBLED = re.compile(rb"\xef\xbf\xbd|\xc3[\x82\x83]\xc2[\x80-\xbf]|\xc3\xa2\xe2\x82\xac|\xc2[\x80-\x9f]")
 
 
 @dataclass(frozen=True)
@@ -67,6 +65,9 @@ def survey(corpus: Corpus) -> Survey:
     languages = detect_languages(tokens)
     del tokens  # several times the words alone
     return Survey(
-        np.diff(pointer).astype(np.int32), languages, exact_groups(words, pointer),
-        near_groups(words, pointer, NEAR), garbled(corpus),
-    )  # fmt: skip
+        np.diff(pointer).astype(np.int32),
+        languages,
+        exact_groups(words, pointer),
+        near_groups(words, pointer, NEAR),
+        garbled(corpus),
+    )

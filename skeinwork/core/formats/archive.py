@@ -87,8 +87,7 @@ def _check(total: int, packed: int, name: str) -> None:
         )
     if total > max(_RATIO_FROM, _RATIO * packed):
         raise BadInputError(
-            f"{name} unpacks to over {_RATIO} times its size and was refused. If it is meant to be "
-            "so, unpack it first."
+            f"{name} unpacks to over {_RATIO} times its size and was refused. If it is meant to be so, unpack it first."
         )
 
 
@@ -150,9 +149,12 @@ def extract_member(archive: zipfile.ZipFile, member: str, name: str, target: Pat
 def _unwanted(path: str) -> bool:
     parts = PurePosixPath(path).parts
     return (
-        not parts or path.endswith("/") or parts[0] == "__MACOSX"
-        or parts[-1] in _FURNITURE or parts[-1].startswith("._")
-    )  # fmt: skip
+        not parts
+        or path.endswith("/")
+        or parts[0] == "__MACOSX"
+        or parts[-1] in _FURNITURE
+        or parts[-1].startswith("._")
+    )
 
 
 def _outside(path: str) -> bool:

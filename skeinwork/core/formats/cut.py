@@ -30,9 +30,9 @@ def check(cut: Cut) -> None:
 def _by_expression(text: str, found: list[Place]) -> list[Span]:
     """Pieces as (begin, end, fields); what named groups take is a field and leaves the text."""
     stops = [*(each.begin for each in found[1:]), len(text)]
-    pieces: list[Span] = [] if found and not text[: found[0].begin].strip() else [
-        (0, found[0].begin if found else len(text), {})
-    ]  # fmt: skip
+    pieces: list[Span] = (
+        [] if found and not text[: found[0].begin].strip() else [(0, found[0].begin if found else len(text), {})]
+    )
     for each, stop in zip(found, stops, strict=False):
         fields = {name: value or "" for name, value in each.groups.items()}
         pieces.append((each.end if fields else each.begin, stop, fields))
@@ -52,9 +52,7 @@ def _starts(row: Row, text: str, cut: Cut) -> list[tuple[int, str]]:
     return marks if marks and not text[: marks[0][0]].strip() else [(0, ""), *marks]
 
 
-def pieces(
-    rows: Iterable[Row], field: str, cut: Cut, limit: float | None = None
-) -> Iterator[list[Row]]:
+def pieces(rows: Iterable[Row], field: str, cut: Cut, limit: float | None = None) -> Iterator[list[Row]]:
     """The documents that each row is cut into, numbered in the field ``part``; blank ones are dropped.
 
     Parameters
@@ -80,10 +78,7 @@ def _by_marks(row: Row, field: str, cut: Cut) -> list[Span]:
     starts = _starts(marked, text, cut)
     stops = [*(at for at, _ in starts[1:]), len(text)]
     label = "page" if cut.by == "page" else "heading"
-    return [
-        (at, stop, {label: title} if title else {})
-        for (at, title), stop in zip(starts, stops, strict=True)
-    ]
+    return [(at, stop, {label: title} if title else {}) for (at, title), stop in zip(starts, stops, strict=True)]
 
 
 def _placed(row: Row, field: str, spans: list[Span]) -> list[Row]:

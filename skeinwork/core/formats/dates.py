@@ -42,9 +42,7 @@ _COMPACT = re.compile(r"(\d{4})(\d{2})(\d{2})$")
 _SECONDS = re.compile(r"(\d{10})(?:\d{3})?(?:\.\d+)?$")
 _YEAR = re.compile(r"(\d{4})$")
 _NUMERIC = re.compile(r"(\d{1,2})[/.-](\d{1,2})[/.-](\d{4})" + _TIME)
-_DAY_MONTH = re.compile(
-    r"(?:[A-Za-z]{3,9}\.?,? )?(\d{1,2})(?:st|nd|rd|th)?\.? ([A-Za-z]{3,9})\.?,? (\d{4})" + _TIME
-)
+_DAY_MONTH = re.compile(r"(?:[A-Za-z]{3,9}\.?,? )?(\d{1,2})(?:st|nd|rd|th)?\.? ([A-Za-z]{3,9})\.?,? (\d{4})" + _TIME)
 _MONTH_DAY = re.compile(r"([A-Za-z]{3,9})\.? (\d{1,2})(?:st|nd|rd|th)?,? (\d{4})" + _TIME)
 _MONTH_YEAR = re.compile(r"([A-Za-z]{3,9})\.? (\d{4})$")
 
@@ -72,9 +70,7 @@ def _parts(text: str, order: DateOrder) -> tuple[int, int, int, Precision] | Non
         return int(found[1]), 1, 1, "year"
     if found := _NUMERIC.match(text):
         first, second, year = map(int, found.groups()[:3])
-        return (
-            (year, second, first, "day") if order == "day-first" else (year, first, second, "day")
-        )
+        return (year, second, first, "day") if order == "day-first" else (year, first, second, "day")
     if (found := _DAY_MONTH.match(text)) and found[2].lower() in _MONTHS:
         return int(found[3]), _MONTHS[found[2].lower()], int(found[1]), "day"
     if (found := _MONTH_DAY.match(text)) and found[1].lower() in _MONTHS:

@@ -178,9 +178,10 @@ def strict_rows(name: str, text: str, delimiter: str) -> Iterator[tuple[int, lis
             return
         except csv.Error as fault:
             said = (
-                f"a cell of over {LONGEST_FIELD:,} letters" if "field limit" in str(fault)
+                f"a cell of over {LONGEST_FIELD:,} letters"
+                if "field limit" in str(fault)
                 else "a quote that never closes, or that stands amidst a cell"
-            )  # fmt: skip
+            )
             raise BadInputError(f"Line {lines.begin + 1} of {name} holds {said}.") from fault
         yield lines.begin + 1, cells
 
@@ -218,9 +219,7 @@ def read(text: str, settings: FileSettings) -> Records:
         yield from _record(line, cells, columns, raw, note)
 
 
-def _record(
-    line: int, cells: list[str], columns: list[str], raw: str, note: str | None
-) -> Iterator[Record]:
+def _record(line: int, cells: list[str], columns: list[str], raw: str, note: str | None) -> Iterator[Record]:
     if "\0" in raw:
         yield Rejected(line, "holds NUL bytes", raw)
     elif len(cells) != len(columns):
@@ -243,7 +242,10 @@ def looks_like_table(text: str) -> bool:
 
 
 FORMAT = Format(
-    "delimited", "a table", of_text(lambda text, _, settings: read(text, settings)),
-    ("encoding", "delimiter", "begin", "header", "escaped"), by_line=True,
+    "delimited",
+    "a table",
+    of_text(lambda text, _, settings: read(text, settings)),
+    ("encoding", "delimiter", "begin", "header", "escaped"),
+    by_line=True,
     endings=(".csv", ".tsv", ".tab"),
-)  # fmt: skip
+)

@@ -9,29 +9,49 @@ from dataclasses import dataclass
 from skeinwork.core.errors import BadInputError
 
 OFFERED = (
-    "utf-8", "utf-16-le", "utf-16-be", "utf-32-le", "utf-32-be", "cp1252", "iso-8859-15",
-    "mac-roman", "cp437", "cp1250", "cp1251", "koi8-r", "cp1253", "cp1254", "cp1255", "cp1256",
-    "shift_jis", "euc-jp", "gb18030", "big5", "euc-kr",
-)  # fmt: skip
+    "utf-8",
+    "utf-16-le",
+    "utf-16-be",
+    "utf-32-le",
+    "utf-32-be",
+    "cp1252",
+    "iso-8859-15",
+    "mac-roman",
+    "cp437",
+    "cp1250",
+    "cp1251",
+    "koi8-r",
+    "cp1253",
+    "cp1254",
+    "cp1255",
+    "cp1256",
+    "shift_jis",
+    "euc-jp",
+    "gb18030",
+    "big5",
+    "euc-kr",
+)
 _KANA = "のにをはがとでしたてるいれさなもことかすう、。"
 _CYRILLIC = "оеаинтсрвлкмдпуяыьгзбчйхжю"
 # Letters that make up most of a text in the scripts of an encoding. Hangul and the Chinese
 # characters are so many that no few of them do: for those the share expected is lower.
 _FREQUENT = {
-    "cp1251": _CYRILLIC, "koi8-r": _CYRILLIC, "cp1253": "αοιετνσηυρπκμλάέίόήύςδγωχθφβ",
-    "cp1255": "יהואלרבתשמנדכחקפגצסעטםןז", "cp1256": "الينمتربوعدسفهكقحجشصطخةىأ",
-    "shift_jis": _KANA, "euc-jp": _KANA,
+    "cp1251": _CYRILLIC,
+    "koi8-r": _CYRILLIC,
+    "cp1253": "αοιετνσηυρπκμλάέίόήύςδγωχθφβ",
+    "cp1255": "יהואלרבתשמנדכחקפגצסעטםןז",
+    "cp1256": "الينمتربوعدسفهكقحجشصطخةىأ",
+    "shift_jis": _KANA,
+    "euc-jp": _KANA,
     "gb18030": "的一是不了人在有我他这中大来上个国，。到说们为子和你地出道也时年",
     "big5": "的一是不了人在有我他這中大來上個國，。到說們為子和你地出道也時年",
     "euc-kr": "이다는을의에가고하지한로은를도서사기나어리시",
-}  # fmt: skip
+}
 # Of a text in an alphabet these are most letters; of one in very many characters, some.
 _LEAST_SHARE = {"cp1251": 0.5, "koi8-r": 0.5, "cp1253": 0.5, "cp1255": 0.5, "cp1256": 0.5}
 _USUAL_SHARE = 0.15
 _SAMPLE = 100_000
-_DECLARED = re.compile(
-    rb"""(?:<\?xml[^>]{0,100}encoding|<meta[^>]{0,200}charset)\s*=\s*["']?([\w.:-]{3,40})""", re.I
-)
+_DECLARED = re.compile(rb"""(?:<\?xml[^>]{0,100}encoding|<meta[^>]{0,200}charset)\s*=\s*["']?([\w.:-]{3,40})""", re.I)
 _MARKS = (
     (codecs.BOM_UTF8, "utf-8"),
     (codecs.BOM_UTF32_LE, "utf-32-le"),

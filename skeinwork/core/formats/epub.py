@@ -32,14 +32,8 @@ def read(data: bytes, name: str) -> Records:
         if place not in known:
             raise BadInputError(f"{name} is damaged: its list of contents is missing.")
         package = parse(read_member(archive, place, name), name)
-        items = {
-            each.get("id"): each.get("href", "")
-            for each in package.iterfind(".//o:manifest/o:item", _SPACES)
-        }
-        spine = [
-            items.get(each.get("idref"), "")
-            for each in package.iterfind(".//o:spine/o:itemref", _SPACES)
-        ]
+        items = {each.get("id"): each.get("href", "") for each in package.iterfind(".//o:manifest/o:item", _SPACES)}
+        spine = [items.get(each.get("idref"), "") for each in package.iterfind(".//o:spine/o:itemref", _SPACES)]
         texts, size, breaks = list[str](), 0, list[Break]()
         for href in spine:
             member = posixpath.normpath(posixpath.join(posixpath.dirname(place), unquote(href)))
@@ -57,8 +51,7 @@ def read(data: bytes, name: str) -> Records:
                 title = html.page_fields(html.parsed(page)).get("title", "")
                 breaks.append(("heading", at, title))
             breaks += [(kind, at + offset, title) for kind, offset, title in marks]
-    found = {"title": "dc:title", "author": "dc:creator", "date": "dc:date",
-             "language": "dc:language"}  # fmt: skip
+    found = {"title": "dc:title", "author": "dc:creator", "date": "dc:date", "language": "dc:language"}
     fields = {key: package.findtext(f".//{tag}", namespaces=_SPACES) for key, tag in found.items()}
     cells = {key: value for key, value in fields.items() if value}
     yield Row(1, {**cells, "text": "\n\n".join(texts), "file": name}, breaks=tuple(breaks))

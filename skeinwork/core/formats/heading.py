@@ -58,15 +58,11 @@ def guess_header(rows: Sequence[Sequence[str]]) -> bool:
     sentence = any(len(cell.split()) >= _SENTENCE for cell in first)
     if len(first) == 1:
         return not sentence or first[0].rstrip().endswith(("?", ":"))
-    typed = any(
-        _typed(cell) and sum(map(_typed, rest)) > 0.8 * len(rest) for cell, *rest in columns
-    )
+    typed = any(_typed(cell) and sum(map(_typed, rest)) > 0.8 * len(rest) for cell, *rest in columns)
     return not (again or (typed and sentence))
 
 
-def with_heading(
-    settings: FileSettings, rows: Sequence[Numbered], begin: int | None = None
-) -> FileSettings:
+def with_heading(settings: FileSettings, rows: Sequence[Numbered], begin: int | None = None) -> FileSettings:
     """The settings with where the table begins, unless that is known, and whether a heading does."""
     begin = begin or guess_begin(rows)
     table = [cells for number, cells in rows if number >= begin]

@@ -33,9 +33,7 @@ _FURNISHED = re.compile(
     r"social|related|comments?|advert\w*|promo|pagination|skip)(?:$|[-_ ])",
     re.IGNORECASE,
 )
-_NESTING = re.compile(
-    r"<(/?)(?:div|span|section|article|table|ul|ol|blockquote|font|center|b|i|em|strong|a)\b", re.I
-)
+_NESTING = re.compile(r"<(/?)(?:div|span|section|article|table|ul|ol|blockquote|font|center|b|i|em|strong|a)\b", re.I)
 _NESTED = 3000
 _BLANK = re.compile(r"\s*")
 _BEGINS = re.compile(r"<!doctype html|<html|<head|<body", re.IGNORECASE)
@@ -79,9 +77,11 @@ def _furniture(node: Any) -> bool:
     given = node.attributes
     named = f"{given.get('class') or ''} {given.get('id') or ''}"
     hidden = "hidden" in given or given.get("aria-hidden") == "true"
-    return hidden or given.get("role") in ("navigation", "banner", "contentinfo", "search") or (
-        len(named) > 1 and bool(_FURNISHED.search(named))
-    )  # fmt: skip
+    return (
+        hidden
+        or given.get("role") in ("navigation", "banner", "contentinfo", "search")
+        or (len(named) > 1 and bool(_FURNISHED.search(named)))
+    )
 
 
 def _children(node: Any) -> list[Any]:
@@ -170,9 +170,7 @@ def parsed(page: str) -> LexborHTMLParser:
             depth = max(depth + (-1 if sign[1] else 1), 0)
             deepest = max(deepest, depth)
         if deepest > _NESTED:
-            raise DeepPageError(
-                f"A page has elements nested {deepest} deep, over the limit of {_NESTED}."
-            )
+            raise DeepPageError(f"A page has elements nested {deepest} deep, over the limit of {_NESTED}.")
     return LexborHTMLParser(page)
 
 
@@ -243,13 +241,17 @@ def page_fields(tree: Any) -> dict[str, str]:
         "title": _first(tree, ("title", ""), ("h1", ""), ('meta[property="og:title"]', "content")),
         "language": _first(tree, ("html", "lang"), ('meta[http-equiv="content-language"]', "content")),
         "date": _first(
-            tree, ('meta[property="article:published_time"]', "content"),
-            ('meta[name="date"]', "content"), ('meta[name="dcterms.date"]', "content"),
-            ('meta[name="dc.date"]', "content"), ("time[datetime]", "datetime"), ("time", ""),
+            tree,
+            ('meta[property="article:published_time"]', "content"),
+            ('meta[name="date"]', "content"),
+            ('meta[name="dcterms.date"]', "content"),
+            ('meta[name="dc.date"]', "content"),
+            ("time[datetime]", "datetime"),
+            ("time", ""),
         ),
         "author": _first(tree, ('meta[name="author"]', "content"), ('[rel="author"]', "")),
         "source": _first(tree, ('link[rel="canonical"]', "href"), ('meta[property="og:url"]', "content")),
-    }  # fmt: skip
+    }
     return {name: value for name, value in found.items() if value}
 
 
@@ -268,8 +270,7 @@ def looks_like_page(cells: list[str]) -> bool:
     """Whether most of the filled cells are HTML with blocks rather than text with a tag or two."""
     filled = [cell for cell in cells if cell.strip()]
     pages = sum(
-        len(re.findall(r"</?(?:p|div|html|body|table|ul|h[1-6]|article)\b", cell[:5000])) >= 2
-        for cell in filled
+        len(re.findall(r"</?(?:p|div|html|body|table|ul|h[1-6]|article)\b", cell[:5000])) >= 2 for cell in filled
     )
     return bool(filled) and pages > 0.6 * len(filled)
 
@@ -283,7 +284,12 @@ def _guess(given: Beginning) -> str | None:
 
 
 FORMAT = Format(
-    "html", "an HTML page", of_text(read), ("encoding", "page", "selector"),
-    beginning=up_to_a_space, single=True,
-    endings=(".htm", ".html", ".xhtml"), guess=_guess,
-)  # fmt: skip
+    "html",
+    "an HTML page",
+    of_text(read),
+    ("encoding", "page", "selector"),
+    beginning=up_to_a_space,
+    single=True,
+    endings=(".htm", ".html", ".xhtml"),
+    guess=_guess,
+)

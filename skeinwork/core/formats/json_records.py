@@ -39,8 +39,7 @@ def parse(text: str, name: str) -> Any:
         return nested.unkeyed(_values(text))
     except json.JSONDecodeError as fault:
         raise BadInputError(
-            f"{name} breaks off or is not JSON at line {fault.lineno}, column {fault.colno}: "
-            f"{fault.msg.lower()}."
+            f"{name} breaks off or is not JSON at line {fault.lineno}, column {fault.colno}: {fault.msg.lower()}."
         ) from fault
     except RecursionError as fault:
         raise BadInputError(f"{name} is nested too deeply to be read.") from fault
@@ -187,10 +186,19 @@ def _guess(given: Beginning) -> str | None:
 
 
 JSON = Format(
-    "json", "JSON", of_text(lambda text, name, settings: read(text, name, settings.records)),
-    ("encoding", "records"), "record", beginning=beginning, guess=_guess,
-)  # fmt: skip
+    "json",
+    "JSON",
+    of_text(lambda text, name, settings: read(text, name, settings.records)),
+    ("encoding", "records"),
+    "record",
+    beginning=beginning,
+    guess=_guess,
+)
 JSON_LINES = Format(
-    "json-lines", "JSON Lines", of_text(lambda text, *_: read_lines(text)), ("encoding",),
-    by_line=True, endings=(".jsonl", ".ndjson"),
-)  # fmt: skip
+    "json-lines",
+    "JSON Lines",
+    of_text(lambda text, *_: read_lines(text)),
+    ("encoding",),
+    by_line=True,
+    endings=(".jsonl", ".ndjson"),
+)

@@ -31,9 +31,7 @@ def _of_json(name: str, value: Any) -> Iterator[Pair]:
     for number, item in enumerate(value if isinstance(value, list) else [], start=1):
         pair = item.split("\t", 1) if isinstance(item, str) else item
         if not isinstance(pair, list | tuple) or [type(each) for each in pair] != [str, str]:
-            raise BadInputError(
-                f"Item {number} of {name} is no form with its lemma: {str(item)[:40]!r}."
-            )
+            raise BadInputError(f"Item {number} of {name} is no form with its lemma: {str(item)[:40]!r}.")
         yield number, pair[0], pair[1]
 
 
@@ -77,12 +75,7 @@ def read_lines(name: str, data: bytes) -> ListRead:
         given, unit = _of_json(name, parse_json(name, text)), "Item"
     else:
         given = _of_lines(text) if "\t" in text else _of_table(name, text)
-    rows = [
-        (number, one, other)
-        for number, *cells in given
-        for one, other in [map(_tidy, cells)]
-        if one and other
-    ]
+    rows = [(number, one, other) for number, *cells in given for one, other in [map(_tidy, cells)] if one and other]
     if not rows:
         raise BadInputError(
             f"{name} is no table of forms and lemmas. It needs two columns, with tabs, commas or "

@@ -106,11 +106,14 @@ def read(data: bytes, name: str) -> Records:
             message = email.message_from_bytes(raw, policy=email.policy.compat32)
             text, attached = _body(message)
             cells = {
-                "title": _header(message, "subject"), "author": _header(message, "from"),
-                "to": _header(message, "to"), "date": _date(_header(message, "date")),
+                "title": _header(message, "subject"),
+                "author": _header(message, "from"),
+                "to": _header(message, "to"),
+                "date": _date(_header(message, "date")),
                 "identifier": _header(message, "message-id"),
-                "answers": _header(message, "in-reply-to"), "attachments": "; ".join(attached),
-            }  # fmt: skip
+                "answers": _header(message, "in-reply-to"),
+                "attachments": "; ".join(attached),
+            }
         except Exception:  # hostile headers raise nearly anything; the other messages are good
             yield Rejected(line, "is not a readable message", decode(raw[:2000]).text)
             continue

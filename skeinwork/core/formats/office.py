@@ -22,9 +22,7 @@ _ODF = {
 _TEXT = f"{{{_ODF['text']}}}"
 
 
-def _row(
-    paragraphs: Iterator[tuple[str, bool]], fields: dict[str, str | None], name: str
-) -> Records:
+def _row(paragraphs: Iterator[tuple[str, bool]], fields: dict[str, str | None], name: str) -> Records:
     """One document from its paragraphs, each with whether it is a heading."""
     pieces: list[str] = []
     breaks: list[Break] = []
@@ -103,8 +101,7 @@ def read_odt(data: bytes, name: str) -> Records:
         about = parse(read_member(archive, "meta.xml", name), name) if "meta.xml" in names else None
     fields = {}
     if about is not None:
-        found = {"title": "dc:title", "author": "dc:creator", "date": "meta:creation-date",
-                 "language": "dc:language"}  # fmt: skip
+        found = {"title": "dc:title", "author": "dc:creator", "date": "meta:creation-date", "language": "dc:language"}
         fields = {key: about.findtext(f".//{tag}", namespaces=_ODF) for key, tag in found.items()}
     body = content.find(".//office:text", _ODF)
     yield from _row(_odt_paragraphs(body) if body is not None else iter(()), fields, name)

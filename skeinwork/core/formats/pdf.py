@@ -55,10 +55,5 @@ def read(data: bytes, name: str) -> Records:
 
 
 FORMAT = Format(
-    "pdf",
-    "a PDF document",
-    lambda data, name, _: read(data, name),
-    unit="page",
-    single=True,
-    signature=b"%PDF",
+    "pdf", "a PDF document", lambda data, name, _: read(data, name), unit="page", single=True, signature=b"%PDF"
 )

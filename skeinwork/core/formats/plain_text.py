@@ -38,14 +38,19 @@ def read_file(text: str, name: str) -> Records:
 
 
 LINES = Format(
-    "text-lines", "text, a document a line", of_text(lambda text, *_: read_lines(text)),
-    ("encoding",), by_line=True,
-)  # fmt: skip
+    "text-lines", "text, a document a line", of_text(lambda text, *_: read_lines(text)), ("encoding",), by_line=True
+)
 BLOCKS = Format(
-    "text-blocks", "text, blank lines between documents",
-    of_text(lambda text, *_: read_blocks(text)), ("encoding",), by_line=True,
-)  # fmt: skip
+    "text-blocks",
+    "text, blank lines between documents",
+    of_text(lambda text, *_: read_blocks(text)),
+    ("encoding",),
+    by_line=True,
+)
 FILE = Format(
-    "text-file", "text, one document", of_text(lambda text, name, _: read_file(text, name)),
-    ("encoding",), beginning=up_to_a_space,
-)  # fmt: skip
+    "text-file",
+    "text, one document",
+    of_text(lambda text, name, _: read_file(text, name)),
+    ("encoding",),
+    beginning=up_to_a_space,
+)

@@ -40,20 +40,18 @@ class Dialect:
         """The text with what stands after backslashes, and these, replaced by plain letters."""
         return _ESCAPED.sub("xx", text) if self.escaped else text
 
-    def rows(
-        self, lines: Iterator[str], *, strict: bool, quotes: bool = True
-    ) -> Iterator[list[str]]:
+    def rows(self, lines: Iterator[str], *, strict: bool, quotes: bool = True) -> Iterator[list[str]]:
         """The rows of lines, by the standard reader."""
         return csv.reader(
-            lines, delimiter=self.delimiter, strict=strict,
+            lines,
+            delimiter=self.delimiter,
+            strict=strict,
             escapechar="\\" if self.escaped else None,
             quoting=csv.QUOTE_MINIMAL if quotes else csv.QUOTE_NONE,
-        )  # fmt: skip
+        )
 
 
-def _pass(
-    line: str, quoted: bool, delimiter: str, strays: list[int] | None = None
-) -> tuple[int, bool, int]:
+def _pass(line: str, quoted: bool, delimiter: str, strays: list[int] | None = None) -> tuple[int, bool, int]:
     """Delimiters passed in a line, whether it ends inside a quoted cell, and its stray quotes.
 
     A quote inside a quoted cell that neither a delimiter nor the end of the line follows is stray:
@@ -190,9 +188,11 @@ def _best(
             line = _bare(dialect.masked(lines[at]))
             here, opens, _ = _pass(line, False, dialect.delimiter)
             after = shut[at + 1]
-            choice = [
-                (worth(fresh.passed[at] + 1) + score[end], end, Way.STRICT if clean else Way.LENIENT)
-            ] if end >= 0 else []  # fmt: skip
+            choice = (
+                [(worth(fresh.passed[at] + 1) + score[end], end, Way.STRICT if clean else Way.LENIENT)]
+                if end >= 0
+                else []
+            )
             if end < 0 or width > 1:
                 plain = worth(line.count(dialect.delimiter) + 1) + score[at + 1]
                 choice.append((plain, at + 1, Way.PLAIN))
@@ -215,9 +215,7 @@ def _repaired(lines: Sequence[str], dialect: Dialect, close: bool) -> Iterator[s
         yield f"{_bare(mended)}{QUOTE}" if close and number == len(lines) else mended
 
 
-def read(
-    text: str, dialect: Dialect, width: int
-) -> Iterator[tuple[int, list[str] | None, str, Way]]:
+def read(text: str, dialect: Dialect, width: int) -> Iterator[tuple[int, list[str] | None, str, Way]]:
     """The rows of a text as planned: lines before it, cells, the text of the row, how it was read.
 
     ``cells`` is None for a row with a cell longer than the standard reader's limit.

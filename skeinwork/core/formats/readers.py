@@ -29,18 +29,10 @@ from skeinwork.core.formats import (
     references,
     tables,
     xml_records,
-)  # fmt: skip
+)
 from skeinwork.core.formats.encoding import decode
 from skeinwork.core.formats.format import Beginning, Format
-from skeinwork.core.formats.records import (
-    FileSettings,
-    Noted,
-    Record,
-    Records,
-    Rejected,
-    Row,
-    named_by,
-)  # fmt: skip
+from skeinwork.core.formats.records import FileSettings, Noted, Record, Records, Rejected, Row, named_by
 from skeinwork.core.formats.roles import guess_roles
 
 HEAD = 4_000_000
@@ -116,19 +108,32 @@ def _placed(record: Record, path: str) -> Record:
     return replace(record, place=path)
 
 
-ARCHIVE = Format(
-    "archive", "an archive or folder", _read_archive, ("page", "selector"), unit="file"
-)
+ARCHIVE = Format("archive", "an archive or folder", _read_archive, ("page", "selector"), unit="file")
 # In the order in which they are guessed.
 FORMATS: dict[str, Format] = {
     each.name: each
     for each in (
-        delimited.FORMAT, tables.SPREADSHEET, tables.PARQUET, json_records.JSON,
-        json_records.JSON_LINES, html.FORMAT, xml_records.FORMAT, references.RIS,
-        references.BIBTEX, plain_text.LINES, plain_text.BLOCKS, plain_text.FILE, markdown.FORMAT,
-        office.DOCX, office.ODT, epub.FORMAT, pdf.FORMAT, mail.FORMAT, ARCHIVE,
+        delimited.FORMAT,
+        tables.SPREADSHEET,
+        tables.PARQUET,
+        json_records.JSON,
+        json_records.JSON_LINES,
+        html.FORMAT,
+        xml_records.FORMAT,
+        references.RIS,
+        references.BIBTEX,
+        plain_text.LINES,
+        plain_text.BLOCKS,
+        plain_text.FILE,
+        markdown.FORMAT,
+        office.DOCX,
+        office.ODT,
+        epub.FORMAT,
+        pdf.FORMAT,
+        mail.FORMAT,
+        ARCHIVE,
     )
-}  # fmt: skip
+}
 
 
 def limits(size: int, looking: bool = False) -> Limits:
@@ -322,6 +327,4 @@ def read_records(data: bytes, name: str, settings: FileSettings) -> Records:
     except (SkeinworkError, GeneratorExit, MemoryError):
         raise
     except Exception as fault:
-        raise BadInputError(
-            f"{name} is damaged, locked or not {chosen.label}; it can't be read."
-        ) from fault
+        raise BadInputError(f"{name} is damaged, locked or not {chosen.label}; it can't be read.") from fault

@@ -8,9 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
-Role = Literal[
-    "text", "title", "identifier", "date", "group", "author", "source", "language", "kept", "ignored"
-]  # fmt: skip
+Role = Literal["text", "title", "identifier", "date", "group", "author", "source", "language", "kept", "ignored"]
 FieldName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
 DateOrder = Literal["day-first", "month-first"]
 
@@ -40,15 +38,12 @@ class Cut(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    by: Literal["nothing", "paragraph", "sentence", "page", "heading", "length", "expression"] = (
-        "nothing"
-    )
+    by: Literal["nothing", "paragraph", "sentence", "page", "heading", "length", "expression"] = "nothing"
     sentences: int = Field(1, ge=1, le=1000, description="a document, for sentence")
     words: int = Field(300, ge=10, le=100_000, description="words a document, for length")
     expression: str = Field(
-        "", max_length=1000,
-        description="a document begins where this matches; named groups become fields",
-    )  # fmt: skip
+        "", max_length=1000, description="a document begins where this matches; named groups become fields"
+    )
 
 
 class FileSettings(BaseModel):
@@ -64,12 +59,11 @@ class FileSettings(BaseModel):
     header: bool = Field(True, description="the first row of a table names the fields")
     sheet: str = Field("", max_length=200, description="of a spreadsheet; empty: the fullest")
     records: str = Field(
-        "", max_length=1000,
+        "",
+        max_length=1000,
         description="where the records of nested JSON or XML are: names from the root, with / between",
-    )  # fmt: skip
-    page: Literal["main", "whole", "selector"] = Field(
-        "main", description="which part of an HTML page is its text"
     )
+    page: Literal["main", "whole", "selector"] = Field("main", description="which part of an HTML page is its text")
     selector: str = Field("", max_length=1000, description="CSS selector, for page = selector")
     html_text: bool = Field(False, description="the field with the text holds HTML pages")
     cut: Cut = Cut.model_validate({})

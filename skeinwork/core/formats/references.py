@@ -11,11 +11,28 @@ from skeinwork.core.formats.records import Records, Rejected, Row
 logging.getLogger("bibtexparser").setLevel(logging.CRITICAL)
 logging.getLogger("bibtexparser.splitter").setLevel(logging.CRITICAL)
 _RIS = {
-    "TY": "type", "TI": "title", "T1": "title", "AU": "author", "A1": "author", "PY": "year",
-    "Y1": "year", "DA": "date", "AB": "abstract", "N2": "abstract", "KW": "keywords",
-    "JO": "source", "JF": "source", "T2": "source", "JA": "source", "DO": "doi",
-    "ID": "identifier", "AN": "identifier", "UR": "url", "LA": "language", "PB": "publisher",
-}  # fmt: skip
+    "TY": "type",
+    "TI": "title",
+    "T1": "title",
+    "AU": "author",
+    "A1": "author",
+    "PY": "year",
+    "Y1": "year",
+    "DA": "date",
+    "AB": "abstract",
+    "N2": "abstract",
+    "KW": "keywords",
+    "JO": "source",
+    "JF": "source",
+    "T2": "source",
+    "JA": "source",
+    "DO": "doi",
+    "ID": "identifier",
+    "AN": "identifier",
+    "UR": "url",
+    "LA": "language",
+    "PB": "publisher",
+}
 _TAG = re.compile(r"^([A-Z][A-Z0-9])  ?- ?(.*)$")
 _LIKE_RIS = re.compile(r"\A\s*TY  ?- ", re.ASCII)
 
@@ -117,11 +134,12 @@ def _guess_bibtex(given: Beginning) -> str | None:
     return "bibtex" if looks_like_bibtex(given.begin) and given.suffix != ".txt" else None
 
 
-RIS = Format(
-    "ris", "RIS", of_text(lambda text, *_: read_ris(text)), ("encoding",), by_line=True,
-    guess=_guess_ris,
-)  # fmt: skip
+RIS = Format("ris", "RIS", of_text(lambda text, *_: read_ris(text)), ("encoding",), by_line=True, guess=_guess_ris)
 BIBTEX = Format(
-    "bibtex", "BibTeX", of_text(lambda text, *_: read_bibtex(text)), ("encoding",),
-    beginning=lambda data: data[: data.rfind(b"\n@") + 1] or data, guess=_guess_bibtex,
-)  # fmt: skip
+    "bibtex",
+    "BibTeX",
+    of_text(lambda text, *_: read_bibtex(text)),
+    ("encoding",),
+    beginning=lambda data: data[: data.rfind(b"\n@") + 1] or data,
+    guess=_guess_bibtex,
+)

@@ -17,7 +17,7 @@ _NAMES: tuple[tuple[Role, str], ...] = (
     ("source", r"source|url|link|file|path|journal"),
     ("language", r"lang|language"),
     ("kept", r"part|page"),
-)  # fmt: skip
+)
 
 
 def _named(name: str) -> Role | None:
@@ -46,8 +46,7 @@ def guess_roles(columns: Mapping[str, Sequence[str]], text: str = "") -> dict[st
     The text is the column named so, or else the one with the longest values.
     """
     lengths = {
-        name: sum(map(len, cells)) / max(sum(1 for cell in cells if cell.strip()), 1)
-        for name, cells in columns.items()
+        name: sum(map(len, cells)) / max(sum(1 for cell in cells if cell.strip()), 1) for name, cells in columns.items()
     }
     named = [name for name in columns if _named(name) == "text" and lengths[name] > 0]
     text = text or max(named or columns, key=lambda name: lengths[name])
@@ -115,6 +114,4 @@ def _days(filled: Sequence[str]) -> int:
 def _years_or_seconds(cells: Sequence[str]) -> bool:
     """Whether the filled cells are years, or seconds or milliseconds since 1970."""
     filled = [cell.strip() for cell in cells if cell.strip()]
-    return bool(filled) and all(
-        re.fullmatch(r"1[5-9]\d\d|20\d\d|[1-3]\d{9}(?:\d{3})?", cell) for cell in filled
-    )
+    return bool(filled) and all(re.fullmatch(r"1[5-9]\d\d|20\d\d|[1-3]\d{9}(?:\d{3})?", cell) for cell in filled)

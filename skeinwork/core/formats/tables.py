@@ -53,9 +53,7 @@ def sheets(data: bytes, name: str) -> list[str]:
     try:
         found = _sheets(data)
     except (CalamineError, ValueError, OSError) as fault:
-        raise BadInputError(
-            f"{name} is damaged, locked, not a spreadsheet, or repeats cells too often."
-        ) from fault
+        raise BadInputError(f"{name} is damaged, locked, not a spreadsheet, or repeats cells too often.") from fault
     return sorted(found, key=lambda each: -found[each].height * found[each].width)
 
 
@@ -119,10 +117,7 @@ def read_parquet(data: bytes, name: str) -> Records:
             yield Row(number, {**flat, **cells})
 
 
-SPREADSHEET = Format(
-    "spreadsheet", "a spreadsheet", read_spreadsheet, ("sheet", "begin", "header"), "row"
-)
+SPREADSHEET = Format("spreadsheet", "a spreadsheet", read_spreadsheet, ("sheet", "begin", "header"), "row")
 PARQUET = Format(
-    "parquet", "a Parquet table", lambda data, name, _: read_parquet(data, name), unit="row",
-    signature=b"PAR1",
-)  # fmt: skip
+    "parquet", "a Parquet table", lambda data, name, _: read_parquet(data, name), unit="row", signature=b"PAR1"
+)

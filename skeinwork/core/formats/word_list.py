@@ -145,10 +145,7 @@ def words_of_line(line: str) -> list[str]:
     """
     if '"' in line:
         try:
-            return [
-                cell.strip()
-                for cell in next(csv.reader([line], skipinitialspace=True, strict=True))
-            ]
+            return [cell.strip() for cell in next(csv.reader([line], skipinitialspace=True, strict=True))]
         except (csv.Error, StopIteration):
             pass
     return [word for each in _COMMA.split(_REMARK.sub("", line)) if (word := each.strip())]
@@ -156,10 +153,7 @@ def words_of_line(line: str) -> list[str]:
 
 def written(words: Iterable[str]) -> bytes:
     """A list as a text that is read again as the same words."""
-    lines = (
-        word if words_of_line(word) == [word] else '"' + word.replace('"', '""') + '"'
-        for word in words
-    )
+    lines = (word if words_of_line(word) == [word] else '"' + word.replace('"', '""') + '"' for word in words)
     return "".join(f"{line}\n" for line in lines).encode()
 
 
@@ -190,9 +184,7 @@ def read_list(name: str, data: bytes) -> ListRead:
         check_word(word, f"{unit} {number} of {name}")
     words = tidy(word for _, word in placed)
     if not words:
-        raise BadInputError(
-            f"{name} holds no words. A list has a word a line, or a column of words."
-        )
+        raise BadInputError(f"{name} holds no words. A list has a word a line, or a column of words.")
     check_many(name, len(words))
     return ListRead(words, remarks)
 
@@ -206,9 +198,7 @@ def check_many(name: str, lines: int) -> None:
 def check_word(word: str, where: str) -> None:
     """Raise ``BadInputError`` for what can be no word, named by where it stands."""
     if len(word) > LONGEST_WORD:
-        raise BadInputError(
-            f"{where} holds a word of {len(word):,} letters, and a word has at most {LONGEST_WORD}."
-        )
+        raise BadInputError(f"{where} holds a word of {len(word):,} letters, and a word has at most {LONGEST_WORD}.")
     if _SURROGATE.search(word):
         raise BadInputError(f"{where} holds half of a character (a lone surrogate).")
 

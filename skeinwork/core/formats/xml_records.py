@@ -22,9 +22,8 @@ def parse(data: bytes, name: str) -> Any:
         for a document type declaration, or with the line where the file is not well-formed.
     """
     parser = etree.XMLParser(
-        resolve_entities=False, no_network=True, load_dtd=False, remove_comments=True,
-        remove_pis=True,
-    )  # fmt: skip
+        resolve_entities=False, no_network=True, load_dtd=False, remove_comments=True, remove_pis=True
+    )
     try:
         root = etree.fromstring(data, parser)
     except etree.XMLSyntaxError as fault:
@@ -40,9 +39,7 @@ def parse(data: bytes, name: str) -> Any:
 
 def beginning(data: bytes) -> bytes:
     """The first part of a file with all that is open closed; its last element may lack some."""
-    root = etree.fromstring(
-        data, etree.XMLParser(recover=True, resolve_entities=False, no_network=True)
-    )
+    root = etree.fromstring(data, etree.XMLParser(recover=True, resolve_entities=False, no_network=True))
     return data if root is None else etree.tostring(root.getroottree())
 
 
@@ -105,6 +102,10 @@ def _guess(given: Beginning) -> str | None:
 
 
 FORMAT = Format(
-    "xml", "XML", lambda data, name, settings: read(data, name, settings.records), ("records",),
-    beginning=beginning, guess=_guess,
-)  # fmt: skip
+    "xml",
+    "XML",
+    lambda data, name, settings: read(data, name, settings.records),
+    ("records",),
+    beginning=beginning,
+    guess=_guess,
+)

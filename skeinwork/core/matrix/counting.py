@@ -55,9 +55,7 @@ def count_by_document(ids: Any, doc_ptr: Any, n_terms: int) -> Any:
     return data[:filled].copy(), indices[:filled].copy(), indptr
 
 
-def to_csr(
-    ids: NDArray[np.int32], doc_ptr: NDArray[np.int64], n_terms: int
-) -> scipy.sparse.csr_matrix:
+def to_csr(ids: NDArray[np.int32], doc_ptr: NDArray[np.int64], n_terms: int) -> scipy.sparse.csr_matrix:
     """Document-term counts.
 
     Parameters
@@ -282,9 +280,7 @@ def count(cleaning: Cleaning, longest: int, bridge: bool = False) -> Counted:
         firsts.append(_first_places(current, len(made)))
         parts.append(made)
     counts = _beside(blocks) if len(blocks) > 1 else blocks[0]
-    return Counted(
-        counts, list(cleaning.forms), list(cleaning.display), parts, np.concatenate(firsts)
-    )
+    return Counted(counts, list(cleaning.forms), list(cleaning.display), parts, np.concatenate(firsts))
 
 
 @njit(cache=True, nogil=True)
@@ -308,15 +304,11 @@ def _beside(blocks: list[scipy.sparse.csr_matrix]) -> scipy.sparse.csr_matrix:
     for block, shift, size in zip(blocks, widths, sizes, strict=False):
         _put(block.data, block.indices, block.indptr, shift, offset, data, indices)
         offset += size
-    return scipy.sparse.csr_matrix(
-        (data, indices, indptr), shape=(blocks[0].shape[0], int(widths[-1]))
-    )
+    return scipy.sparse.csr_matrix((data, indices, indptr), shape=(blocks[0].shape[0], int(widths[-1])))
 
 
 @njit(cache=True, nogil=True)
-def _put(
-    data: Any, indices: Any, indptr: Any, shift: int, offset: Any, to_data: Any, to_indices: Any
-) -> None:
+def _put(data: Any, indices: Any, indptr: Any, shift: int, offset: Any, to_data: Any, to_indices: Any) -> None:
     """Put the rows of one matrix at their places among the rows of several."""
     for row in range(len(indptr) - 1):
         at = offset[row]

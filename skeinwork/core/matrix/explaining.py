@@ -39,9 +39,7 @@ def _cell(row: scipy.sparse.csr_matrix, term: int, mean_length: float) -> Cells 
     return Cells(every.tf[at], every.length[at], every.most[at], mean_length) if len(at) else None
 
 
-def explain(
-    row: scipy.sparse.csr_matrix, term: int, weighting: Weighting, learnt: Learnt
-) -> Explained:
+def explain(row: scipy.sparse.csr_matrix, term: int, weighting: Weighting, learnt: Learnt) -> Explained:
     """Local × global × norm of one cell.
 
     Parameters
@@ -55,15 +53,21 @@ def explain(
     sign = Base(base).sign
     value = float(local.weights(cell, weighting)[0]) if cell else 0.0
     first = Factor(
-        local.title, local.formula.replace("{log}", sign),
-        local.filled(cell, weighting) if cell else "0 (not in this document)", value, local.edge,
-    )  # fmt: skip
+        local.title,
+        local.formula.replace("{log}", sign),
+        local.filled(cell, weighting) if cell else "0 (not in this document)",
+        value,
+        local.edge,
+    )
     ends = f"in no document: {across.nowhere}; in every document: {across.everywhere}"
     ends = f"{across.smoothing}; {ends}" if across.smoothing else ends
     second = Factor(
-        across.title, across.formula.replace("{log}", sign), across.filled(known, base),
-        float(across.weights(known, base)[0]), ends.replace("{log}", sign),
-    )  # fmt: skip
+        across.title,
+        across.formula.replace("{log}", sign),
+        across.filled(known, base),
+        float(across.weights(known, base)[0]),
+        ends.replace("{log}", sign),
+    )
     third = _norm(row, weighting, learnt)
     return Explained((first, second, third), value * second.value * third.value)
 

@@ -171,6 +171,10 @@ class Entropy(Global):
 
 
 GLOBAL: dict[str, Global] = {
-    "none": NoGlobal(), "idf": Idf(), "smooth": SmoothIdf(), "smooth-plus-one": SmoothIdfPlusOne(),
-    "probabilistic": Probabilistic(), "entropy": Entropy(),
-}  # fmt: skip
+    "none": NoGlobal(),
+    "idf": Idf(),
+    "smooth": SmoothIdf(),
+    "smooth-plus-one": SmoothIdfPlusOne(),
+    "probabilistic": Probabilistic(),
+    "entropy": Entropy(),
+}

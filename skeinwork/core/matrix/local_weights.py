@@ -141,6 +141,10 @@ class Bm25(Local):
 
 
 LOCAL: dict[str, Local] = {
-    "raw": Raw(), "presence": Presence(), "log": Logarithm(), "share": Share(),
-    "augmented": Augmented(), "bm25": Bm25(),
-}  # fmt: skip
+    "raw": Raw(),
+    "presence": Presence(),
+    "log": Logarithm(),
+    "share": Share(),
+    "augmented": Augmented(),
+    "bm25": Bm25(),
+}

@@ -30,33 +30,17 @@ class MatrixSettings(BaseModel):
 
     longest: int = Field(1, strict=True, ge=1, le=LONGEST, description="longest n-gram, in words")
     bridge: bool = Field(False, strict=True, description="n-grams may go over a removed word")
-    min_documents: int = Field(
-        5, strict=True, ge=1, le=10**9, description="keep a term found in at least this many"
-    )
+    min_documents: int = Field(5, strict=True, ge=1, le=10**9, description="keep a term found in at least this many")
     min_share: float = Field(
-        0.0,
-        strict=True,
-        ge=0,
-        lt=1,
-        description="and in at least this share: 1 less the sparsity limit",
+        0.0, strict=True, ge=0, lt=1, description="and in at least this share: 1 less the sparsity limit"
     )
-    max_documents: int | None = Field(
-        None, strict=True, ge=1, le=10**9, description="in at most this many"
-    )
-    max_share: float = Field(
-        0.5, strict=True, gt=0, le=1, description="and in at most this share of documents"
-    )
-    min_count: int = Field(
-        1, strict=True, ge=1, le=10**9, description="that occurs at least this often"
-    )
-    min_letters: int = Field(
-        1, strict=True, ge=1, le=1000, description="letters in each of its words, at least"
-    )
+    max_documents: int | None = Field(None, strict=True, ge=1, le=10**9, description="in at most this many")
+    max_share: float = Field(0.5, strict=True, gt=0, le=1, description="and in at most this share of documents")
+    min_count: int = Field(1, strict=True, ge=1, le=10**9, description="that occurs at least this often")
+    min_letters: int = Field(1, strict=True, ge=1, le=1000, description="letters in each of its words, at least")
     max_letters: int | None = Field(None, strict=True, ge=1, le=1000, description="and at most")
     keep_top: int | None = Field(None, strict=True, ge=1, description="then the first this many")
-    keep_share: float | None = Field(
-        None, strict=True, gt=0, le=1, description="or this share of them"
-    )
+    keep_share: float | None = Field(None, strict=True, gt=0, le=1, description="or this share of them")
     top_by: Weighting = Field(Weighting(), description="by the sum of these weights")
     stay: Pins = Field((), max_length=10_000, description="terms that stay whatever the limits")
     go: Pins = Field((), max_length=10_000, description="terms that go whatever the limits")
@@ -100,9 +84,7 @@ class Matrix:
         tokens : int64[n_docs], tokens that cleaning left of each
         """
         n_docs, n_terms = self.counts.shape
-        expect(
-            n_docs == len(tokens), f"shape has {n_docs} documents where {len(tokens)} are wanted"
-        )
+        expect(n_docs == len(tokens), f"shape has {n_docs} documents where {len(tokens)} are wanted")
         expect_words("terms", self.terms, n_terms)
         expect_words("display", self.display, n_terms)
         expect_array("lengths", self.lengths, np.int8, (n_terms,), 1)
@@ -174,9 +156,7 @@ def term_stream(cleaning: Cleaning, matrix: Matrix) -> tuple[NDArray[np.int32], 
     return single[forms[kept]], doc_ptr
 
 
-def prune(
-    counted: Counted, settings: MatrixSettings, test: NDArray[np.bool_] | None = None
-) -> Matrix:
+def prune(counted: Counted, settings: MatrixSettings, test: NDArray[np.bool_] | None = None) -> Matrix:
     """The matrix of the terms that the settings keep.
 
     Parameters
@@ -186,6 +166,5 @@ def prune(
     known = pruning.standing(counted, None if test is None else ~test)
     kept = pruning.kept_terms(counted, settings, known)
     return Matrix(
-        pruning.columns_of(counted.counts, kept), counted.names(kept), counted.shown(kept),
-        counted.lengths[kept], test,
-    )  # fmt: skip
+        pruning.columns_of(counted.counts, kept), counted.names(kept), counted.shown(kept), counted.lengths[kept], test
+    )

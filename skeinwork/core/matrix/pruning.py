@@ -56,9 +56,7 @@ def standing(counted: Counted, rows: Mask | None = None) -> Standing:
     for parts in counted.parts:
         short.append(np.minimum(short[-1][parts[:, 0]], letters[parts[:, 1]]))
         long.append(np.maximum(long[-1][parts[:, 0]], letters[parts[:, 1]]))
-    return Standing(
-        int(counts.shape[0]), rows, df, total, np.concatenate(short), np.concatenate(long)
-    )
+    return Standing(int(counts.shape[0]), rows, df, total, np.concatenate(short), np.concatenate(long))
 
 
 def document_bounds(settings: MatrixSettings, n_docs: int) -> tuple[int, int]:
@@ -130,9 +128,7 @@ def _top(counted: Counted, known: Standing, settings: MatrixSettings, kept: Mask
     return out
 
 
-def kept_terms(
-    counted: Counted, settings: MatrixSettings, known: Standing | None = None
-) -> NDArray[np.int64]:
+def kept_terms(counted: Counted, settings: MatrixSettings, known: Standing | None = None) -> NDArray[np.int64]:
     """Columns that pruning keeps, in the order of the settings."""
     known = known or standing(counted)
     *_, last = limits(counted, known, settings)
@@ -196,14 +192,18 @@ def figures(counted: Counted, kept: Mask) -> Figures:
         words = int(_kept_in_rows(counts.data, counts.indices, counts.indptr, single)[:, 1].sum())
     low, middle, high = np.percentile(by_row[:, 0], [25, 50, 75]) if n_docs else (0.0, 0.0, 0.0)
     return Figures(
-        terms, nonzero, 1.0 - nonzero / cells if cells else 1.0, nonzero / max(n_docs, 1),
-        (float(low), float(middle), float(high)), int((by_row[:, 0] == 0).sum()), tokens, words,
-    )  # fmt: skip
+        terms,
+        nonzero,
+        1.0 - nonzero / cells if cells else 1.0,
+        nonzero / max(n_docs, 1),
+        (float(low), float(middle), float(high)),
+        int((by_row[:, 0] == 0).sum()),
+        tokens,
+        words,
+    )
 
 
-def columns_of(
-    counts: scipy.sparse.csr_matrix, columns: NDArray[np.int64]
-) -> scipy.sparse.csr_matrix:
+def columns_of(counts: scipy.sparse.csr_matrix, columns: NDArray[np.int64]) -> scipy.sparse.csr_matrix:
     """Some columns of counts in a new order, sorted within each row, int32[n_docs, n_columns]."""
     place = np.full(counts.shape[1], -1, dtype=np.int32)
     place[columns] = np.arange(len(columns), dtype=np.int32)
@@ -211,8 +211,7 @@ def columns_of(
     stay = moved >= 0
     indptr = np.concatenate([[0], np.cumsum(stay)])[counts.indptr].astype(np.int64)
     out = scipy.sparse.csr_matrix(
-        (counts.data[stay], moved[stay], indptr),
-        shape=(counts.shape[0], len(columns)), dtype=np.int32,
-    )  # fmt: skip
+        (counts.data[stay], moved[stay], indptr), shape=(counts.shape[0], len(columns)), dtype=np.int32
+    )
     out.sort_indices()
     return out

@@ -11,10 +11,7 @@ from pydantic.config import JsonDict
 _ONE_SIZE: JsonDict = {
     "not": {
         "anyOf": [
-            {
-                "properties": {"share": {"type": "number"}, "count": {"type": "integer"}},
-                "required": ["share", "count"],
-            },
+            {"properties": {"share": {"type": "number"}, "count": {"type": "integer"}}, "required": ["share", "count"]},
             {"properties": {"share": {"type": "null"}, "count": {"type": "null"}}},
         ]
     }
@@ -29,12 +26,8 @@ class Split(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True, json_schema_extra=_ONE_SIZE)
 
-    share: float | None = Field(
-        None, strict=True, gt=0, lt=1, description="of the documents, to be held out"
-    )
-    count: int | None = Field(
-        None, strict=True, ge=1, le=10**9, description="the same as a number of them"
-    )
+    share: float | None = Field(None, strict=True, gt=0, lt=1, description="of the documents, to be held out")
+    count: int | None = Field(None, strict=True, ge=1, le=10**9, description="the same as a number of them")
     outcome: str | None = Field(None, max_length=500, description="field to be alike in both parts")
     together: str | None = Field(
         None, max_length=500, description="field whose documents of one value stay on one side"
@@ -96,9 +89,8 @@ def pairs_of(near: NDArray[np.int32]) -> int:
 
 
 def held_out(
-    split: Split, n_docs: int, outcome: NDArray[np.int64] | None = None,
-    kin: NDArray[np.int64] | None = None,
-) -> NDArray[np.bool_]:  # fmt: skip
+    split: Split, n_docs: int, outcome: NDArray[np.int64] | None = None, kin: NDArray[np.int64] | None = None
+) -> NDArray[np.bool_]:
     """Which documents are held out, bool[n_docs].
 
     Each value of the outcome, and the documents without one, give their share, to a document where no
@@ -117,18 +109,20 @@ def held_out(
     dealt = apportioned(sizes, split.size(n_docs))
     drawn = np.random.default_rng([split.seed, 16]).permutation(n_docs)
     _, first, family, members = np.unique(
-        np.arange(n_docs) if kin is None else kin,
-        return_index=True, return_inverse=True, return_counts=True,
-    )  # fmt: skip
+        np.arange(n_docs) if kin is None else kin, return_index=True, return_inverse=True, return_counts=True
+    )
     turns = family[drawn][np.sort(np.unique(family[drawn], return_index=True)[1])]
     taken = _taken(turns, stratum[first], members, dealt, n_docs)
     return np.asarray(taken[family])
 
 
 def _taken(
-    turns: NDArray[np.int64], stratum: NDArray[np.int64], members: NDArray[np.int64],
-    dealt: NDArray[np.int64], n_docs: int,
-) -> NDArray[np.bool_]:  # fmt: skip
+    turns: NDArray[np.int64],
+    stratum: NDArray[np.int64],
+    members: NDArray[np.int64],
+    dealt: NDArray[np.int64],
+    n_docs: int,
+) -> NDArray[np.bool_]:
     """The families that are held out, bool[n_families]: in their turns, while they fit.
 
     Then, for each value, the smallest one left where that brings it nearer to its share; and the smallest

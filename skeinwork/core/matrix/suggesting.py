@@ -66,9 +66,7 @@ def suggest_min_documents(counted: Counted, known: Standing) -> Suggestion:
     return Suggestion(least, stay, int((df > 0).sum()), float(held[least]), int(lost[least]), why)
 
 
-def _why(
-    known: Standing, least: int, cap: int, fine: bool, held: NDArray[np.float64], lost: NDArray[np.int64]
-) -> str:  # fmt: skip
+def _why(known: Standing, least: int, cap: int, fine: bool, held: NDArray[np.float64], lost: NDArray[np.int64]) -> str:
     if least == 1:
         return "no word is in two documents, so any limit would leave nothing"
     if not fine:

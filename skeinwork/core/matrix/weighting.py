@@ -56,9 +56,7 @@ class Weighting(BaseModel):
     global_weight: GlobalName = Field("none", description="of the term in all documents")
     norm: NormName = Field("none", description="of the document's row")
     base: Base = Field(Base.E, description="of the logarithms")
-    k1: float = Field(
-        1.2, strict=True, ge=0, le=100, description="BM25: how soon repeats stop to count"
-    )
+    k1: float = Field(1.2, strict=True, ge=0, le=100, description="BM25: how soon repeats stop to count")
     b: float = Field(0.75, strict=True, ge=0, le=1, description="BM25: how much the length counts")
 
     @property
@@ -92,9 +90,7 @@ class Weighting(BaseModel):
         if not self.takes_logarithms:
             return "no logarithm is taken, or its base cancels out"
         if self.local_weight == "log" or self.global_weight == "smooth-plus-one":
-            return (
-                "1 is added to a logarithm, so another base changes some weights more than others"
-            )
+            return "1 is added to a logarithm, so another base changes some weights more than others"
         if self.norm != "none":
             return "another base changes no weight: the length takes its factor out again"
         return "another base multiplies every weight by the same number, so no rank changes"
@@ -187,14 +183,10 @@ def weigh(
     if weighting.norm != "none":
         rows = np.repeat(np.arange(counts.shape[0]), np.diff(counts.indptr))
         data = data * row_factors(data, rows, counts.shape[0], weighting.norm)[rows]
-    return scipy.sparse.csr_matrix(
-        (data, counts.indices.copy(), counts.indptr.copy()), shape=counts.shape
-    )
+    return scipy.sparse.csr_matrix((data, counts.indices.copy(), counts.indptr.copy()), shape=counts.shape)
 
 
-def row_factors(
-    data: NDArray[np.float64], rows: NDArray[np.int64], n_rows: int, norm: NormName
-) -> NDArray[np.float64]:
+def row_factors(data: NDArray[np.float64], rows: NDArray[np.int64], n_rows: int, norm: NormName) -> NDArray[np.float64]:
     """What each row is multiplied by, float64[n_rows]; 1 where nothing weighs anything."""
     powers = np.abs(data) if norm == "l1" else data**2
     size = np.bincount(rows, powers, n_rows)

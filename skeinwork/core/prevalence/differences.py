@@ -57,9 +57,17 @@ class Differences:
 
 @njit(cache=True, nogil=True)
 def _rest(
-    starts: Any, cell: Any, weight: Any, indptr: Any, topic: Any, amount: Any, share: Any,
-    sums: Any, rest: Any, rest_share: Any,
-) -> Any:  # fmt: skip
+    starts: Any,
+    cell: Any,
+    weight: Any,
+    indptr: Any,
+    topic: Any,
+    amount: Any,
+    share: Any,
+    sums: Any,
+    rest: Any,
+    rest_share: Any,
+) -> Any:
     """How the units of all other cells together scatter about their share, for every cell.
 
     Parameters
@@ -132,13 +140,16 @@ def others_of(totals: UnitTotals, own: Moments) -> tuple[Moments, NDArray[np.flo
     rows = totals.ordered(np.argsort(totals.unit, kind="stable"))
     starts = np.append(np.flatnonzero(np.diff(rows.unit, prepend=-1)), len(rows.unit))
     found, sizes = _rest(
-        starts, rows.cell, rows.weight, rows.indptr, rows.topic, rows.amount, own.share, own.weight,
-        rest, share,
-    )  # fmt: skip
+        starts, rows.cell, rows.weight, rows.indptr, rows.topic, rows.amount, own.share, own.weight, rest, share
+    )
     others = Moments(
-        share, np.maximum(found[0], 0.0), freedom(found[0], found[1]), sizes[0].astype(np.int64),
-        np.divide(1.0, sizes[1], out=np.zeros(len(rest)), where=sizes[1] > 0), rest,
-    )  # fmt: skip
+        share,
+        np.maximum(found[0], 0.0),
+        freedom(found[0], found[1]),
+        sizes[0].astype(np.int64),
+        np.divide(1.0, sizes[1], out=np.zeros(len(rest)), where=sizes[1] > 0),
+        rest,
+    )
     return others, found[2]
 
 
@@ -196,9 +207,7 @@ class _Compared:
         return np.asarray(2.0 * special.ndtr(-z), dtype=np.float64)
 
 
-def _others_sampled(
-    sampled: NDArray[np.float64], weight: NDArray[np.float64]
-) -> NDArray[np.float64]:
+def _others_sampled(sampled: NDArray[np.float64], weight: NDArray[np.float64]) -> NDArray[np.float64]:
     """Variance over samples of the share in all but each cell, float64[n_cells, n_topics].
 
     As if cells varied apart from each other.
@@ -222,9 +231,8 @@ def differences(totals: UnitTotals) -> Differences:
     apart = np.sqrt(own.variance * others.variance)
     shared = np.clip(np.divide(together, apart, out=np.zeros_like(apart), where=apart > 0), -1, 1)
     compared = _Compared(
-        spread_of(own, totals.spread),
-        spread_of(others, _others_sampled(totals.spread, own.weight)), shared,
-    )  # fmt: skip
+        spread_of(own, totals.spread), spread_of(others, _others_sampled(totals.spread, own.weight)), shared
+    )
     usable = (own.units >= LEAST_UNITS) & (others.units >= LEAST_UNITS)
     difference = compared.difference
     down, up = compared.reach((1.0 - LEVEL) / 2.0)

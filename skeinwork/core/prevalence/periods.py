@@ -12,9 +12,7 @@ from skeinwork.core.formats.dates import MISSING, MONTHS
 
 Period = Literal["month", "quarter", "year", "decade", "half-century"]
 # The finest first, in months.
-PERIODS: dict[Period, int] = {
-    "month": 1, "quarter": 3, "year": 12, "decade": 120, "half-century": 600
-}  # fmt: skip
+PERIODS: dict[Period, int] = {"month": 1, "quarter": 3, "year": 12, "decade": 120, "half-century": 600}
 _EPOCH = 1970 * 12
 # So many periods are named whether documents lie in them or not; of more, long gaps are one entry.
 _MOST = 600
@@ -87,9 +85,12 @@ def _with_gaps(occupied: Sequence[int], period: Period) -> tuple[list[str], list
 def _name(number: int, period: Period) -> str:
     year, month = divmod(number * PERIODS[period], 12)
     ends = {
-        "month": f"-{month + 1:02d}", "quarter": f"-Q{month // 3 + 1}", "year": "", "decade": "s",
+        "month": f"-{month + 1:02d}",
+        "quarter": f"-Q{month // 3 + 1}",
+        "year": "",
+        "decade": "s",
         "half-century": f"–{year + 49:04d}",
-    }  # fmt: skip
+    }
     return f"{year:04d}{ends[period]}"
 
 

@@ -102,21 +102,20 @@ def moments(totals: UnitTotals) -> Moments:
     residual, raised = own - absent, lever[row]
     # Units without the topic are added up at once, then put right where they have it.
     second = share**2 * by_cell(lever * part**2) + by_topic(raised * (residual**2 - absent**2))
-    fourth = share**4 * by_cell(lever**2 * part**4) + by_topic(
-        raised**2 * (residual**4 - absent**4)
-    )
+    fourth = share**4 * by_cell(lever**2 * part**4) + by_topic(raised**2 * (residual**4 - absent**4))
     second, fourth = np.maximum(second, 0.0), np.maximum(fourth, 0.0)
     effective = 1.0 / np.maximum(by_cell(part**2)[:, 0], 1e-300)
     return Moments(
-        share, second, freedom(second, fourth),
+        share,
+        second,
+        freedom(second, fourth),
         np.bincount(cell, minlength=n_cells).astype(np.int64),
-        np.where(whole > 0, effective, 0.0), whole.astype(np.float64),
-    )  # fmt: skip
+        np.where(whole > 0, effective, 0.0),
+        whole.astype(np.float64),
+    )
 
 
-def _pooled(
-    seen: NDArray[np.float64], expected: NDArray[np.float64], axis: int
-) -> NDArray[np.float64]:
+def _pooled(seen: NDArray[np.float64], expected: NDArray[np.float64], axis: int) -> NDArray[np.float64]:
     """Sum of variances over the sum of share × (1 − share); 1, the widest there can be, where none."""
     seen, expected = seen.sum(axis=axis), expected.sum(axis=axis)
     return np.divide(seen, expected, out=np.ones_like(seen), where=expected > 1e-12)
@@ -188,6 +187,9 @@ def prevalence(totals: UnitTotals, level: float = LEVEL) -> Prevalence:
     low, high = spread_of(found, totals.spread).interval((1.0 - level) / 2.0)
     empty, bare = found.units[:, None] == 0, found.units[:, None] < LEAST_UNITS
     return Prevalence(
-        np.where(empty, np.nan, found.share), np.where(bare, np.nan, low),
-        np.where(bare, np.nan, high), totals.documents, found.units,
-    )  # fmt: skip
+        np.where(empty, np.nan, found.share),
+        np.where(bare, np.nan, low),
+        np.where(bare, np.nan, high),
+        totals.documents,
+        found.units,
+    )

@@ -57,13 +57,18 @@ class UnitTotals:
 
     def ordered(self, order: NDArray[np.int64]) -> UnitTotals:
         """The same with the rows in another order."""
-        rows = scipy.sparse.csr_matrix(
-            (self.amount, self.topic, self.indptr), shape=(len(self.cell), self.n_topics)
-        )[order]
+        rows = scipy.sparse.csr_matrix((self.amount, self.topic, self.indptr), shape=(len(self.cell), self.n_topics))[
+            order
+        ]
         return replace(
-            self, cell=self.cell[order], unit=self.unit[order], weight=self.weight[order],
-            indptr=rows.indptr.astype(np.int64), topic=rows.indices, amount=rows.data,
-        )  # fmt: skip
+            self,
+            cell=self.cell[order],
+            unit=self.unit[order],
+            weight=self.weight[order],
+            indptr=rows.indptr.astype(np.int64),
+            topic=rows.indices,
+            amount=rows.data,
+        )
 
 
 @njit(cache=True, nogil=True)
@@ -75,9 +80,7 @@ def _tokens(data: Any, indptr: Any, row: int) -> float:
 
 
 @njit(cache=True, nogil=True)
-def _distinct(
-    indices: Any, indptr: Any, n_samples: int, docs: Any, starts: Any, n_topics: int
-) -> Any:
+def _distinct(indices: Any, indptr: Any, n_samples: int, docs: Any, starts: Any, n_topics: int) -> Any:
     """Where each row's entries begin: topics that any sample gives any of its documents."""
     n_docs = (len(indptr) - 1) // n_samples
     begins = np.zeros(len(starts), dtype=np.int64)
@@ -97,9 +100,16 @@ def _distinct(
 
 @njit(cache=True, nogil=True)
 def _added_up(
-    data: Any, indices: Any, indptr: Any, n_samples: int, docs: Any, starts: Any, begins: Any,
-    weights: Any, n_topics: int,
-) -> Any:  # fmt: skip
+    data: Any,
+    indices: Any,
+    indptr: Any,
+    n_samples: int,
+    docs: Any,
+    starts: Any,
+    begins: Any,
+    weights: Any,
+    n_topics: int,
+) -> Any:
     """Topics and amounts of every row, int32[nnz] and float64[nnz]."""
     n_docs = (len(indptr) - 1) // n_samples
     topic = np.empty(begins[-1], dtype=np.int32)
@@ -124,9 +134,16 @@ def _added_up(
 
 @njit(cache=True, nogil=True)
 def _spread(
-    data: Any, indices: Any, indptr: Any, n_samples: int, docs: Any, cells: Any, weights: Any,
-    n_cells: int, n_topics: int,
-) -> Any:  # fmt: skip
+    data: Any,
+    indices: Any,
+    indptr: Any,
+    n_samples: int,
+    docs: Any,
+    cells: Any,
+    weights: Any,
+    n_cells: int,
+    n_topics: int,
+) -> Any:
     """Variance over the samples of the share of each topic in each cell, of the mean of them."""
     n_docs = (len(indptr) - 1) // n_samples
     whole = np.zeros(n_cells)
@@ -148,9 +165,12 @@ def _spread(
 
 
 def unit_totals(
-    samples: Samples, weights: NDArray[np.float64], cells: NDArray[np.int64], n_cells: int,
+    samples: Samples,
+    weights: NDArray[np.float64],
+    cells: NDArray[np.int64],
+    n_cells: int,
     units: NDArray[np.int64] | None = None,
-) -> UnitTotals:  # fmt: skip
+) -> UnitTotals:
     """Add up the documents of every unit in every cell.
 
     A document's share of a topic is the tokens of the topic over its tokens, the mean over the
@@ -171,9 +191,7 @@ def unit_totals(
         filled &= np.diff(samples.indptr[sample * n_docs : (sample + 1) * n_docs + 1]) > 0
     usable = np.flatnonzero(filled & (weights > 0) & (cells >= 0))
     alone = np.arange(n_docs, dtype=np.int64)
-    unit = (
-        alone if units is None else np.where(units >= 0, units, units.max(initial=-1) + 1 + alone)
-    )
+    unit = alone if units is None else np.where(units >= 0, units, units.max(initial=-1) + 1 + alone)
     docs = usable[np.lexsort((unit[usable], cells[usable]))]
     pairs = np.stack([cells[docs], unit[docs]])
     new = np.ones(len(docs), dtype=bool)
@@ -184,8 +202,12 @@ def unit_totals(
     topic, amount = _added_up(*parts, docs, starts, begins, weights, n_topics)
     row = np.cumsum(new) - 1
     return UnitTotals(
-        cells[docs][first], unit[docs][first],
-        np.bincount(row, weights[docs], len(first)).astype(np.float64), begins, topic, amount,
+        cells[docs][first],
+        unit[docs][first],
+        np.bincount(row, weights[docs], len(first)).astype(np.float64),
+        begins,
+        topic,
+        amount,
         _spread(*parts, usable, cells, weights, n_cells, n_topics),
         np.bincount(cells[usable], minlength=n_cells).astype(np.int64),
-    )  # fmt: skip
+    )

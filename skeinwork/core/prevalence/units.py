@@ -69,9 +69,7 @@ def _drawn(units: NDArray[np.int64], rng: np.random.Generator) -> NDArray[np.int
     return np.sort(by_unit[(within < _MOST_OF_ONE) & np.repeat(keep, sizes)])
 
 
-def likeness(
-    shares: NDArray[np.float64], units: NDArray[np.int64], seed: int = 1
-) -> Likeness | None:
+def likeness(shares: NDArray[np.float64], units: NDArray[np.int64], seed: int = 1) -> Likeness | None:
     """How alike documents of the same unit are; None where no two documents share one.
 
     Of more than ``_MOST_DOCUMENTS`` documents some units are drawn.
@@ -99,10 +97,7 @@ def likeness(
     correlation = float((between - within) / spread) if spread > 0 else 0.0
     exceeded = _SHUFFLES
     if correlation > 0:
-        exceeded = sum(
-            _mean_squares(values, rng.permutation(place), counts)[0] >= between
-            for _ in range(_SHUFFLES)
-        )
+        exceeded = sum(_mean_squares(values, rng.permutation(place), counts)[0] >= between for _ in range(_SHUFFLES))
     return Likeness(correlation, _each(sizes), m, (1 + exceeded) / (1 + _SHUFFLES))
 
 

@@ -46,14 +46,14 @@ class Applying:
     """
 
     def __init__(
-        self, tokens: Segments, passes: Sequence[BasePass], about: About,
-        lists: Mapping[str, frozenset[str]],
-    ) -> None:  # fmt: skip
+        self, tokens: Segments, passes: Sequence[BasePass], about: About, lists: Mapping[str, frozenset[str]]
+    ) -> None:
         self.joined = False
         asking = [
-            each for each in passes
+            each
+            for each in passes
             if each.on and not isinstance(each, TextPass) and (each.within or each.by_language())
-        ]  # fmt: skip
+        ]
         self._meets: dict[str, Mask] = {}
         scope = np.zeros(0, dtype=np.int32)
         languages: Sequence[str] = (UNSURE,)
@@ -72,9 +72,7 @@ class Applying:
         self.changed_by = np.full(len(tokens.types), -1, dtype=np.int16)
         self._take(tokens)
 
-    def _parts(
-        self, asking: Sequence[BasePass], about: About
-    ) -> tuple[NDArray[np.int32], list[str]]:
+    def _parts(self, asking: Sequence[BasePass], about: About) -> tuple[NDArray[np.int32], list[str]]:
         """The part that each document belongs to, and the language of every part."""
         limits = {each.within.model_dump_json(): each.within for each in asking if each.within}
         meets = [about.meets(limit) for limit in limits.values()]
@@ -115,9 +113,7 @@ class Applying:
         gone = step.apply(forms) & forms.alive & forms.open
         if step.rewrites:
             gone |= self._changed(index, step, before)
-        self.named = (
-            self._words(forms.concerned, readable), self._words(forms.offered, readable)
-        )  # fmt: skip
+        self.named = (self._words(forms.concerned, readable), self._words(forms.offered, readable))
         forms.alive &= ~gone
         self.removed_by[gone] = index
         forms.applied.append(step)
@@ -168,9 +164,7 @@ class Applying:
         return Survival(key, int(self.counts[forms.alive].sum()), int(left), *self.named)
 
 
-def _split(
-    tokens: Segments, of_document: NDArray[np.int32], parts: int
-) -> tuple[Segments, NDArray[np.int32]]:
+def _split(tokens: Segments, of_document: NDArray[np.int32], parts: int) -> tuple[Segments, NDArray[np.int32]]:
     """A stream whose types are split by the part of the corpus they stand in, and that part."""
     part = np.repeat(of_document, np.diff(tokens.doc_ptr))
     pairs = tokens.ids.astype(np.int64) * parts + part
@@ -180,7 +174,9 @@ def _split(
     place = np.cumsum(there, dtype=np.int32) - 1
     kinds = found // parts
     split = replace(
-        tokens, ids=place[pairs].astype(np.int32), classes=tokens.classes[kinds],
+        tokens,
+        ids=place[pairs].astype(np.int32),
+        classes=tokens.classes[kinds],
         types=[tokens.types[at] for at in kinds.tolist()],
-    )  # fmt: skip
+    )
     return split, (found % parts).astype(np.int32)

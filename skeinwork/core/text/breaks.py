@@ -87,9 +87,13 @@ def _find(data: Any, pointer: Any, starts: Any, ends: Any, doc_ptr: Any, sentenc
 
 
 def breaks_and_openings(
-    data: NDArray[np.uint8], pointer: NDArray[np.int64], starts: NDArray[np.int32],
-    ends: NDArray[np.int32], doc_ptr: NDArray[np.int64], sentences: NDArray[np.int64],
-) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:  # fmt: skip
+    data: NDArray[np.uint8],
+    pointer: NDArray[np.int64],
+    starts: NDArray[np.int32],
+    ends: NDArray[np.int32],
+    doc_ptr: NDArray[np.int64],
+    sentences: NDArray[np.int64],
+) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Whether a run of words breaks off before each token, and whether a sentence begins with it.
 
     Parameters
@@ -102,7 +106,5 @@ def breaks_and_openings(
     -------
     bool[n_tokens], twice
     """
-    found: tuple[NDArray[np.bool_], NDArray[np.bool_]] = _find(
-        data, pointer, starts, ends, doc_ptr, sentences
-    )
+    found: tuple[NDArray[np.bool_], NDArray[np.bool_]] = _find(data, pointer, starts, ends, doc_ptr, sentences)
     return found

@@ -41,9 +41,7 @@ def counts_apart_from_headings(tokens: Segments) -> NDArray[np.int64]:
     return np.bincount(counted, minlength=len(tokens.types)).astype(np.int64)
 
 
-def mostly_capitals(
-    words: Sequence[str], counts: NDArray[np.int64]
-) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+def mostly_capitals(words: Sequence[str], counts: NDArray[np.int64]) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Which words are written in capitals more often than in any other way, and which at times.
 
     Parameters

@@ -67,8 +67,7 @@ class CleanSettings(BaseModel):
         keys = [each.key for each in self.passes]
         last = keys.index(key) if key in keys else -1 if key == "tokens" else len(keys)
         off = tuple(
-            each if at <= last else each.model_copy(update={"on": False})
-            for at, each in enumerate(self.passes)
+            each if at <= last else each.model_copy(update={"on": False}) for at, each in enumerate(self.passes)
         )
         return self.model_copy(update={"passes": off})
 
@@ -166,9 +165,7 @@ class Cleaning:
         return (self.removed_by[ids] == by) | (self.changed_by[ids] == by)
 
 
-def _display_forms(
-    form_of: NDArray[np.int32], words: list[str], counts: NDArray[np.int64], n_forms: int
-) -> list[str]:
+def _display_forms(form_of: NDArray[np.int32], words: list[str], counts: NDArray[np.int64], n_forms: int) -> list[str]:
     """The most frequent word of each form; ties go to the alphabetically first."""
     tallies: list[dict[str, int]] = [{} for _ in range(n_forms)]
     for form, word, count in zip(form_of.tolist(), words, counts.tolist(), strict=True):
@@ -178,9 +175,11 @@ def _display_forms(
 
 
 def clean(
-    tokens: Segments, settings: CleanSettings, about: About | None = None,
+    tokens: Segments,
+    settings: CleanSettings,
+    about: About | None = None,
     lists: Mapping[str, frozenset[str]] | None = None,
-) -> Cleaning:  # fmt: skip
+) -> Cleaning:
     """Apply the passes in their order.
 
     A list still matches after stemming: what ships with the program by the word as it is written,
@@ -212,9 +211,16 @@ def clean(
         form_of[at] = index_of.setdefault(forms.current[at], len(index_of))
     display = _display_forms(form_of, forms.readable, work.counts, len(index_of))
     return Cleaning(
-        work.tokens, work.removed_by, work.changed_by, form_of, list(index_of), display, survivals,
-        work.joined, work.trail,
-    )  # fmt: skip
+        work.tokens,
+        work.removed_by,
+        work.changed_by,
+        form_of,
+        list(index_of),
+        display,
+        survivals,
+        work.joined,
+        work.trail,
+    )
 
 
 def told(settings: CleanSettings) -> list[dict[str, Any]]:

@@ -44,8 +44,7 @@ def _after(text: str, at: int) -> str:
 
 
 def concordance(
-    texts: Iterable[tuple[int, str]],
-    spans: Callable[[Iterable[str]], Iterator[list[tuple[int, int]]]],
+    texts: Iterable[tuple[int, str]], spans: Callable[[Iterable[str]], Iterator[list[tuple[int, int]]]]
 ) -> tuple[list[Line], bool]:
     """Lines in the order of the documents, at most ``MOST``, and whether these are all.
 

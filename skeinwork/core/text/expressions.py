@@ -50,8 +50,10 @@ class _Worker:
     def __init__(self) -> None:
         self.process = subprocess.Popen(
             [sys.executable, "-I", str(_WORKER)],
-            stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
-        )  # fmt: skip
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+        )
 
     def ask(self, question: dict[str, Any], texts: list[bytes]) -> Iterator[Any]:
         """The answers to a batch, one by one."""
@@ -187,9 +189,7 @@ def places(
         yield [Place(*each) for each in answer if each[1] > each[0]]
 
 
-def rewritten(
-    lines: Sequence[tuple[str, str]], words: Sequence[str], limit: float | None = None
-) -> Iterator[str]:
+def rewritten(lines: Sequence[tuple[str, str]], words: Sequence[str], limit: float | None = None) -> Iterator[str]:
     r"""Words as they are once all that expressions match in them was replaced, one after the other.
 
     Parameters

@@ -106,19 +106,25 @@ _FUNCTION_WORDS = {
     "Vietnamese": "và của là có được trong cho không các với một những này đã để khi người từ đến như cũng ra về"
     " vào tại sẽ theo sau nhiều đó hoặc nếu tôi bạn chúng họ phải thì mà lại còn rất trên bằng vì hay"
     " nào chỉ đang",
-}  # fmt: skip
+}
 _SCRIPTS = (
-    ("Greek", 0x370, 0x3FF), ("Armenian", 0x530, 0x58F), ("Hebrew", 0x590, 0x5FF),
-    ("Arabic", 0x600, 0x6FF), ("Hindi", 0x900, 0x97F), ("Bengali", 0x980, 0x9FF),
-    ("Tamil", 0xB80, 0xBFF), ("Thai", 0xE00, 0xE7F), ("Georgian", 0x10A0, 0x10FF),
-    ("Japanese", 0x3040, 0x30FF), ("Chinese", 0x4E00, 0x9FFF), ("Korean", 0xAC00, 0xD7AF),
-)  # fmt: skip
+    ("Greek", 0x370, 0x3FF),
+    ("Armenian", 0x530, 0x58F),
+    ("Hebrew", 0x590, 0x5FF),
+    ("Arabic", 0x600, 0x6FF),
+    ("Hindi", 0x900, 0x97F),
+    ("Bengali", 0x980, 0x9FF),
+    ("Tamil", 0xB80, 0xBFF),
+    ("Thai", 0xE00, 0xE7F),
+    ("Georgian", 0x10A0, 0x10FF),
+    ("Japanese", 0x3040, 0x30FF),
+    ("Chinese", 0x4E00, 0x9FFF),
+    ("Korean", 0xAC00, 0xD7AF),
+)
 LANGUAGES = (*_FUNCTION_WORDS, *(name for name, _, _ in _SCRIPTS))
 
 
-def _votes(
-    types: Sequence[str],
-) -> tuple[NDArray[np.int32], NDArray[np.int64], NDArray[np.float64]]:
+def _votes(types: Sequence[str]) -> tuple[NDArray[np.int32], NDArray[np.int64], NDArray[np.float64]]:
     """The languages that every word speaks for, word after word; where each's begin; how loudly."""
     member: dict[str, list[int]] = {}
     for at, words in enumerate(_FUNCTION_WORDS.values()):
@@ -171,9 +177,7 @@ def detect_languages(tokens: Tokens) -> NDArray[np.int8]:
     """
     if not len(tokens.ids):
         return np.full(len(tokens.doc_ptr) - 1, UNSURE, dtype=np.int8)
-    best, spoken, (first, second) = _loudest(
-        tokens.ids, tokens.doc_ptr, *_votes(tokens.types), len(LANGUAGES)
-    )
+    best, spoken, (first, second) = _loudest(tokens.ids, tokens.doc_ptr, *_votes(tokens.types), len(LANGUAGES))
     sure = (
         (spoken >= np.where(best >= len(_FUNCTION_WORDS), 1, LEAST_WORDS))
         & (spoken >= LEAST_SHARE * np.diff(tokens.doc_ptr))

@@ -35,9 +35,7 @@ class Mapped:
         first = np.searchsorted(self.places, starts, side="right") - 1
         last = np.searchsorted(self.places, ends - 1, side="right") - 1
         begin = self.origins[first] + np.where(self.copied[first], starts - self.places[first], 0)
-        end = self.origins[last] + np.where(
-            self.copied[last], ends - self.places[last], self.lengths[last]
-        )
+        end = self.origins[last] + np.where(self.copied[last], ends - self.places[last], self.lengths[last])
         return begin.astype(np.int32), end.astype(np.int32)
 
 

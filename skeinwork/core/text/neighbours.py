@@ -73,9 +73,13 @@ def _contexts(
 
 
 def likeness(
-    ids: NDArray[np.int32], doc_ptr: NDArray[np.int64], pairs: Sequence[tuple[int, int]],
-    n_words: int, seed: int = 1, named: int = 5,
-) -> list[Likeness | None]:  # fmt: skip
+    ids: NDArray[np.int32],
+    doc_ptr: NDArray[np.int64],
+    pairs: Sequence[tuple[int, int]],
+    n_words: int,
+    seed: int = 1,
+    named: int = 5,
+) -> list[Likeness | None]:
     """How alike the neighbours of both words of each pair are.
 
     The documents are split into halves; the likeness of one word to the other across the halves is
@@ -110,18 +114,20 @@ def likeness(
             across[split] = np.where(within > 0, between / np.sqrt(within), np.nan)
     whole = found.counted(np.zeros(len(doc_ptr) - 1, dtype=np.int32), 1, len(looked_at))
     return [
-        None if np.isnan(across[:, at]).any()
+        None
+        if np.isnan(across[:, at]).any()
         else Likeness(
-            float(across[:, at].mean()), float(across[:, at].min()), float(across[:, at].max()),
-            _telling(whole, one[at], two[at], named), _telling(whole, two[at], one[at], named),
+            float(across[:, at].mean()),
+            float(across[:, at].min()),
+            float(across[:, at].max()),
+            _telling(whole, one[at], two[at], named),
+            _telling(whole, two[at], one[at], named),
         )
         for at in range(len(pairs))
-    ]  # fmt: skip
+    ]
 
 
-def _dots(
-    unit: csr_matrix, left: NDArray[np.int64], right: NDArray[np.int64]
-) -> NDArray[np.float64]:
+def _dots(unit: csr_matrix, left: NDArray[np.int64], right: NDArray[np.int64]) -> NDArray[np.float64]:
     return np.asarray(unit[left].multiply(unit[right]).sum(axis=1)).ravel()
 
 

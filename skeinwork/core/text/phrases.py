@@ -112,9 +112,7 @@ def _longer(runs: Runs, shorter: _Grams, length: int, least: int) -> _Grams:
     whole = _whole(runs, length)
     left, right = shorter.at[whole], shorter.at[whole + 1]
     begins[whole] = np.where((left >= 0) & (right >= 0), left * len(shorter.rows) + right, -1)
-    keys, first, place, counts = np.unique(
-        begins, return_index=True, return_inverse=True, return_counts=True
-    )
+    keys, first, place, counts = np.unique(begins, return_index=True, return_inverse=True, return_counts=True)
     often = (counts >= least) & (keys >= 0)
     number = np.where(often, np.cumsum(often) - 1, -1)
     starts = first[often]
@@ -142,12 +140,13 @@ def _association(
         pmi = np.log2(both / expected)
         npmi = np.where(both < total, pmi / -np.log2(both / total), 1.0)
         table = [
-            (both, expected), (left - both, left - expected), (right - both, right - expected),
+            (both, expected),
+            (left - both, left - expected),
+            (right - both, right - expected),
             (total - left - right + both, total - left - right + expected),
-        ]  # fmt: skip
+        ]
         cells = [
-            np.where((seen > 0) & (by_chance > 0), seen * np.log(seen / by_chance), 0.0)
-            for seen, by_chance in table
+            np.where((seen > 0) & (by_chance > 0), seen * np.log(seen / by_chance), 0.0) for seen, by_chance in table
         ]
     g2 = 2 * np.sum(cells, axis=0) * np.where(both >= expected, 1, -1)
     return {"pmi": pmi, "npmi": npmi, "g2": g2, "t": (both - expected) / np.sqrt(both)}
@@ -167,14 +166,9 @@ def _weakest(grams: list[_Grams], runs: Runs, length: int) -> dict[str, NDArray[
         left, right = grams[cut - 1].at, grams[length - cut - 1].at
         begin = np.bincount(left[whole] + 1)[left[starts] + 1]
         end = np.bincount(right[whole + cut] + 1)[right[starts + cut] + 1]
-        found = _association(
-            these.counts.astype(float), begin.astype(float), end.astype(float), float(len(whole))
-        )
+        found = _association(these.counts.astype(float), begin.astype(float), end.astype(float), float(len(whole)))
         weaker = found["npmi"] < best["npmi"] if best else np.ones(len(starts), dtype=bool)
-        best = {
-            name: np.where(weaker, each, best[name]) if best else each
-            for name, each in found.items()
-        }
+        best = {name: np.where(weaker, each, best[name]) if best else each for name, each in found.items()}
     return best
 
 
@@ -248,9 +242,7 @@ class _Tally:
         self._measures: dict[_Row, dict[str, float]] = {}
         self._documents: dict[_Row, NDArray[np.int64]] = {}
 
-    def take(
-        self, grams: _Grams, good: NDArray[np.int64], measures: dict[str, NDArray[np.float64]]
-    ) -> None:
+    def take(self, grams: _Grams, good: NDArray[np.int64], measures: dict[str, NDArray[np.float64]]) -> None:
         order = np.argsort(grams.at, kind="stable")
         bounds = np.searchsorted(grams.at[order], np.arange(len(grams.rows) + 1))
         for at in good.tolist():
@@ -276,9 +268,8 @@ class _Tally:
         found: dict[_Key, Counter[_Key]] = {}
         for row, key in keys.items():
             parts = (
-                row[first : first + length]
-                for length in range(2, len(row)) for first in range(len(row) - length + 1)
-            )  # fmt: skip
+                row[first : first + length] for length in range(2, len(row)) for first in range(len(row) - length + 1)
+            )
             for part in {keys[each] for each in parts if each in keys} - {key}:
                 found.setdefault(part, Counter())[key] += self._rows[row]
         return found
@@ -289,10 +280,13 @@ class _Tally:
         tokens = sum(self._rows[row] for row in rows)
         nested = sum(longer.values()) / len(longer) if longer else 0.0
         return Phrase(
-            words=self._said(rows[0]), tokens=tokens, documents=len(documents),
-            **self._measures[rows[0]], c_value=math.log2(len(rows[0])) * (tokens - nested),
+            words=self._said(rows[0]),
+            tokens=tokens,
+            documents=len(documents),
+            **self._measures[rows[0]],
+            c_value=math.log2(len(rows[0])) * (tokens - nested),
             variants=tuple((self._said(row), self._rows[row]) for row in rows),
-        )  # fmt: skip
+        )
 
     def _said(self, row: _Row) -> str:
         return " ".join(self._runs.words[word] for word in row)

@@ -163,9 +163,7 @@ def _near(folded: str, part: Near) -> set[tuple[int, int]]:
         """Those next to it decide: the occurrences of a phrase follow each other."""
         at = bisect_left(others, mine)
         after = at + 1 if others[at : at + 1] == [mine] else at
-        return (at > 0 and close(others[at - 1], mine)) or (
-            after < len(others) and close(mine, others[after])
-        )
+        return (at > 0 and close(others[at - 1], mine)) or (after < len(others) and close(mine, others[after]))
 
     for at, mine in enumerate(places):
         others = [each for index, each in enumerate(places) if index != at]

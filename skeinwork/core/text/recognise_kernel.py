@@ -27,12 +27,7 @@ def run_end(data: Any, at: int, end: int) -> tuple[int, bool]:
         b = data[at]
         if b <= 32:
             break
-        if (
-            b == _AT
-            or b == _HASH
-            or b == _SLASH
-            or (b == _DOT and at + 1 < end and data[at + 1] > 32)
-        ):
+        if b == _AT or b == _HASH or b == _SLASH or (b == _DOT and at + 1 < end and data[at + 1] > 32):
             special = True
         at += 1
     return at, special
@@ -48,9 +43,7 @@ def _starts_with(data: Any, at: int, end: int, prefix: Any) -> bool:
     return True
 
 
-_SCHEMES = tuple(
-    np.frombuffer(s, dtype=np.uint8) for s in (b"http://", b"https://", b"ftp://", b"www.")
-)
+_SCHEMES = tuple(np.frombuffer(s, dtype=np.uint8) for s in (b"http://", b"https://", b"ftp://", b"www."))
 
 
 @njit(cache=True, nogil=True)

@@ -24,10 +24,7 @@ VERSION = 3
 Rule = Literal["unicode", "uax29", "letters"]
 RULES: tuple[Rule, ...] = ("unicode", "uax29", "letters")
 
-CLASSES = (
-    *("word", "number", "punctuation", "symbol"),
-    *("emoji", "address", "hashtag", "mention", "multiword"),
-)
+CLASSES = (*("word", "number", "punctuation", "symbol"), *("emoji", "address", "hashtag", "mention", "multiword"))
 WORD, NUMBER, PUNCTUATION, SYMBOL, EMOJI, ADDRESS, HASHTAG, MENTION, MULTIWORD = range(9)
 
 
@@ -89,9 +86,7 @@ class Segments(Tokens):
         expect_pointer("doc_ptr", self.doc_ptr, len(pointer) - 1, len(ids))
         each = (len(ids),)
         sizes = np.diff(self.doc_ptr)
-        ends = expect_array(
-            "ends", self.ends, np.int32, each, 0, np.repeat(np.diff(pointer), sizes)
-        )
+        ends = expect_array("ends", self.ends, np.int32, each, 0, np.repeat(np.diff(pointer), sizes))
         starts = expect_array("starts", self.starts, np.int32, each, 0, ends)
         first = np.repeat(pointer[:-1], sizes)
         for name, places in (("starts", starts), ("ends", ends)):
@@ -112,9 +107,8 @@ def join_texts(texts: Sequence[str]) -> tuple[NDArray[np.uint8], NDArray[np.int6
 
 
 def tokens_of(
-    data: NDArray[np.uint8], pointer: NDArray[np.int64], rule: Rule = "unicode",
-    keep_hyphens: bool = True,
-) -> Tokens:  # fmt: skip
+    data: NDArray[np.uint8], pointer: NDArray[np.int64], rule: Rule = "unicode", keep_hyphens: bool = True
+) -> Tokens:
     """Split documents, given as joined UTF-8 bytes, into tokens; white space is dropped.
 
     Parameters
@@ -134,9 +128,12 @@ def tokens_of(
 
 
 def segment_bytes(
-    data: NDArray[np.uint8], pointer: NDArray[np.int64], rule: Rule = "unicode",
-    keep_hyphens: bool = True, languages: Sequence[str | None] | None = None,
-) -> Segments:  # fmt: skip
+    data: NDArray[np.uint8],
+    pointer: NDArray[np.int64],
+    rule: Rule = "unicode",
+    keep_hyphens: bool = True,
+    languages: Sequence[str | None] | None = None,
+) -> Segments:
     """The same, with where runs of words and sentences begin.
 
     Parameters
@@ -146,15 +143,15 @@ def segment_bytes(
     found = tokens_of(data, pointer, rule, keep_hyphens)
     begin = sentences.starts_of(data, pointer, languages=languages)
     marks = breaks_and_openings(data, pointer, found.starts, found.ends, found.doc_ptr, begin)
-    return Segments(
-        found.ids, found.starts, found.ends, found.doc_ptr, found.types, found.classes, *marks
-    )
+    return Segments(found.ids, found.starts, found.ends, found.doc_ptr, found.types, found.classes, *marks)
 
 
 def segment(
-    texts: Sequence[str], rule: Rule = "unicode", keep_hyphens: bool = True,
+    texts: Sequence[str],
+    rule: Rule = "unicode",
+    keep_hyphens: bool = True,
     languages: Sequence[str | None] | None = None,
-) -> Segments:  # fmt: skip
+) -> Segments:
     """Split texts into tokens.
 
     Examples

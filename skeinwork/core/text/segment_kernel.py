@@ -12,14 +12,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from skeinwork.core.text.plain_kernel import plain_letters, plain_word
-from skeinwork.core.text.recognise_kernel import (
-    abbreviation,
-    address,
-    hyphen_length,
-    is_name_byte,
-    run_end,
-    tag,
-)
+from skeinwork.core.text.recognise_kernel import abbreviation, address, hyphen_length, is_name_byte, run_end, tag
 from skeinwork.core.text.unicode_classes import (
     ALETTER,
     CLASS_MASK,
@@ -46,7 +39,7 @@ from skeinwork.core.text.unicode_classes import (
     SPACE,
     WSEG_SPACE,
     ZWJ,
-)  # fmt: skip
+)
 from skeinwork.core.text.utf8_kernel import decode, entry_of, hash_bytes
 
 # Token classes, in the order of segment.CLASSES.
@@ -190,9 +183,8 @@ def _recognise(data: Any, at: int, chunk: int, fresh: bool) -> tuple[int, int]:
 
 @njit(cache=True, nogil=True)
 def _token(
-    data: Any, at: int, end: int, rule: int, keep: bool, chunk: int, special: bool, fresh: bool,
-    index: Any, blocks: Any,
-) -> tuple[int, int, bool]:  # fmt: skip
+    data: Any, at: int, end: int, rule: int, keep: bool, chunk: int, special: bool, fresh: bool, index: Any, blocks: Any
+) -> tuple[int, int, bool]:
     """The end, class and worth keeping of the token that starts at ``at``."""
     point, following = decode(data, at)
     first = entry_of(point, index, blocks)
@@ -268,9 +260,22 @@ _DOC, _PLACE, _COUNT, _TYPES, _CHUNK, _SPECIAL, _FRESH = range(7)
 
 @njit(cache=True, nogil=True)
 def _fill(
-    data: Any, pointer: Any, rule: int, keep: bool, index: Any, blocks: Any, ids: Any, starts: Any,
-    ends: Any, doc_ptr: Any, first: Any, hashes: Any, classes: Any, table: Any, state: Any,
-) -> bool:  # fmt: skip
+    data: Any,
+    pointer: Any,
+    rule: int,
+    keep: bool,
+    index: Any,
+    blocks: Any,
+    ids: Any,
+    starts: Any,
+    ends: Any,
+    doc_ptr: Any,
+    first: Any,
+    hashes: Any,
+    classes: Any,
+    table: Any,
+    state: Any,
+) -> bool:
     """Go on tokenising until all is done (True) or an array is full (False).
 
     The arrays are not replaced in here: that would cost a count of references at every token.
@@ -302,9 +307,7 @@ def _fill(
             if stop > at:
                 kind, wanted, fresh = _WORD, True, True
             else:
-                stop, kind, wanted = _token(
-                    data, at, end, rule, keep, chunk, special, fresh, index, blocks
-                )
+                stop, kind, wanted = _token(data, at, end, rule, keep, chunk, special, fresh, index, blocks)
                 value, fresh = np.uint64(0), not is_name_byte(data[stop - 1])
             if wanted:
                 if value == 0:
@@ -326,14 +329,7 @@ def _fill(
 
 
 @njit(cache=True, nogil=True)
-def segment(
-    data: NDArray[np.uint8],
-    pointer: NDArray[np.int64],
-    rule: int,
-    keep: bool,
-    index: Any,
-    blocks: Any,
-) -> Any:
+def segment(data: NDArray[np.uint8], pointer: NDArray[np.int64], rule: int, keep: bool, index: Any, blocks: Any) -> Any:
     """Tokens of all documents: ids, spans, document pointer, first span and class of each type."""
     capacity, room = len(data) // 5 + 64, 1024
     ids = np.empty(capacity, dtype=np.int32)
@@ -347,9 +343,8 @@ def segment(
     state = np.zeros(7, dtype=np.int64)
     state[_PLACE] = -1
     while not _fill(
-        data, pointer, rule, keep, index, blocks, ids, starts, ends, doc_ptr, first, hashes, classes,
-        table, state,
-    ):  # fmt: skip
+        data, pointer, rule, keep, index, blocks, ids, starts, ends, doc_ptr, first, hashes, classes, table, state
+    ):
         count, types = state[_COUNT], state[_TYPES]
         if count == len(ids):
             ids, starts = _grown(ids, 2 * count), _grown(starts, 2 * count)
@@ -361,6 +356,10 @@ def segment(
             table = _rehash(hashes, types, 2 * len(table))
     count, types = state[_COUNT], state[_TYPES]
     return (
-        ids[:count].copy(), starts[:count].copy(), ends[:count].copy(), doc_ptr,
-        first[:types].copy(), classes[:types].copy(),
-    )  # fmt: skip
+        ids[:count].copy(),
+        starts[:count].copy(),
+        ends[:count].copy(),
+        doc_ptr,
+        first[:types].copy(),
+        classes[:types].copy(),
+    )

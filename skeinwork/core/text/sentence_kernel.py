@@ -62,9 +62,7 @@ def _is_ellipsis(data: Any, at: int, after: int) -> bool:
 
 
 # ASCII characters that neither end sentences nor lines.
-_PLAIN = np.array(
-    [at == 32 or at > 63 or (at > 33 and at not in (_DOT, 63)) for at in range(128)] + [False] * 128
-)
+_PLAIN = np.array([at == 32 or at > 63 or (at > 33 and at not in (_DOT, 63)) for at in range(128)] + [False] * 128)
 # Those of words that a full stop shortens.
 _WORD = np.array([chr(at).isalpha() or at == _DOT for at in range(128)] + [False] * 128)
 
@@ -114,9 +112,7 @@ def backwards(data: Any, start: int, end: int, value: np.uint64) -> np.uint64:
 
 
 @njit(cache=True, nogil=True)
-def _shortened(
-    data: Any, begin: int, stop: int, index: Any, blocks: Any, first: int, last: int, words: Any
-) -> bool:
+def _shortened(data: Any, begin: int, stop: int, index: Any, blocks: Any, first: int, last: int, words: Any) -> bool:
     """Whether the word before the full stop at ``stop`` is a single capital or a listed one."""
     at, letters, value = stop, 0, HASH_BEGIN
     while at > begin and stop - at < _LONGEST:
@@ -148,9 +144,19 @@ def _shortened(
 
 @njit(cache=True, nogil=True)
 def _goes_on(
-    data: Any, at: int, end: int, kind: int, term: int, begin: int, stop: int, close: bool,
-    space: bool, own: bool, index: Any, blocks: Any,
-) -> bool:  # fmt: skip
+    data: Any,
+    at: int,
+    end: int,
+    kind: int,
+    term: int,
+    begin: int,
+    stop: int,
+    close: bool,
+    space: bool,
+    own: bool,
+    index: Any,
+    blocks: Any,
+) -> bool:
     """SB6 to SB8a: whether what follows a stop belongs to the same sentence.
 
     The document begins at ``begin``, the stop is at ``stop``; ``close`` and ``space`` say what stood
@@ -186,7 +192,7 @@ def _line_end(data: Any, at: int, end: int, own: bool) -> int:
 @njit(cache=True, nogil=True)
 def find_starts(
     data: Any, pointer: Any, own: bool, languages: Any, bounds: Any, words: Any, index: Any, blocks: Any
-) -> Any:  # fmt: skip
+) -> Any:
     """Where sentences begin after the first of each document, bool[n_bytes].
 
     Parameters
@@ -225,12 +231,9 @@ def find_starts(
             elif term and kind == S_CLOSE and not space:
                 close = True
             elif term:
-                if not _goes_on(
-                    data, at, end, kind, term, begin, stop, close, space, own, index, blocks
-                ) and not (
-                    own and term == S_ATERM
-                    and _shortened(data, begin, stop, index, blocks, first, last, words)
-                ):  # fmt: skip
+                if not _goes_on(data, at, end, kind, term, begin, stop, close, space, own, index, blocks) and not (
+                    own and term == S_ATERM and _shortened(data, begin, stop, index, blocks, first, last, words)
+                ):
                     found[at] = True
                 term = S_OTHER
             if kind == S_ATERM or kind == S_STERM:

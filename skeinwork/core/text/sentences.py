@@ -78,15 +78,11 @@ def starts_of(
     if languages is not None:
         own[:] = [places.get(name or "", 0) for name in languages]
     index, blocks = unicode_classes.load()
-    found = kernel.find_starts(
-        data, pointer, rule == "abbreviations", own, bounds, words, index, blocks
-    )
+    found = kernel.find_starts(data, pointer, rule == "abbreviations", own, bounds, words, index, blocks)
     return np.flatnonzero(found)
 
 
-def sentence_starts(
-    text: str, rule: SentenceRule = "abbreviations", language: str | None = None
-) -> list[int]:
+def sentence_starts(text: str, rule: SentenceRule = "abbreviations", language: str | None = None) -> list[int]:
     """Where each sentence of a text begins, by character; the first at 0.
 
     >>> sentence_starts("Gale at six. Dr. Askew rang! All safe.")

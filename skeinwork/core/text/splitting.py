@@ -26,10 +26,7 @@ class Piece(NamedTuple):
 
 def pieces_at(word: str, cuts: Sequence[tuple[int, int]]) -> list[Piece]:
     """The pieces of a word between pairs of characters."""
-    return [
-        Piece(word[first:last], len(word[:first].encode()), len(word[:last].encode()))
-        for first, last in cuts
-    ]
+    return [Piece(word[first:last], len(word[:first].encode()), len(word[:last].encode())) for first, last in cuts]
 
 
 def hyphenated(word: str) -> list[Piece]:
@@ -93,12 +90,14 @@ def split_types(
     exact = (end[flat] >= 0) & (ends - starts == sizes[tokens.ids[owner]])
     first = within == 0
     split = replace(
-        tokens, ids=kinds[flat].astype(np.int32),
+        tokens,
+        ids=kinds[flat].astype(np.int32),
         starts=np.where(exact, starts + begin[flat], starts).astype(np.int32),
         ends=np.where(exact, starts + end[flat], ends).astype(np.int32),
         doc_ptr=np.concatenate([[0], np.cumsum(times)])[tokens.doc_ptr].astype(np.int64),
         types=[*tokens.types, *(word for word, _ in new)],
         classes=np.concatenate([tokens.classes, _classes([word for word, _ in new])]),
-        breaks=tokens.breaks[owner] & first, opens=tokens.opens[owner] & first,
-    )  # fmt: skip
+        breaks=tokens.breaks[owner] & first,
+        opens=tokens.opens[owner] & first,
+    )
     return split, np.array(source, dtype=np.int64), [form for _, form in new]

@@ -70,9 +70,8 @@ def spread(words: NDArray[np.int32], doc_ptr: NDArray[np.int64], n_words: int) -
 
 
 def by_group(
-    words: NDArray[np.int32], doc_ptr: NDArray[np.int64], groups: NDArray[np.int32], n_groups: int,
-    n_words: int,
-) -> NDArray[np.int64]:  # fmt: skip
+    words: NDArray[np.int32], doc_ptr: NDArray[np.int64], groups: NDArray[np.int32], n_groups: int, n_words: int
+) -> NDArray[np.int64]:
     """Tokens of every word in every group of documents, int64[n_groups, n_words].
 
     Parameters
@@ -136,9 +135,7 @@ def chance_entropy(tokens: NDArray[np.int64], sizes: NDArray[np.int64]) -> NDArr
 _DRAWS = 200
 
 
-def _entropy_of_rates(
-    counts: NDArray[np.float64], sizes: NDArray[np.float64]
-) -> NDArray[np.float64]:
+def _entropy_of_rates(counts: NDArray[np.float64], sizes: NDArray[np.float64]) -> NDArray[np.float64]:
     """Entropy of rates per token over the last axis, in nats."""
     rates = counts / sizes
     whole = rates.sum(axis=-1, keepdims=True)

@@ -16,9 +16,7 @@ from skeinwork.core.text.clean import Cleaning
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.spread import by_group, chance_entropy, evenness, spread
 
-_PLACES_FOLLOW = frozenset(
-    "at in from to off near towards toward into via outside around for".split()
-)
+_PLACES_FOLLOW = frozenset("at in from to off near towards toward into via outside around for".split())
 _DATES = frozenset(
     "monday tuesday wednesday thursday friday saturday sunday january february march april may june july "
     "august september october november december".split()
@@ -85,10 +83,14 @@ def common_forms(
     order = np.lexsort((-share[chosen], -least.round(6)))
     pick = chosen[order]
     return Common(
-        pick.astype(np.int64), found.tokens[pick], found.documents[pick], share[pick], over[order],
+        pick.astype(np.int64),
+        found.tokens[pick],
+        found.documents[pick],
+        share[pick],
+        over[order],
         None if over_groups is None else over_groups[order],
         None if over_topics is None else over_topics[order],
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True)
@@ -137,9 +139,10 @@ def names_in(tokens: Segments) -> list[Name]:
     known = _DATES | stopwords.english()
     words: Sequence[str] = list(place)
     chosen = [
-        at for at in np.flatnonzero((capitals >= _LEAST) & (share >= _MOSTLY)).tolist()
+        at
+        for at in np.flatnonzero((capitals >= _LEAST) & (share >= _MOSTLY)).tolist()
         if words[at] not in known and len(words[at]) > 1
-    ]  # fmt: skip
+    ]
     chosen.sort(key=lambda at: (-int(capitals[at]), words[at]))
     written: dict[str, str] = {}
     for word in types:
@@ -147,11 +150,15 @@ def names_in(tokens: Segments) -> list[Name]:
             written.setdefault(_bare(word), word[: len(_bare(word))])
     return [
         Name(
-            written.get(words[at], words[at]), int(capitals[at]), float(share[at]),
-            int(documents[at]), int(owned[at]), float(placed[at] / capitals[at]),
+            written.get(words[at], words[at]),
+            int(capitals[at]),
+            float(share[at]),
+            int(documents[at]),
+            int(owned[at]),
+            float(placed[at] / capitals[at]),
         )
         for at in chosen
-    ]  # fmt: skip
+    ]
 
 
 def _bare(word: str) -> str:

@@ -28,9 +28,7 @@ class TokeniseSettings(BaseModel):
     rule: Literal["unicode", "letters"] = Field(
         "unicode", description="unicode: UAX #29 with recognisers; letters: split at non-letters"
     )
-    hyphens: Literal["keep", "split", "both"] = Field(
-        "keep", description="sea-wall as one word, as two, or as both"
-    )
+    hyphens: Literal["keep", "split", "both"] = Field("keep", description="sea-wall as one word, as two, or as both")
 
     @model_validator(mode="before")
     @classmethod
@@ -104,9 +102,8 @@ def both_ways(tokens: Segments) -> Segments:
 
 
 def tokenise(
-    texts: Sequence[str], settings: TokensSettings, report: Report = silent,
-    about: About | None = None,
-) -> Segments:  # fmt: skip
+    texts: Sequence[str], settings: TokensSettings, report: Report = silent, about: About | None = None
+) -> Segments:
     """Tokens of all documents as one stream.
 
     Parameters

@@ -24,14 +24,26 @@ LETTER, NUMBER, PICTOGRAPH, SPACE, PUNCTUATION, EMOJI = (1 << bit for bit in ran
 # Sentence_Break, in the four bits above the flags.
 SENTENCE_SHIFT, SENTENCE_MASK = 11, 15
 (
-    S_OTHER, S_CR, S_LF, S_SEP, S_EXTEND, S_FORMAT, S_SP, S_LOWER, S_UPPER, S_LETTER, S_NUMERIC,
-    S_ATERM, S_CONTINUE, S_STERM, S_CLOSE,
-) = range(15)  # fmt: skip
+    S_OTHER,
+    S_CR,
+    S_LF,
+    S_SEP,
+    S_EXTEND,
+    S_FORMAT,
+    S_SP,
+    S_LOWER,
+    S_UPPER,
+    S_LETTER,
+    S_NUMERIC,
+    S_ATERM,
+    S_CONTINUE,
+    S_STERM,
+    S_CLOSE,
+) = range(15)
 # Grapheme_Cluster_Break in four bits, then pictographs and Indic_Conjunct_Break.
-(
-    G_OTHER, G_CR, G_LF, G_CONTROL, G_EXTEND, G_ZWJ, G_REGIONAL, G_PREPEND, G_SPACING, G_L, G_V, G_T,
-    G_LV, G_LVT,
-) = range(14)  # fmt: skip
+(G_OTHER, G_CR, G_LF, G_CONTROL, G_EXTEND, G_ZWJ, G_REGIONAL, G_PREPEND, G_SPACING, G_L, G_V, G_T, G_LV, G_LVT) = range(
+    14
+)
 G_PICTOGRAPH, G_CONSONANT, G_LINKER, G_JOINED = (1 << bit for bit in range(4, 8))
 
 

@@ -22,10 +22,11 @@ class Suggestion:
 
 
 def suggest(
-    coherence: Mapping[int, Sequence[Sequence[float]]], stability: Mapping[int, Sequence[float]],
+    coherence: Mapping[int, Sequence[Sequence[float]]],
+    stability: Mapping[int, Sequence[float]],
     gain: Mapping[int, Sequence[tuple[float, float]]] | None = None,
     empty: Mapping[int, Sequence[int]] | None = None,
-) -> Suggestion | None:  # fmt: skip
+) -> Suggestion | None:
     """Candidates by the one-standard-error rule on coherence; among them the steadiest.
 
     A mean's error has two parts, the spread over topics and the spread over seeds: a few seeds
@@ -66,8 +67,7 @@ def suggest(
 
 
 def _nothing(
-    coherence: Mapping[int, Sequence[Sequence[float]]],
-    gain: Mapping[int, Sequence[tuple[float, float]]],
+    coherence: Mapping[int, Sequence[Sequence[float]]], gain: Mapping[int, Sequence[tuple[float, float]]]
 ) -> Suggestion | None:
     """What there is to say where no fit beats one topic for all."""
     known = [each for k in coherence for each in gain.get(k, ())]
@@ -75,11 +75,12 @@ def _nothing(
         return None
     best = max(mean for mean, _ in known)
     return Suggestion(
-        None, [],
+        None,
+        [],
         "No fit foretells the words of documents that it has not seen better than their plain "
         f"frequencies do (the best by {best:+.3f} nats a token): at these counts nothing was found "
         "that sets topics apart.".replace("-", "−"),
-    )  # fmt: skip
+    )
 
 
 _WIDER = (1.25, 1.6, 2.0)
@@ -87,9 +88,7 @@ _NARROWER = (0.8, 0.65, 0.5)
 _LEVEL_OVER = 1.5  # the ratio of counts
 
 
-def _at_the_edge(
-    best: int, counts: list[int], candidates: list[int], mean: float, error: float
-) -> Suggestion | None:
+def _at_the_edge(best: int, counts: list[int], candidates: list[int], mean: float, error: float) -> Suggestion | None:
     """What to try next where the most coherent count is the first or the last that was tried.
 
     Unless coherence is level over a wide range up to there: then there are counts to choose from.
@@ -104,20 +103,18 @@ def _at_the_edge(
         return None
     widen = sorted({max(_LEAST_TOPICS, round(best * factor)) for factor in factors} - {best})
     return Suggestion(
-        None, [],
+        None,
+        [],
         f"Coherence is highest at {best} ({mean:.3f} ± {error:.3f}), the {where} topics that were "
-        f"tried, and may be {way}: no optimum is in sight yet.", widen,
-    )  # fmt: skip
+        f"tried, and may be {way}: no optimum is in sight yet.",
+        widen,
+    )
 
 
 def _standard_error(fits: Sequence[Sequence[float]]) -> float:
     """Standard error of the mean coherence of one count, over its topics and its seeds."""
-    topics = float(
-        np.mean([np.var(fit, ddof=1) / len(fit) if len(fit) > 1 else 0.0 for fit in fits])
-    )
-    seeds = (
-        float(np.var([np.mean(fit) for fit in fits], ddof=1) / len(fits)) if len(fits) > 1 else 0.0
-    )
+    topics = float(np.mean([np.var(fit, ddof=1) / len(fit) if len(fit) > 1 else 0.0 for fit in fits]))
+    seeds = float(np.var([np.mean(fit) for fit in fits], ddof=1) / len(fits)) if len(fits) > 1 else 0.0
     return float(np.sqrt(topics + seeds))
 
 
@@ -129,15 +126,12 @@ def _steadier(chosen: int, candidates: list[int], stability: Mapping[int, Sequen
     best = max(means, key=lambda k: (means[k], -k))
     if best in candidates or means[best] < means[chosen] + 0.02:
         return ""
-    return (
-        f" Seeds agree best at {best} ({means[best]:.2f}); read its topics too before you decide."
-    )
+    return f" Seeds agree best at {best} ({means[best]:.2f}); read its topics too before you decide."
 
 
 def _reason(
-    chosen: int, best: int, candidates: list[int], means: Mapping[int, float], error: float,
-    steady: Mapping[int, float],
-) -> str:  # fmt: skip
+    chosen: int, best: int, candidates: list[int], means: Mapping[int, float], error: float, steady: Mapping[int, float]
+) -> str:
     if len(candidates) == 1:
         text = f"Coherence is highest at {best} ({means[best]:.3f} ± {error:.3f}); no other count comes within one standard error."  # noqa: E501
     else:

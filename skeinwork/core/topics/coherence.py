@@ -102,9 +102,8 @@ def watched_words(top_words: NDArray[np.int64]) -> NDArray[np.int64]:
 
 
 def topic_coherence(
-    top_words: NDArray[np.int64], ids: NDArray[np.int32], doc_ptr: NDArray[np.int64],
-    n_terms: int, window: int = WINDOW,
-) -> NDArray[np.float64]:  # fmt: skip
+    top_words: NDArray[np.int64], ids: NDArray[np.int32], doc_ptr: NDArray[np.int64], n_terms: int, window: int = WINDOW
+) -> NDArray[np.float64]:
     """Mean NPMI over the pairs of each topic's top words, float64[n_topics]; NaN without a pair.
 
     Parameters

@@ -19,9 +19,7 @@ from skeinwork.core.topics.uniform import uniform
 
 
 @njit(cache=True, nogil=True)
-def _sample(
-    words: Any, doc_ptr: Any, word_topic: Any, alpha: Any, iterations: int, saved: int, seed: int
-) -> Any:
+def _sample(words: Any, doc_ptr: Any, word_topic: Any, alpha: Any, iterations: int, saved: int, seed: int) -> Any:
     """Topics of documents in the last iterations, int32[saved, n_docs, n_topics]."""
     n_docs, n_topics = len(doc_ptr) - 1, len(alpha)
     counts = np.zeros((saved, n_docs, n_topics), dtype=np.int32)
@@ -54,9 +52,14 @@ def _sample(
 
 
 def fold_in(
-    words: NDArray[np.int32], doc_ptr: NDArray[np.int64], topic_word: NDArray[np.float64],
-    alpha: NDArray[np.float64], iterations: int = 20, saved: int = 5, seed: int = 1,
-) -> Samples:  # fmt: skip
+    words: NDArray[np.int32],
+    doc_ptr: NDArray[np.int64],
+    topic_word: NDArray[np.float64],
+    alpha: NDArray[np.float64],
+    iterations: int = 20,
+    saved: int = 5,
+    seed: int = 1,
+) -> Samples:
     """Samples of the topics of documents, given the topics' words.
 
     Parameters
@@ -67,6 +70,4 @@ def fold_in(
     """
     by_word = np.ascontiguousarray(np.asarray(topic_word).T)
     counts = _sample(words, doc_ptr, by_word, np.asarray(alpha, float), iterations, saved, seed)
-    return Samples.of_counts(
-        [scipy.sparse.csr_matrix(each) for each in counts], np.tile(alpha, (saved, 1))
-    )
+    return Samples.of_counts([scipy.sparse.csr_matrix(each) for each in counts], np.tile(alpha, (saved, 1)))

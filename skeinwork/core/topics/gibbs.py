@@ -20,9 +20,8 @@ from skeinwork.core.topics.uniform import uniform
 
 @njit(cache=True, nogil=True)
 def sweep(
-    words: Any, doc_ptr: Any, z: Any, word_topic: Any, topic_total: Any, alpha: Any, beta: float,
-    state: Any,
-) -> int:  # fmt: skip
+    words: Any, doc_ptr: Any, z: Any, word_topic: Any, topic_total: Any, alpha: Any, beta: float, state: Any
+) -> int:
     """Resample the topic of every token once, in place; returns how many changed.
 
     Parameters
@@ -112,9 +111,7 @@ def _times(values: NDArray[Any]) -> tuple[NDArray[Any], NDArray[np.float64]]:
     return found, times.astype(np.float64)
 
 
-def optimise_alpha(
-    doc_counts: NDArray[np.int32], alpha: NDArray[np.float64]
-) -> NDArray[np.float64]:
+def optimise_alpha(doc_counts: NDArray[np.int32], alpha: NDArray[np.float64]) -> NDArray[np.float64]:
     """Minka's fixed point for an asymmetric Dirichlet prior over topics.
 
     alpha_k <- alpha_k * sum_d [psi(n_dk + alpha_k) - psi(alpha_k)] /
@@ -145,9 +142,7 @@ def optimise_alpha(
     return _fixed_point(better, alpha)
 
 
-def optimise_beta(
-    word_topic: NDArray[np.int32], topic_total: NDArray[np.int64], beta: float
-) -> float:
+def optimise_beta(word_topic: NDArray[np.int32], topic_total: NDArray[np.int64], beta: float) -> float:
     """Minka's fixed point for the symmetric prior over words.
 
     Parameters

@@ -69,23 +69,18 @@ def _halves(
     return dealt[~second], dealt[second], starts[0].astype(np.int64), starts[1].astype(np.int64)
 
 
-def training_part(
-    counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_] | None
-) -> scipy.sparse.csr_matrix:
+def training_part(counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_] | None) -> scipy.sparse.csr_matrix:
     """Counts in which the documents held out have no words; bool[n_docs], None where none are."""
     if test is None:
         return counts
     known = np.repeat(~test, np.diff(counts.indptr))
     indptr = np.concatenate([[0], np.cumsum(known)])[counts.indptr].astype(np.int64)
-    return scipy.sparse.csr_matrix(
-        (counts.data[known], counts.indices[known], indptr), shape=counts.shape
-    )
+    return scipy.sparse.csr_matrix((counts.data[known], counts.indices[known], indptr), shape=counts.shape)
 
 
 def with_held_out(
-    model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_],
-    alpha: NDArray[np.float64], seed: int,
-) -> TopicModel:  # fmt: skip
+    model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_], alpha: NDArray[np.float64], seed: int
+) -> TopicModel:
     """A model of the training part with the documents held out placed among its topics.
 
     Parameters
@@ -108,9 +103,8 @@ def with_held_out(
 
 
 def gain_over_one_topic(
-    counts: scipy.sparse.csr_matrix, train: Train, seed: int = 1,
-    test: NDArray[np.bool_] | None = None,
-) -> Gain | None:  # fmt: skip
+    counts: scipy.sparse.csr_matrix, train: Train, seed: int = 1, test: NDArray[np.bool_] | None = None
+) -> Gain | None:
     """How much better topics in the shares of each document foretell its words than in those of all.
 
     So the one topic for all is smoothed as the topics are: words that are seldom or never seen would
@@ -149,10 +143,15 @@ def gain_over_one_topic(
 
 
 def _foretold(
-    seen: NDArray[np.int32], told: NDArray[np.int32], seen_ptr: NDArray[np.int64],
-    told_ptr: NDArray[np.int64], topic_word: NDArray[np.float64], alpha: NDArray[np.float64],
-    tokens_of_topics: NDArray[np.float64], seed: int,
-) -> Gain:  # fmt: skip
+    seen: NDArray[np.int32],
+    told: NDArray[np.int32],
+    seen_ptr: NDArray[np.int64],
+    told_ptr: NDArray[np.int64],
+    topic_word: NDArray[np.float64],
+    alpha: NDArray[np.float64],
+    tokens_of_topics: NDArray[np.float64],
+    seed: int,
+) -> Gain:
     """The gain on halves of documents."""
     plain = np.log(tokens_of_topics @ topic_word / tokens_of_topics.sum())
     placed = fold_in(seen, seen_ptr, topic_word, alpha, seed=seed)

@@ -102,9 +102,7 @@ def stability(fits: list[NDArray[np.float64]]) -> NDArray[np.float64]:
     return np.nanmean(agreement, axis=1) if n > 1 else np.full(n, np.nan)
 
 
-def recurrence(
-    model: NDArray[np.float64], others: list[NDArray[np.float64]], least: float = 0.7
-) -> NDArray[np.int64]:
+def recurrence(model: NDArray[np.float64], others: list[NDArray[np.float64]], least: float = 0.7) -> NDArray[np.int64]:
     """In how many other fits each topic is found again.
 
     Parameters

@@ -34,9 +34,7 @@ class Samples:
     prior: NDArray[np.float64]
 
     @classmethod
-    def of_counts(
-        cls, counts: Sequence[scipy.sparse.csr_matrix], prior: NDArray[np.float64]
-    ) -> Samples:
+    def of_counts(cls, counts: Sequence[scipy.sparse.csr_matrix], prior: NDArray[np.float64]) -> Samples:
         """From int[n_docs, n_topics] counts, one matrix a sample."""
         sizes = np.concatenate([np.diff(each.indptr) for each in counts])
         indptr = np.concatenate([[0], np.cumsum(sizes, dtype=np.int64)])
@@ -78,8 +76,7 @@ class Samples:
         indptr = self.indptr[rows]
         part = slice(indptr[0], indptr[-1])
         return scipy.sparse.csr_matrix(
-            (self.data[part], self.indices[part], indptr - indptr[0]),
-            shape=(self.n_docs, self.prior.shape[1]),
+            (self.data[part], self.indices[part], indptr - indptr[0]), shape=(self.n_docs, self.prior.shape[1])
         )
 
     @property
@@ -138,9 +135,7 @@ class TopicModel:
         words : int64[n_docs], words of each that a matrix of ``n_terms`` counts
         """
         share = (0.0, 1.0 + 1e-9)
-        topics = len(
-            expect_array("topic_word", self.topic_word, np.float64, (None, n_terms), *share)
-        )
+        topics = len(expect_array("topic_word", self.topic_word, np.float64, (None, n_terms), *share))
         expect(topics, "topic_word has no topics")
         expect_array("doc_topic", self.doc_topic, np.float64, (len(words), topics), *share)
         trace = expect_array("trace", self.trace, np.float64, (None, None))
@@ -160,10 +155,12 @@ class TopicModel:
     def ordered(self, order: NDArray[np.int64]) -> TopicModel:
         """The same with the topics in another order."""
         return replace(
-            self, topic_word=self.topic_word[order], doc_topic=self.doc_topic[:, order],
+            self,
+            topic_word=self.topic_word[order],
+            doc_topic=self.doc_topic[:, order],
             samples=self.samples.ordered(order) if self.samples else None,
             by_topic={name: values[order] for name, values in self.by_topic.items()},
-        )  # fmt: skip
+        )
 
 
 def over_all_terms(model: TopicModel, terms: NDArray[np.int64], n_terms: int) -> TopicModel:

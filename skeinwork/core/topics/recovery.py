@@ -18,9 +18,8 @@ _TILT = 0.5
 
 
 def recovery(
-    topic_word: NDArray[np.float64], alpha: NDArray[np.float64], lengths: NDArray[np.int64],
-    seed: int = 1,
-) -> float | None:  # fmt: skip
+    topic_word: NDArray[np.float64], alpha: NDArray[np.float64], lengths: NDArray[np.int64], seed: int = 1
+) -> float | None:
     """The factor at which differences of shares between two groups come out; 1 is unbiased.
 
     Slope of the differences found on the true ones, over topics.
@@ -49,9 +48,7 @@ def recovery(
     words = np.zeros(len(row), dtype=np.int32)
     for k in np.unique(topic):
         mine = np.flatnonzero(topic == k)
-        words[mine] = rng.choice(
-            topic_word.shape[1], len(mine), p=topic_word[k] / topic_word[k].sum()
-        )
+        words[mine] = rng.choice(topic_word.shape[1], len(mine), p=topic_word[k] / topic_word[k].sum())
     doc_ptr = np.concatenate([[0], np.cumsum(drawn)]).astype(np.int64)
     placed = fold_in(words, doc_ptr, topic_word, alpha, seed=seed)
     found = np.mean([placed.counts(at).toarray() for at in range(len(placed))], axis=0)

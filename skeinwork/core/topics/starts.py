@@ -31,9 +31,7 @@ def unit_rows(counts: scipy.sparse.csr_matrix) -> scipy.sparse.csr_matrix:
     return weighted
 
 
-def spread_seeds(
-    rows: scipy.sparse.csr_matrix, count: int, rng: np.random.Generator
-) -> NDArray[np.int64]:
+def spread_seeds(rows: scipy.sparse.csr_matrix, count: int, rng: np.random.Generator) -> NDArray[np.int64]:
     """Rows that lie far apart, each drawn with a chance that grows with its distance from the others.
 
     Parameters
@@ -61,9 +59,7 @@ def spread_seeds(
     return np.array(chosen, dtype=np.int64)
 
 
-def gathered_documents(
-    counts: scipy.sparse.csr_matrix, topics: int, rng: np.random.Generator
-) -> NDArray[np.int64]:
+def gathered_documents(counts: scipy.sparse.csr_matrix, topics: int, rng: np.random.Generator) -> NDArray[np.int64]:
     """A group for every document, after a few rounds of spherical k-means from seeds far apart.
 
     Parameters
@@ -82,8 +78,7 @@ def gathered_documents(
         dense = np.asarray(scores.todense())
         nearest = dense.argmax(axis=1)
         members = scipy.sparse.csr_matrix(
-            (np.ones(len(nearest)), (nearest, np.arange(len(nearest)))),
-            shape=(topics, len(nearest)),
+            (np.ones(len(nearest)), (nearest, np.arange(len(nearest)))), shape=(topics, len(nearest))
         )
         centres = scipy.sparse.csr_matrix(members @ rows)
         norms = np.sqrt(np.asarray(centres.multiply(centres).sum(axis=1)).ravel())

@@ -69,9 +69,7 @@ def trend(values: NDArray[np.float64]) -> Trend | None:
 
 
 def verdict(
-    values: NDArray[np.float64],
-    moved: NDArray[np.float64],
-    prior: NDArray[np.float64] | None = None,
+    values: NDArray[np.float64], moved: NDArray[np.float64], prior: NDArray[np.float64] | None = None
 ) -> Verdict:
     """Whether a chain still moves, up or down, as far as its trace can show.
 

@@ -37,9 +37,7 @@ def ownness(topic_word: NDArray[np.float64]) -> NDArray[np.float64]:
     return topic_word / np.maximum(topic_word.sum(axis=0, keepdims=True), 1e-300)
 
 
-def telling_words(
-    topic_word: NDArray[np.float64], count: int = 3, among: int = 15
-) -> NDArray[np.int64]:
+def telling_words(topic_word: NDArray[np.float64], count: int = 3, among: int = 15) -> NDArray[np.int64]:
     """Of each topic's most probable terms those that set it apart: by probability times ownness.
 
     Parameters

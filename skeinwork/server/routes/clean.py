@@ -23,12 +23,7 @@ from skeinwork.work.screens.strand import StrandRecord, describe
 from skeinwork.work.screens.suggested_words import SuggestedWords, suggested_words
 from skeinwork.work.screens.survivors import PassEffect, Survivors
 from skeinwork.work.screens.word import WordStory, story
-from skeinwork.work.screens.word_forms import (
-    DoubtfulFamilies,
-    FormsSideBySide,
-    RulesChecked,
-    Sentence,
-)
+from skeinwork.work.screens.word_forms import DoubtfulFamilies, FormsSideBySide, RulesChecked, Sentence
 from skeinwork.work.strands import left_out, strands
 from skeinwork.work.strands.left_out import Leaving, Tray
 from skeinwork.work.strands.tables import TableText
@@ -37,18 +32,15 @@ router = APIRouter(prefix="/api/strands/{strand_id}", tags=["clean"])
 
 
 @router.get("/specimen")
-def show_specimen(
-    strand: StrandOf, view: ViewOf, query: Annotated[SpecimenQuery, Query()]
-) -> Specimen:
+def show_specimen(strand: StrandOf, view: ViewOf, query: Annotated[SpecimenQuery, Query()]) -> Specimen:
     """One document, or a text typed in, under the wanted passes."""
     return specimen.specimen(view, strands.wanted(strand).clean, query)
 
 
 @router.get("/specimen/beside/{key}")
 def show_specimen_beside(
-    state: StateOf, strand: StrandOf, view: ViewOf, key: str,
-    query: Annotated[SpecimenQuery, Query()],
-) -> Specimen:  # fmt: skip
+    state: StateOf, strand: StrandOf, view: ViewOf, key: str, query: Annotated[SpecimenQuery, Query()]
+) -> Specimen:
     """The same under another cleaning, to lay beside it."""
     with state.store.connection():
         other = other_cleanings.other(state.store, strand, key)
@@ -63,9 +55,7 @@ def list_other_cleanings(state: StateOf, strand: StrandOf) -> list[OtherCleaning
 
 
 @router.get("/survivors")
-def list_survivors(
-    state: StateOf, strand: StrandOf, view: ViewOf, quick: bool = False
-) -> Survivors:
+def list_survivors(state: StateOf, strand: StrandOf, view: ViewOf, quick: bool = False) -> Survivors:
     """What is left of the corpus after each wanted pass."""
     with state.store.connection():
         before = other_cleanings.before(strand)
@@ -79,17 +69,13 @@ def list_idle_passes(strand: StrandOf, view: ViewOf) -> list[Idle]:
 
 
 @router.get("/survivors/{key}")
-def show_effect(
-    strand: StrandOf, view: ViewOf, key: str, by: Annotated[str, Query(max_length=200)] = ""
-) -> PassEffect:
+def show_effect(strand: StrandOf, view: ViewOf, key: str, by: Annotated[str, Query(max_length=200)] = "") -> PassEffect:
     """What one wanted pass removes and changes, and what groups keep after it."""
     return survivors.effect(view, strands.wanted(strand).clean, key, by)
 
 
 @router.get("/word")
-def trace_word(
-    strand: StrandOf, view: ViewOf, word: Annotated[str, Query(min_length=1, max_length=400)]
-) -> WordStory:
+def trace_word(strand: StrandOf, view: ViewOf, word: Annotated[str, Query(min_length=1, max_length=400)]) -> WordStory:
     """Why a word is in the vocabulary or not, and how it comes back."""
     return story(view, strands.wanted(strand), word)
 
@@ -102,17 +88,17 @@ def compare_word_forms(strand: StrandOf, view: ViewOf, quick: bool = False) -> F
 
 @router.get("/word-forms/sentence")
 def compare_a_sentence(
-    strand: StrandOf, view: ViewOf, text: Annotated[str, Query(max_length=2000)],
+    strand: StrandOf,
+    view: ViewOf,
+    text: Annotated[str, Query(max_length=2000)],
     language: Annotated[str, Query(max_length=60)] = "",
-) -> Sentence:  # fmt: skip
+) -> Sentence:
     """What every method makes of a sentence, in a language; by its words where that is left out."""
     return word_forms.sentence(view, strands.wanted(strand).clean, text, language)
 
 
 @router.get("/word-forms/rules")
-def check_stemming_rules(
-    strand: StrandOf, text: Annotated[str, Query(max_length=5000)]
-) -> RulesChecked:
+def check_stemming_rules(strand: StrandOf, text: Annotated[str, Query(max_length=5000)]) -> RulesChecked:
     """Whether rules that are being typed can be taken, and what is wrong if not."""
     return word_forms.check_rules(text)
 
@@ -190,9 +176,7 @@ def list_names(strand: StrandOf, view: ViewOf, query: Annotated[NameQuery, Query
 
 
 @router.get("/names.csv", **saves("text/csv"))
-def names_as_table(
-    strand: StrandOf, view: ViewOf, query: Annotated[NameQuery, Query()]
-) -> Response:
+def names_as_table(strand: StrandOf, view: ViewOf, query: Annotated[NameQuery, Query()]) -> Response:
     """All of them, with reasons and variants."""
     table = name_screen.names_table(view, strands.wanted(strand).names, query)
     return attachment(table, "names.csv", "text/csv")

@@ -17,13 +17,7 @@ from skeinwork.core.formats.records import FileSettings
 from skeinwork.server.records import chunks_of
 from skeinwork.server.state import State, StateOf
 from skeinwork.work.screens import files
-from skeinwork.work.screens.files import (
-    Brought,
-    FilePreview,
-    OutlineRecord,
-    PagePart,
-    preview_file,
-)
+from skeinwork.work.screens.files import Brought, FilePreview, OutlineRecord, PagePart, preview_file
 from skeinwork.work.strands import uploads
 
 router = APIRouter(prefix="/api/uploads", tags=["files"])
@@ -33,9 +27,7 @@ def _previewed(state: State, file: Brought, settings: FileSettings | None) -> Fi
     return preview_file(state.store.upload_path(file.sha256), file, settings)
 
 
-def _keep(
-    state: State, name: str, chunks: Iterable[bytes], settings: FileSettings | None = None
-) -> FilePreview:
+def _keep(state: State, name: str, chunks: Iterable[bytes], settings: FileSettings | None = None) -> FilePreview:
     with state.store.connection():
         kept = uploads.brought(state.store.keep_upload(name, chunks, state.upload_limit))
     return _previewed(state, kept, settings)
@@ -48,12 +40,25 @@ def upload(state: StateOf, file: Annotated[UploadFile, File()]) -> FilePreview:
     return _keep(state, name, chunks_of(file))
 
 
-@router.post("/folder", openapi_extra={
-    "requestBody": {"content": {"multipart/form-data": {"schema": {
-        "type": "object", "required": ["files"],
-        "properties": {"name": {"type": "string"},
-                       "files": {"type": "array", "items": {"type": "string", "format": "binary"}}},
-    }}}}})  # fmt: skip
+@router.post(
+    "/folder",
+    openapi_extra={
+        "requestBody": {
+            "content": {
+                "multipart/form-data": {
+                    "schema": {
+                        "type": "object",
+                        "required": ["files"],
+                        "properties": {
+                            "name": {"type": "string"},
+                            "files": {"type": "array", "items": {"type": "string", "format": "binary"}},
+                        },
+                    }
+                }
+            }
+        }
+    },
+)
 async def upload_folder(state: StateOf, request: Request) -> FilePreview:
     """Bring many files in as one folder: packed into a zip file, each with its path."""
     try:
@@ -87,17 +92,15 @@ class Pasted(BaseModel):
     model_config = ConfigDict(extra="forbid")
     name: str = Field("Pasted text", min_length=1, max_length=200)
     text: str = Field(min_length=1, max_length=50_000_000)
-    between: Literal["lines", "blank-lines", "nothing"] = Field(
-        "lines", description="what stands between documents"
-    )
+    between: Literal["lines", "blank-lines", "nothing"] = Field("lines", description="what stands between documents")
 
 
 @router.post("/paste")
 def paste(state: StateOf, pasted: Pasted) -> FilePreview:
     """Bring pasted text in, a document a line, or with blank lines between documents."""
-    settings = FileSettings(format={
-        "lines": "text-lines", "blank-lines": "text-blocks", "nothing": "text-file",
-    }[pasted.between])  # fmt: skip
+    settings = FileSettings(
+        format={"lines": "text-lines", "blank-lines": "text-blocks", "nothing": "text-file"}[pasted.between]
+    )
     data = pasted.text.encode("utf-8", "replace")
     return _keep(state, f"{pasted.name}.txt", [data], settings)
 
@@ -112,9 +115,7 @@ BroughtOf = Annotated[Brought, Depends(get_brought)]
 
 
 @router.post("/{sha256}/preview")
-def preview_upload(
-    state: StateOf, file: BroughtOf, settings: FileSettings | None = None
-) -> FilePreview:
+def preview_upload(state: StateOf, file: BroughtOf, settings: FileSettings | None = None) -> FilePreview:
     """Preview a file that was brought in, with other settings; without any, as detected."""
     return _previewed(state, file, settings)
 

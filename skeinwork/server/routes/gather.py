@@ -39,36 +39,45 @@ def rejected_csv(view: ViewOf) -> Response:
 
 @router.get("/documents")
 def list_documents(
-    view: ViewOf, query: QueryOf, ranked: RankedOf, sort: str = "", offset: Offset = 0,
+    view: ViewOf,
+    query: QueryOf,
+    ranked: RankedOf,
+    sort: str = "",
+    offset: Offset = 0,
     limit: Annotated[int, Query(ge=1, le=200)] = 50,
-) -> DocumentPage:  # fmt: skip
+) -> DocumentPage:
     """A page of documents: searched, filtered, sorted. A search is ranked unless sorted."""
     return documents.page(view, query, ranked, sort, offset, limit)
 
 
 @router.get("/documents/{document}")
 def read_document(
-    view: ViewOf, document: int, marks: reader.Marks = "none",
-    find: Annotated[str, Query(max_length=500)] = "", expression: bool = False,
+    view: ViewOf,
+    document: int,
+    marks: reader.Marks = "none",
+    find: Annotated[str, Query(max_length=500)] = "",
+    expression: bool = False,
     part: Annotated[int | None, Query(ge=0, le=10**6)] = None,
-) -> Reader:  # fmt: skip
+) -> Reader:
     """A part of a document, its words marked by cleaning, by topic, or by what is looked for in it."""
     return reader.read(view, document, marks, find, expression, part)
 
 
 @router.get("/concordance")
 def read_concordance(
-    view: ViewOf, query: QueryOf, ranked: RankedOf, order: Order = "document", offset: Offset = 0,
+    view: ViewOf,
+    query: QueryOf,
+    ranked: RankedOf,
+    order: Order = "document",
+    offset: Offset = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 100,
-) -> ContextPage:  # fmt: skip
+) -> ContextPage:
     """Every place where the words stand, sorted by what is left or right of them."""
     return documents.in_context(view, query, ranked, order, offset, limit)
 
 
 @router.get("/concordance.csv", **saves("text/csv"))
-def concordance_csv(
-    view: ViewOf, query: QueryOf, ranked: RankedOf, order: Order = "document"
-) -> Response:
+def concordance_csv(view: ViewOf, query: QueryOf, ranked: RankedOf, order: Order = "document") -> Response:
     """The same as a file, whole, with the documents' fields."""
     data = documents.in_context_table(view, query, ranked, order)
     return attachment(data, "in-context.csv", "text/csv")

@@ -45,9 +45,7 @@ async def stream(request: Request, state: StateOf) -> StreamingResponse:
                 yield "event: beat\ndata: \n\n"
             await asyncio.sleep(LOOK_EVERY)
 
-    return StreamingResponse(
-        events(), media_type="text/event-stream", headers={"Cache-Control": "no-store"}
-    )
+    return StreamingResponse(events(), media_type="text/event-stream", headers={"Cache-Control": "no-store"})
 
 
 @router.post("/jobs/{job_id}/cancel", status_code=202)

@@ -41,18 +41,17 @@ def make_word_list(state: StateOf, new: NewList) -> ListRecord:
 
 @router.post("/file")
 def upload_word_list(
-    state: StateOf, file: Annotated[UploadFile, File()],
+    state: StateOf,
+    file: Annotated[UploadFile, File()],
     name: Annotated[str, Form(max_length=200)] = "",
     kind: Annotated[word_lists.Kind, Form()] = "words",
-) -> ListRecord:  # fmt: skip
+) -> ListRecord:
     """Bring a list in as text, CSV or JSON, or a table of forms and lemmas, tab-separated."""
     called = (file.filename or "list").replace("\\", "/").rsplit("/", 1)[-1][:255]
     limit = min(_MOST, state.upload_limit)
     data = file.file.read(limit + 1)
     if len(data) > limit:
-        raise BadInputError(
-            f"{called} is larger than the limit of {limit / 1e6:g} MB for lists. Bring it in in parts."
-        )
+        raise BadInputError(f"{called} is larger than the limit of {limit / 1e6:g} MB for lists. Bring it in in parts.")
     with state.store.connection():
         return word_lists.read(state.store, called, data, name, kind)
 

@@ -49,8 +49,10 @@ def try_operation(state: StateOf, view: ViewOf, trial: Trial) -> ShapeStep:
 
 @router.get("/step")
 def step_of_query(
-    view: ViewOf, query: QueryOf, ranked: RankedOf,
+    view: ViewOf,
+    query: QueryOf,
+    ranked: RankedOf,
     out: Annotated[bool, Query(description="leave these out instead of keeping them")] = False,
-) -> Filter:  # fmt: skip
+) -> Filter:
     """The documents that a search and filters choose, as an operation."""
     return as_step(view, query, ranked, out)

@@ -42,9 +42,7 @@ def make_skein(state: StateOf, new: NewSkein) -> Made:
     with state.store.connection():
         uploads.check_brought_in(new.gather)
         strand = skeins.begin(new.name)
-        plan = Gather(
-            called=f"Bring in {new.name.strip()}", request=new.gather, wanted=strands.wanted(strand)
-        )
+        plan = Gather(called=f"Bring in {new.name.strip()}", request=new.gather, wanted=strands.wanted(strand))
         return Made.of(strand, state.runner.start(plan, strand))
 
 
@@ -119,9 +117,11 @@ def skein_as_file(state: StateOf, skein: SkeinOf) -> Response:
         path = state.store.temporary(".skein.zip")
         skein_file.write(state.store, skein, path)
     return FileResponse(
-        path, media_type="application/zip", filename=safe_name(skein.name.lower(), ending=".skein.zip"),
+        path,
+        media_type="application/zip",
+        filename=safe_name(skein.name.lower(), ending=".skein.zip"),
         background=BackgroundTask(path.unlink, missing_ok=True),
-    )  # fmt: skip
+    )
 
 
 @router.post("/skeins/open", status_code=202)
@@ -171,9 +171,8 @@ def edit_wanted(state: StateOf, strand: StrandOf, change: WantedEdit) -> StrandR
 
 @router.post("/strands/{strand_id}/undo")
 def undo(
-    state: StateOf, strand: StrandOf, revision: Annotated[int, Query(ge=1, le=2**31 - 1)],
-    redo: bool = False,
-) -> StrandRecord:  # fmt: skip
+    state: StateOf, strand: StrandOf, revision: Annotated[int, Query(ge=1, le=2**31 - 1)], redo: bool = False
+) -> StrandRecord:
     """Undo or redo the last change of settings; refused where the revision is not the present one."""
     with state.store.connection():
         strands.step_back(strand, revision, redo)

@@ -32,20 +32,16 @@ def list_files(state: StateOf, strand: StrandOf) -> SourceFiles:
         request = uploads.gathered(state.store, strand)
         kept = [uploads.find(file.sha256) for file in request.files]
     files = [
-        preview_file(
-            state.store.upload_path(each.sha256), each.model_copy(update={"name": file.name}),
-            file.settings,
-        )
+        preview_file(state.store.upload_path(each.sha256), each.model_copy(update={"name": file.name}), file.settings)
         for file, each in zip(request.files, kept, strict=True)
-    ]  # fmt: skip
+    ]
     return SourceFiles(base=strands.wanted(strand).base, files=files, repeated=request.repeated)
 
 
 @router.post("/gather")
 def gather_again(
-    state: StateOf, strand: StrandOf, request: GatherRequest,
-    base: Annotated[str, Query(max_length=64)],
-) -> Made:  # fmt: skip
+    state: StateOf, strand: StrandOf, request: GatherRequest, base: Annotated[str, Query(max_length=64)]
+) -> Made:
     """Bring files in again, with others or read otherwise, and make what follows from them.
 
     Refused with 409 if they have been brought in again since ``base`` was.
@@ -56,7 +52,5 @@ def gather_again(
             raise strands.EditConflictError
         uploads.check_brought_in(request)
         refit = bool(strands.last_fit(state.store, strand))
-        plan = Gather(
-            called="Bring the files in again", request=request, wanted=wanted, refit=refit
-        )
+        plan = Gather(called="Bring the files in again", request=request, wanted=wanted, refit=refit)
         return Made.of(strand, state.runner.start(plan, strand))

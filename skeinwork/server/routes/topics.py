@@ -33,9 +33,8 @@ def list_topics(state: StateOf, strand: StrandOf, view: ViewOf) -> TopicList:
 
 @router.put("/topics/{topic}")
 def edit_topic(
-    state: StateOf, strand: StrandOf, view: ViewOf,
-    topic: Annotated[int, Path(ge=0, le=10_000)], change: NoteEdit,
-) -> TopicList:  # fmt: skip
+    state: StateOf, strand: StrandOf, view: ViewOf, topic: Annotated[int, Path(ge=0, le=10_000)], change: NoteEdit
+) -> TopicList:
     """Label a topic, write a note, set it aside."""
     with state.store.connection():
         topic_notes.edit(strand, topic, change)

@@ -23,10 +23,14 @@ Topics = Annotated[list[int] | None, Query(max_length=500)]
 
 @router.get("/prevalence")
 def prevalence(
-    view: ViewOf, group: str | None = None, period: Period | None = None,
-    weight: Weight = "tokens", unit: str | None = None, topic: Topics = None,
+    view: ViewOf,
+    group: str | None = None,
+    period: Period | None = None,
+    weight: Weight = "tokens",
+    unit: str | None = None,
+    topic: Topics = None,
     page: Annotated[int, Query(ge=1)] = 1,
-) -> PrevalenceTable:  # fmt: skip
+) -> PrevalenceTable:
     """Share of topics in every group, period, or both, with 95 % intervals."""
     settings = TrackSettings(group=group, period=period, weight=weight, unit=unit)
     return track.table(view, settings, topic, page)
@@ -34,9 +38,8 @@ def prevalence(
 
 @router.get("/differences")
 def differences(
-    view: ViewOf, group: str, weight: Weight = "tokens", unit: str | None = None,
-    topic: Topics = None,
-) -> DifferenceTable:  # fmt: skip
+    view: ViewOf, group: str, weight: Weight = "tokens", unit: str | None = None, topic: Topics = None
+) -> DifferenceTable:
     """How much more or less of a topic each group holds than the others, how surely."""
     return track.compared(view, TrackSettings(group=group, weight=weight, unit=unit), topic)
 

@@ -67,9 +67,7 @@ def list_cells(strand: StrandOf, view: ViewOf, query: Annotated[CellsQuery, Quer
 
 
 @router.get("/matrix/cells.csv", **saves("text/csv"))
-def cells_as_table(
-    strand: StrandOf, view: ViewOf, query: Annotated[CellsQuery, Query()]
-) -> StreamingResponse:
+def cells_as_table(strand: StrandOf, view: ViewOf, query: Annotated[CellsQuery, Query()]) -> StreamingResponse:
     """All of them."""
     rows = grid.cells_rows(view, strands.wanted(strand), query)
     header = ["document", "term", "shown as", "n", "tf", "idf", "weight"]

@@ -59,8 +59,9 @@ def _packed(path: Path, folder: Path) -> Path:
         return path
     members = [
         (f"{path.resolve().name}/{each.relative_to(path).as_posix()}", each.read_bytes())
-        for each in path.rglob("*") if each.is_file()
-    ]  # fmt: skip
+        for each in path.rglob("*")
+        if each.is_file()
+    ]
     packed = folder / f"{path.resolve().name}.zip"
     packed.write_bytes(pack(members))
     return packed
@@ -77,8 +78,7 @@ def for_files(pattern: Pattern, files: Sequence[SourceFile]) -> Pattern:
     given = pattern.gather.files
     if len(given) not in (1, len(files)):
         raise BadInputError(
-            f"The pattern reads {len(given)} files, but {len(files)} were given. "
-            "Give as many, in the same order."
+            f"The pattern reads {len(given)} files, but {len(files)} were given. Give as many, in the same order."
         )
     each = given if len(given) == len(files) else given * len(files)
     for file, settings in zip(files, each, strict=True):
@@ -89,11 +89,13 @@ def for_files(pattern: Pattern, files: Sequence[SourceFile]) -> Pattern:
 
 def _check_fields(file: SourceFile, settings: FileSettings) -> None:
     columns = apart.one(
-        _columns, file, settings, name=lambda: file.name,
-        limits=readers.limits(file.path.stat().st_size),
-    )  # fmt: skip
-    missing = [f"{name} ({role})" for name, role in settings.roles.items()
-               if name not in columns and role in ("text", "date", "group")]  # fmt: skip
+        _columns, file, settings, name=lambda: file.name, limits=readers.limits(file.path.stat().st_size)
+    )
+    missing = [
+        f"{name} ({role})"
+        for name, role in settings.roles.items()
+        if name not in columns and role in ("text", "date", "group")
+    ]
     if missing:
         raise BadInputError(
             f"{file.name} lacks fields that the pattern uses: {', '.join(missing)}. It has "
@@ -137,8 +139,7 @@ def lists_for(settings: CleanSettings, paths: Sequence[Path]) -> dict[str, bytes
     wanted = {each.sha256: each for each in settings.refs()}
     if missing := [each.name or each.sha256 for key, each in wanted.items() if key not in known]:
         raise BadInputError(
-            f"The pattern's passes read the lists {', '.join(missing)}. Give each as it was saved, with "
-            "--lists."
+            f"The pattern's passes read the lists {', '.join(missing)}. Give each as it was saved, with --lists."
         )
     return {key: known[key] for key in wanted}
 
@@ -216,10 +217,14 @@ Write = Callable[[Pattern, Named, ArtefactStore, Path, Path, Report], list[str]]
 
 
 def run(
-    pattern: Pattern | Callable[[Sequence[SourceFile]], Pattern], paths: Sequence[Path], out: Path,
-    report: Report = silent, tables: Sequence[Path] = (), lists: Sequence[Path] = (),
+    pattern: Pattern | Callable[[Sequence[SourceFile]], Pattern],
+    paths: Sequence[Path],
+    out: Path,
+    report: Report = silent,
+    tables: Sequence[Path] = (),
+    lists: Sequence[Path] = (),
     write: Write | None = None,
-) -> list[str]:  # fmt: skip
+) -> list[str]:
     """Run all steps and write every export into a folder, all or none; returns the files' names.
 
     Parameters
@@ -263,9 +268,7 @@ def _umask() -> int:
     return mask
 
 
-def make_corpus(
-    pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, report: Report
-) -> str:
+def make_corpus(pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, report: Report) -> str:
     """The identity of the corpus of files, shaped as the pattern says."""
     corpus = steps.make(store, steps.CORPUS.of_files(named, pattern.gather), uploads, report)
     if not pattern.shape:
@@ -273,9 +276,7 @@ def make_corpus(
     return steps.make(store, steps.CORPUS.shaped(corpus, pattern.shape), uploads, report)
 
 
-def _write(
-    pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, out: Path, report: Report
-) -> list[str]:
+def _write(pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, out: Path, report: Report) -> list[str]:
     """Make all results and write the exports."""
     corpus = make_corpus(pattern, named, store, uploads, report)
     _check_tracked(load_corpus(store.open(corpus)), pattern)
@@ -284,9 +285,7 @@ def _write(
     report("Writing", 1.0)
     cleaning, matrix, fit = (by_step[step.name] for step in steps.CHAIN[1:])
     names = []
-    for each in exports.files(
-        View(store, corpus, cleaning, matrix, fit, uploads=uploads), pattern, {}
-    ):
+    for each in exports.files(View(store, corpus, cleaning, matrix, fit, uploads=uploads), pattern, {}):
         (out / each.name).write_bytes(each.data)
         names.append(each.name)
     return names

@@ -39,21 +39,31 @@ def pattern_of(files: Sequence[SourceFile]) -> Pattern:
     """Settings as they are suggested when files are brought in."""
     read = [
         apart.one(
-            _detected, file.path, file.name, name=partial(str, file.name),
+            _detected,
+            file.path,
+            file.name,
+            name=partial(str, file.name),
             limits=readers.limits(file.path.stat().st_size),
         )
         for file in files
-    ]  # fmt: skip
+    ]
     return Pattern(
-        gather=GatherSettings(files=tuple(read)), clean=CleanSettings.model_validate({}),
-        weigh=MatrixSettings(), fit=suggested_fit(),
-    )  # fmt: skip
+        gather=GatherSettings(files=tuple(read)),
+        clean=CleanSettings.model_validate({}),
+        weigh=MatrixSettings(),
+        fit=suggested_fit(),
+    )
 
 
 def run(
-    paths: Sequence[Path], out: Path, pattern: Pattern | None = None, report: Report = silent,
-    tables: Sequence[Path] = (), lists: Sequence[Path] = (), outcome: str | None = None,
-) -> list[str]:  # fmt: skip
+    paths: Sequence[Path],
+    out: Path,
+    pattern: Pattern | None = None,
+    report: Report = silent,
+    tables: Sequence[Path] = (),
+    lists: Sequence[Path] = (),
+    outcome: str | None = None,
+) -> list[str]:
     """Write the matrix of some files into a folder, all or nothing; returns the files' names.
 
     Without a pattern the settings are those that are suggested; pattern.json tells them. Tables that

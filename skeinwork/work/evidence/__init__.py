@@ -32,9 +32,16 @@ from skeinwork.work.results.view import View
 
 # Which gives the title where several are asked for: the first.
 KINDS: tuple[base.Evidence, ...] = (
-    Topic(), Term(), Word(), CleaningPass(), Flagged(), Length(), FieldValue(), InPeriod(),
+    Topic(),
+    Term(),
+    Word(),
+    CleaningPass(),
+    Flagged(),
+    Length(),
+    FieldValue(),
+    InPeriod(),
     OneDocument(),
-)  # fmt: skip
+)
 
 if TYPE_CHECKING:
 
@@ -103,8 +110,7 @@ def piece(view: View, request: EvidenceRequest, document: int, score: float) -> 
     """Why one document is there."""
     if leading := _leading(request):
         return leading.piece(view, request, document, score)
-    said = [each.reason(view, request, document) for each in _given(request)
-            if isinstance(each, Narrowing)]  # fmt: skip
+    said = [each.reason(view, request, document) for each in _given(request) if isinstance(each, Narrowing)]
     return Piece("", "; ".join(filter(None, [f"{view.lengths[document]} words", *said])))
 
 

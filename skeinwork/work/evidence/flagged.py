@@ -14,9 +14,8 @@ from skeinwork.work.results.view import View
 
 class AskedFlag(Asked):
     flag: str | None = Field(
-        None, max_length=40,
-        description="a set of documents that may spoil models, such as empty or near",
-    )  # fmt: skip
+        None, max_length=40, description="a set of documents that may spoil models, such as empty or near"
+    )
 
 
 class Flagged(Narrowing):

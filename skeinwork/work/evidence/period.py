@@ -14,9 +14,7 @@ from skeinwork.work.results.view import View
 
 class AskedPeriod(Asked):
     period: Period | None = None
-    at: str | None = Field(
-        None, max_length=40, description="a period's name, such as 2014-Q1, or two joined by .."
-    )
+    at: str | None = Field(None, max_length=40, description="a period's name, such as 2014-Q1, or two joined by ..")
 
 
 class InPeriod(Narrowing):

@@ -52,19 +52,16 @@ class Topic(Leading):
         score = np.zeros(len(tokens))
         score[having] = _borne_out(tokens[having], view.assigned_sizes[having])
         return Scores(
-            score, "10 % or more; first the largest share that a document's words bear out"
-            + _lengths(view, having, score),
-        )  # fmt: skip
+            score,
+            "10 % or more; first the largest share that a document's words bear out" + _lengths(view, having, score),
+        )
 
     def piece(self, view: View, request: AskedTopic, document: int, score: float) -> Piece:
         tokens = float(view.assigned[document, _number(view, request)])
         words = float(view.assigned_sizes[document])
         share = tokens / words if words else 0.0
         few = ", few to judge by" if words < FEW_WORDS else ""
-        return Piece(
-            f"{share:.0%}".replace("%", "\u202f%"),
-            f"{round(tokens)} of {round(words)} counted words{few}",
-        )
+        return Piece(f"{share:.0%}".replace("%", "\u202f%"), f"{round(tokens)} of {round(words)} counted words{few}")
 
     def marks(self, view: View, request: AskedTopic, document: int) -> Marks:
         weights = view.topic_weights(document)[_number(view, request)]

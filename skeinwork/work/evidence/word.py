@@ -13,9 +13,7 @@ from skeinwork.work.results.view import View
 
 
 class AskedWord(Asked):
-    word: str | None = Field(
-        None, max_length=400, description="a word of the texts, or several in a row, in any case"
-    )
+    word: str | None = Field(None, max_length=400, description="a word of the texts, or several in a row, in any case")
 
 
 class Word(Leading):
@@ -37,9 +35,7 @@ class Word(Leading):
         return Piece(f"{times}×", f"{said} in {view.lengths[document]} words")
 
     def marks(self, view: View, request: AskedWord, document: int) -> Marks:
-        return Marks(
-            view.cleaning, _within(view, request)[view.cleaning.rows(document)].astype(float)
-        )
+        return Marks(view.cleaning, _within(view, request)[view.cleaning.rows(document)].astype(float))
 
 
 def _parts(request: AskedWord) -> list[str]:

@@ -49,10 +49,7 @@ def _json(value: Any) -> bytes:
 
 def _topic_names(view: View, labels: Labels) -> list[str]:
     count = len(view.model.topic_word)
-    return [
-        labels[k].label if k in labels and labels[k].label else f"topic {k + 1}"
-        for k in range(count)
-    ]
+    return [labels[k].label if k in labels and labels[k].label else f"topic {k + 1}" for k in range(count)]
 
 
 def _leading(view: View) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
@@ -61,9 +58,7 @@ def _leading(view: View) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
     samples = view.model.samples
     if not samples:
         return leading, np.ones(len(leading))
-    each = [
-        np.asarray(samples.counts(at).copy().argmax(axis=1)).ravel() for at in range(len(samples))
-    ]
+    each = [np.asarray(samples.counts(at).copy().argmax(axis=1)).ravel() for at in range(len(samples))]
     return leading, np.mean([found == leading for found in each], axis=0)
 
 
@@ -82,9 +77,18 @@ def documents_table(view: View, labels: Labels) -> bytes:
     corpus, tokens = view.corpus, view.assigned.tocsr()
     leading, leads = _leading(view)
     names = _topic_names(view, labels)
-    header = ["document", "file", "line", *(c.name for c in corpus.columns), "day", "words",
-              "leading topic", "leads in samples", "note",
-              *(f"share: {name}" for name in names)]  # fmt: skip
+    header = [
+        "document",
+        "file",
+        "line",
+        *(c.name for c in corpus.columns),
+        "day",
+        "words",
+        "leading topic",
+        "leads in samples",
+        "note",
+        *(f"share: {name}" for name in names),
+    ]
 
     def rows() -> Iterator[list[Any]]:
         for at in range(len(corpus)):
@@ -92,13 +96,15 @@ def documents_table(view: View, labels: Labels) -> bytes:
             counted = view.assigned_sizes[at]
             shares = tokens[[at]].toarray().ravel() / max(counted, 1e-300)
             yield [
-                at + 1, corpus.names[corpus.sources[at]], int(corpus.lines[at]),
+                at + 1,
+                corpus.names[corpus.sources[at]],
+                int(corpus.lines[at]),
                 *(c.value(at) for c in corpus.columns),
-                None if day == MISSING else from_days(day).isoformat(), int(view.lengths[at]),
-                *([names[leading[at]], float(leads[at]), _unsure(counted, leads[at])]
-                  if counted else [None] * 3),
+                None if day == MISSING else from_days(day).isoformat(),
+                int(view.lengths[at]),
+                *([names[leading[at]], float(leads[at]), _unsure(counted, leads[at])] if counted else [None] * 3),
                 *(shares.tolist() if counted else [None] * len(names)),
-            ]  # fmt: skip
+            ]
 
     return to_csv(header, rows())
 
@@ -116,13 +122,12 @@ def topics_json(view: View, labels: Labels) -> bytes:
             "share_of_tokens": summary.share[k].model_dump(),
             "coherence_npmi": summary.npmi[k],
             "words": [
-                {"term": matrix.terms[t], "shown_as": matrix.display[t],
-                 "probability": float(model.topic_word[k, t])}
+                {"term": matrix.terms[t], "shown_as": matrix.display[t], "probability": float(model.topic_word[k, t])}
                 for t in order[k]
             ],
         }
         for k in range(len(order))
-    ]  # fmt: skip
+    ]
     settings = FIT.parse(view.fit_record.making.settings)
     fit = {
         "method": ", ".join(method_of(settings).said(settings)),
@@ -137,14 +142,7 @@ def topic_words_table(view: View, labels: Labels) -> bytes:
     model, matrix, names = view.model, view.fit_matrix, _topic_names(view, labels)
     own = ownness(np.asarray(model.topic_word))
     rows = (
-        [
-            k + 1,
-            names[k],
-            matrix.terms[t],
-            matrix.display[t],
-            float(model.topic_word[k, t]),
-            float(own[k, t]),
-        ]
+        [k + 1, names[k], matrix.terms[t], matrix.display[t], float(model.topic_word[k, t]), float(own[k, t])]
         for k in range(len(names))
         for t in np.argsort(-model.topic_word[k], kind="stable")
         if model.topic_word[k, t] >= 1e-4
@@ -156,14 +154,7 @@ def vocabulary_table(view: View) -> bytes:
     matrix = view.fit_matrix
     totals, frequency = matrix.totals, matrix.document_frequency
     rows = (
-        [
-            at + 1,
-            term,
-            matrix.display[at],
-            int(matrix.lengths[at]),
-            int(totals[at]),
-            int(frequency[at]),
-        ]
+        [at + 1, term, matrix.display[at], int(matrix.lengths[at]), int(totals[at]), int(frequency[at])]
         for at, term in enumerate(matrix.terms)
     )
     return to_csv(["column", "term", "shown as", "words", "count", "documents"], rows)
@@ -187,8 +178,7 @@ def prevalence_table(view: View, settings: TrackSettings, labels: Labels) -> byt
         if GAP not in period
         for k, name in enumerate(names)
     )
-    header = ["group", "period", "topic", "label", "mean share", "low 95 %", "high 95 %",
-              "documents", "units", "note"]  # fmt: skip
+    header = ["group", "period", "topic", "label", "mean share", "low 95 %", "high 95 %", "documents", "units", "note"]
     return to_csv(header, rows)
 
 
@@ -197,10 +187,7 @@ def _shares(result: Prevalence, row: int, topic: int) -> list[Any]:
         return [None, None, None, 0, 0, None]
     units = int(result.units[row])
     found = (result.mean[row, topic], result.low[row, topic], result.high[row, topic])
-    return [
-        *map(known, found),
-        int(result.documents[row]), units, _few(units),
-    ]  # fmt: skip
+    return [*map(known, found), int(result.documents[row]), units, _few(units)]
 
 
 def differences_table(view: View, settings: TrackSettings, labels: Labels) -> bytes:
@@ -213,16 +200,14 @@ def differences_table(view: View, settings: TrackSettings, labels: Labels) -> by
         for k, name in enumerate(names)
         if not np.isnan(found.p[at, k])
     )
-    header = ["group", "topic", "label", "share less that of the others", "low 95 %", "high 95 %",
-              "p", "p adjusted"]  # fmt: skip
+    header = ["group", "topic", "label", "share less that of the others", "low 95 %", "high 95 %", "p", "p adjusted"]
     return to_csv(header, rows)
 
 
 def rejected_table(view: View) -> bytes:
     """Everything that was left out or noted when the documents were brought in."""
     rows = (
-        [each["file"], each["line"], each["reason"], each["raw"]]
-        for each in view.corpus_record.document("trouble")
+        [each["file"], each["line"], each["reason"], each["raw"]] for each in view.corpus_record.document("trouble")
     )
     return to_csv(["file", "line", "reason", "left out, as it was"], rows)
 
@@ -241,9 +226,7 @@ def _prevalences(pattern: Pattern) -> dict[str, TrackSettings]:
 
 
 def _differing(pattern: Pattern) -> dict[str, TrackSettings]:
-    return _tracked(
-        "differences", (each for each in pattern.track if each.group and not each.period)
-    )
+    return _tracked("differences", (each for each in pattern.track if each.group and not each.period))
 
 
 def _prevalence(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, bytes]]:
@@ -279,26 +262,51 @@ def _one(name: str, about: str, write: Callable[[View, Pattern, Labels], bytes])
 
 # One is added by its entry here.
 EXPORTS: tuple[Export, ...] = (
-    _one("pattern.json", "all steps and settings, to run again with skeinwork weave",
-         lambda v, p, labels: p.to_json().encode()),
-    _one("documents.csv", "every document with its fields and topic shares",
-         lambda v, p, labels: documents_table(v, labels)),
-    _one("topics.json", "topics with labels, notes, coherence, share of tokens with 95 % interval",
-         lambda v, p, labels: topics_json(v, labels)),
-    _one("topic-words.csv", "probability of terms within each topic, comparable within a topic",
-         lambda v, p, labels: topic_words_table(v, labels)),
+    _one(
+        "pattern.json",
+        "all steps and settings, to run again with skeinwork weave",
+        lambda v, p, labels: p.to_json().encode(),
+    ),
+    _one(
+        "documents.csv",
+        "every document with its fields and topic shares",
+        lambda v, p, labels: documents_table(v, labels),
+    ),
+    _one(
+        "topics.json",
+        "topics with labels, notes, coherence, share of tokens with 95 % interval",
+        lambda v, p, labels: topics_json(v, labels),
+    ),
+    _one(
+        "topic-words.csv",
+        "probability of terms within each topic, comparable within a topic",
+        lambda v, p, labels: topic_words_table(v, labels),
+    ),
     _one("vocabulary.csv", "the columns of the matrix", lambda v, p, labels: vocabulary_table(v)),
-    _one("matrix.mtx", "how often each term occurs in each document, in Matrix Market format",
-         lambda v, p, labels: _matrix(v)),
+    _one(
+        "matrix.mtx",
+        "how often each term occurs in each document, in Matrix Market format",
+        lambda v, p, labels: _matrix(v),
+    ),
     Export("prevalence-*.csv", "mean share of topics with 95 % intervals", _prevalence),
-    Export("differences-*.csv", "share of topics in each group less that in the others, with 95 % "
-           "interval and p, adjusted over topics and groups (Benjamini and Hochberg)", _differences),
-    _one("cleaned.csv", "what the passes leave of every document, tokens by space",
-         lambda v, p, labels: cleaned_text.as_table(v.fit_cleaning)),
-    _one("rejected.csv", "rows left out or noted when the documents were brought in",
-         lambda v, p, labels: rejected_table(v)),
+    Export(
+        "differences-*.csv",
+        "share of topics in each group less that in the others, with 95 % "
+        "interval and p, adjusted over topics and groups (Benjamini and Hochberg)",
+        _differences,
+    ),
+    _one(
+        "cleaned.csv",
+        "what the passes leave of every document, tokens by space",
+        lambda v, p, labels: cleaned_text.as_table(v.fit_cleaning),
+    ),
+    _one(
+        "rejected.csv",
+        "rows left out or noted when the documents were brought in",
+        lambda v, p, labels: rejected_table(v),
+    ),
     _one("README.txt", "what each file is", lambda v, p, labels: _explanation(v, p).encode("utf-8", "replace")),
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True)
@@ -326,7 +334,7 @@ def _explanation(view: View, pattern: Pattern) -> str:
     tables = "".join(
         f"{name:<{width}}{', '.join(filter(None, (each.group and f'by {each.group!r}', each.period)))}\n"
         for name, each in tracked.items()
-    )  # fmt: skip
+    )
     apart = f"{said_of_differences(view.fit_summary)}\n" if _differing(pattern) else ""
     return (
         f"Made by Skeinwork {__version__}.\n\n{listed}\n{tables}\n{apart}"

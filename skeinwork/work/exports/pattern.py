@@ -39,9 +39,7 @@ class Pattern(BaseModel):
     )
     name: str = Field("", max_length=500)
     gather: GatherSettings
-    shape: tuple[Operation, ...] = Field(
-        (), max_length=200, description="operations on the corpus, in their order"
-    )
+    shape: tuple[Operation, ...] = Field((), max_length=200, description="operations on the corpus, in their order")
     clean: CleanSettings
     weigh: MatrixSettings
     weighting: Weighting = Weighting()
@@ -72,16 +70,13 @@ def read_pattern(text: str) -> Pattern:
     except ValueError as fault:  # more digits than the program turns into a number
         found = _MANY_DIGITS.search(text)
         line = text.count("\n", 0, found.start()) + 1 if found else 1
-        raise BadInputError(
-            f"The pattern holds a number of thousands of digits, in line {line}."
-        ) from fault
+        raise BadInputError(f"The pattern holds a number of thousands of digits, in line {line}.") from fault
     version = raw.get("skeinwork_pattern") if isinstance(raw, dict) else None
     if version is None:
         raise BadInputError("This is not a pattern: the field skeinwork_pattern is missing.")
     if isinstance(version, int) and version > FORMAT_VERSION:
         raise BadInputError(
-            f"The pattern has format version {version}; this program reads up to {FORMAT_VERSION}. "
-            "Update Skeinwork."
+            f"The pattern has format version {version}; this program reads up to {FORMAT_VERSION}. Update Skeinwork."
         )
     try:
         return Pattern.model_validate(raw)

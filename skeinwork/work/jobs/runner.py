@@ -70,9 +70,7 @@ class JobRunner:
                     return running.record
                 if alike and plan.supersedes:
                     running.cancel()
-            job = Job.create(
-                strand=strand, kind=plan.kind, title=plan.title(), request=wanted, state="queued"
-            )
+            job = Job.create(strand=strand, kind=plan.kind, title=plan.title(), request=wanted, state="queued")
             self._launch(job, plan)
         return job
 
@@ -168,9 +166,8 @@ class JobRunner:
             try:
                 with self.store.connection():
                     Job.update(
-                        state=state, error=error, finished=models.now(), done=progress.finished,
-                        total=progress.total,
-                    ).where(Job.id == job).execute()  # fmt: skip
+                        state=state, error=error, finished=models.now(), done=progress.finished, total=progress.total
+                    ).where(Job.id == job).execute()
             except (OSError, OperationalError):
                 return False
             self.running.pop(job)

@@ -202,11 +202,14 @@ class Running:
         part = sum(task.seconds * pace.get(task.what, 1.0) * task.done for task in tasks)
         self._shown = max(self._shown, min(1.0, part / whole) if whole else 0.0)
         return JobProgress(
-            phase=phases[0] if phases else "Waiting", done=self._shown,
+            phase=phases[0] if phases else "Waiting",
+            done=self._shown,
             seconds_left=seconds_left(tasks, self.executor.workers),
-            finished=sum(each.finished for each in parts.values()), total=len(tasks), parts=parts,
+            finished=sum(each.finished for each in parts.values()),
+            total=len(tasks),
+            parts=parts,
             tasks=said,
-        )  # fmt: skip
+        )
 
 
 def _pace(tasks: Sequence[Task]) -> dict[str, float]:
@@ -239,9 +242,6 @@ def seconds_left(tasks: Sequence[Task], workers: int) -> float | None:
     usual = sum(pace.values()) / len(pace)
     left = 0.0
     for what in dict.fromkeys(task.what for task in tasks):
-        rest = [
-            task.seconds * pace.get(what, usual) * (1 - task.done)
-            for task in tasks if task.what == what
-        ]  # fmt: skip
+        rest = [task.seconds * pace.get(what, usual) * (1 - task.done) for task in tasks if task.what == what]
         left += max(sum(rest) / workers, max(rest))
     return left

@@ -20,9 +20,7 @@ from skeinwork.core.text.tokenise import tokenise
 from skeinwork.work.results.parts import Part
 
 
-def of_document(
-    cleaning: Cleaning, document: int, by_line: bool = False, part: Part | None = None
-) -> str:
+def of_document(cleaning: Cleaning, document: int, by_line: bool = False, part: Part | None = None) -> str:
     """The forms that are left of a document, by space; each sentence on a line of its own when asked.
 
     A form of several words holds no space: they are joined by a ``_``.
@@ -63,9 +61,7 @@ def as_files(cleaning: Cleaning, names: Sequence[str]) -> bytes:
     return out.getvalue()
 
 
-def of_texts(
-    texts: Sequence[str], settings: CleanSettings, lists: Mapping[str, bytes]
-) -> Iterator[str]:
+def of_texts(texts: Sequence[str], settings: CleanSettings, lists: Mapping[str, bytes]) -> Iterator[str]:
     """The cleaned text of texts that are a corpus by themselves and have no fields.
 
     ``lists`` are the saved lists that the passes read, as they are kept, by checksum.

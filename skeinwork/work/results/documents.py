@@ -70,13 +70,7 @@ def day_label(view: View, document: int) -> str | None:
         return None
     day, precision = from_days(days), PRECISIONS[view.corpus.precision[document]]
     month = f"{MONTHS[day.month - 1]} {day.year}"
-    return (
-        str(day.year)
-        if precision == "year"
-        else month
-        if precision == "month"
-        else f"{day.day} {month}"
-    )
+    return str(day.year) if precision == "year" else month if precision == "month" else f"{day.day} {month}"
 
 
 def name(view: View, document: int) -> str:
@@ -142,9 +136,8 @@ def sort(view: View, documents: NDArray[np.int64], by: str) -> NDArray[np.int64]
 
 
 def segments(
-    data: bytes, starts: NDArray[np.int32], ends: NDArray[np.int32], mark: Mark,
-    part: Part | None = None,
-) -> list[Segment]:  # fmt: skip
+    data: bytes, starts: NDArray[np.int32], ends: NDArray[np.int32], mark: Mark, part: Part | None = None
+) -> list[Segment]:
     """A text cut at its tokens; ``mark`` gives the segment of a token, or None for plain text.
 
     Parameters
@@ -162,9 +155,7 @@ def segments(
         if to > at:
             out.append(Segment(data[at:to].decode("utf-8", "replace")))
 
-    for token, start, end in zip(
-        tokens.tolist(), starts[tokens].tolist(), ends[tokens].tolist(), strict=True
-    ):
+    for token, start, end in zip(tokens.tolist(), starts[tokens].tolist(), ends[tokens].tolist(), strict=True):
         given = mark(token)
         if given is None or start < at:
             continue
@@ -223,9 +214,8 @@ def _finer(parts: list[Segment]) -> list[Segment]:
 
 
 def fate_segments(
-    cleaning: Cleaning, settings: CleanSettings, document: int, data: bytes, part: Part,
-    language: str = UNSURE,
-) -> list[TokenSegment]:  # fmt: skip
+    cleaning: Cleaning, settings: CleanSettings, document: int, data: bytes, part: Part, language: str = UNSURE
+) -> list[TokenSegment]:
     """The tokens of a part of a document with what became of each, and the pass that decided.
 
     What no token covers but white space was taken out by a text pass.
@@ -236,30 +226,24 @@ def fate_segments(
     def mark(token: int) -> TokenSegment:
         fate, form, by = cleaning.fate(rows.start + token)
         kind = int(tokens.ids[rows.start + token])
-        trail = tuple(
-            Step(titles[at], changed[kind])
-            for at, changed in enumerate(cleaning.trail)
-            if kind in changed
-        )
+        trail = tuple(Step(titles[at], changed[kind]) for at, changed in enumerate(cleaning.trail) if kind in changed)
         if by < 0:
             return TokenSegment("", fate, form=form, trail=trail)
         step = settings.passes[by]
         before = trail[-1].form if trail else tokens.types[kind]
-        why = (
-            step.reason(before, language)
-            if fate == "removed" and isinstance(step, TypePass)
-            else ""
-        )
+        why = step.reason(before, language) if fate == "removed" and isinstance(step, TypePass) else ""
         return TokenSegment("", fate, form, titles[by], 0.0, step.key, why, trail)
 
     pieces = segments(data, tokens.starts[rows], tokens.ends[rows], mark, part)
     text = [each for each in settings.passes if isinstance(each, TextPass) and each.on]
     return [
-        piece if isinstance(piece, TokenSegment)
-        else _taken_out(piece.text, text) if text and piece.text.strip()
+        piece
+        if isinstance(piece, TokenSegment)
+        else _taken_out(piece.text, text)
+        if text and piece.text.strip()
         else TokenSegment(piece.text)
         for piece in pieces
-    ]  # fmt: skip
+    ]
 
 
 def _taken_out(piece: str, passes: list[TextPass]) -> TokenSegment:

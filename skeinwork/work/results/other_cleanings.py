@@ -42,11 +42,7 @@ def before(strand: Strand) -> CleanSettings | None:
 
 def _all(store: Store, strand: Strand) -> Iterator[tuple[str, str, CleanSettings]]:
     for at, (draft, earlier) in enumerate(_before(strand), start=1):
-        key, title = (
-            ("before", "before the last change")
-            if at == 1
-            else (f"draft-{draft}", f"{at} changes ago")
-        )
+        key, title = ("before", "before the last change") if at == 1 else (f"draft-{draft}", f"{at} changes ago")
         yield key, title, earlier
     if strand.cleaning:
         made = store.artefacts.open(strand.cleaning).making.settings
@@ -54,20 +50,13 @@ def _all(store: Store, strand: Strand) -> Iterator[tuple[str, str, CleanSettings
     yield "suggested", "as suggested at first", CleanSettings()
     others = Strand.select().where((Strand.skein == strand.skein_id) & (Strand.id != strand.id))
     for each in others:
-        yield (
-            f"strand-{each.id}",
-            f"of {each.name or f'strand {each.id}'}",
-            strands.wanted(each).clean,
-        )
+        yield (f"strand-{each.id}", f"of {each.name or f'strand {each.id}'}", strands.wanted(each).clean)
 
 
 def _unlike(one: CleanSettings, other: CleanSettings) -> list[str]:
     """What two cleanings do differently, by the titles of passes."""
     left, right = ({each.key: each for each in which.passes if each.on} for which in (one, other))
-    unlike = [
-        (left.get(key) or right[key]).title for key in {**left, **right}
-        if left.get(key) != right.get(key)
-    ]  # fmt: skip
+    unlike = [(left.get(key) or right[key]).title for key in {**left, **right} if left.get(key) != right.get(key)]
     moved = [key for key in left if key in right] != [key for key in right if key in left]
     rule = ["the tokenising"] if one.rule != other.rule else []
     return [*rule, *dict.fromkeys(unlike), *(["the order"] if moved else [])]

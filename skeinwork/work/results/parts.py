@@ -56,9 +56,7 @@ def part_of(data: bytes, number: int) -> Part:
     """
     found = borders(data)
     if not 0 <= number < len(found) - 1:
-        raise NotFoundError(
-            f"The document has {len(found) - 1} parts, and none of the number {number + 1}."
-        )
+        raise NotFoundError(f"The document has {len(found) - 1} parts, and none of the number {number + 1}.")
     return Part(number, len(found) - 1, found[number], found[number + 1])
 
 

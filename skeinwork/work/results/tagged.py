@@ -24,9 +24,7 @@ class TagQuery(BaseModel):
     document: int | None = Field(None, ge=0, le=2**31)
     part: int = Field(0, ge=0, le=10**6, description="of a long document")
     text: str = Field("", max_length=20_000, description="a text typed in, in place of a document")
-    context: bool = Field(
-        True, description="a tag is read from the sentence, else from the word alone"
-    )
+    context: bool = Field(True, description="a tag is read from the sentence, else from the word alone")
     capitals: bool = Field(True, description="capitals tell names")
 
 
@@ -55,9 +53,7 @@ def part_text(text: str, number: int) -> str:
     return data[part.begin : part.end].decode("utf-8", "surrogatepass")
 
 
-def segments_of(
-    text: str, settings: TokensSettings, reading: Reading = AS_WRITTEN
-) -> list[Segment]:
+def segments_of(text: str, settings: TokensSettings, reading: Reading = AS_WRITTEN) -> list[Segment]:
     """A text with the tag of every word; signs are left plain."""
     tokens = tokenise([text], settings)
     found = tag_segments(tokens, sure=True, reading=reading)
@@ -67,13 +63,7 @@ def segments_of(
     def mark(at: int) -> Segment | None:
         if tags[at] == "PUNCT":
             return None
-        return Segment(
-            "",
-            "tag",
-            form=tags[at],
-            by=fine(words[at], tags[at]) or None,
-            weight=round(sure[at], 4),
-        )
+        return Segment("", "tag", form=tags[at], by=fine(words[at], tags[at]) or None, weight=round(sure[at], 4))
 
     data = text.encode("utf-8", "surrogatepass")
     return documents.segments(data, tokens.starts, tokens.ends, mark)

@@ -170,9 +170,7 @@ class View:
         place = {term: at for at, term in enumerate(self.fit_matrix.terms)}
         return np.array([place.get(form, -1) for form in (*self.fit_cleaning.forms, "")], np.int64)
 
-    def topic_weights(
-        self, document: int, tokens: NDArray[np.int64] | None = None
-    ) -> NDArray[np.float64]:
+    def topic_weights(self, document: int, tokens: NDArray[np.int64] | None = None) -> NDArray[np.float64]:
         """How much each token of a document, or each of some, is of each topic.
 
         Returns
@@ -201,9 +199,7 @@ class View:
         samples = self.model.samples
         if samples:
             return samples.assigned().tocsc()
-        return scipy.sparse.csc_matrix(
-            np.asarray(self.model.doc_topic) * self.token_weights[:, None]
-        )
+        return scipy.sparse.csc_matrix(np.asarray(self.model.doc_topic) * self.token_weights[:, None])
 
     @cached_property
     def assigned_sizes(self) -> NDArray[np.float64]:

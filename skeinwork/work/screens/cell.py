@@ -102,11 +102,10 @@ def _tables(row: _Row, base: Weighting) -> list[CellTable]:
 
     return [
         CellTable(
-            norm=norm, title=title,
-            weights=[[weight(local, across, norm) for across in GLOBAL] for local in LOCAL],
+            norm=norm, title=title, weights=[[weight(local, across, norm) for across in GLOBAL] for local in LOCAL]
         )
         for norm, (title, _) in NORMS.items()
-    ]  # fmt: skip
+    ]
 
 
 def _passage(view: View, document: int, term: str, display: str) -> list[Segment]:
@@ -125,18 +124,25 @@ def cell(view: View, wanted: Wanted, document: int, term: str) -> CellAnswer:
     found, counts = row.under(made.weighting), row.counts
     n = int(counts[0, row.term])
     return CellAnswer(
-        document=document, name=documents.name(view, document), brief=documents.brief(view, document),
-        term=term, display=matrix.display[column], n=n,
-        documents_with=int(made.learnt.terms.df[column]), of=made.learnt.terms.n_docs,
+        document=document,
+        name=documents.name(view, document),
+        brief=documents.brief(view, document),
+        term=term,
+        display=matrix.display[column],
+        n=n,
+        documents_with=int(made.learnt.terms.df[column]),
+        of=made.learnt.terms.n_docs,
         held_out=0 if matrix.test is None else int(np.sum(matrix.test)),
-        length=int(counts.data.sum()), most=int(counts.data.max(initial=0)),
-        mean_length=made.learnt.mean_length, weighting=made.weighting.in_words(),
-        formula=made.weighting.formula(), weight=found.weight,
+        length=int(counts.data.sum()),
+        most=int(counts.data.max(initial=0)),
+        mean_length=made.learnt.mean_length,
+        weighting=made.weighting.in_words(),
+        formula=made.weighting.formula(),
+        weight=found.weight,
         factors=[FactorSaid(**vars(each)) for each in found.factors],
         schemes=[
             NamedWeight(
-                name=name, formula=each.formula(), current=each == made.weighting,
-                weight=row.under(each).weight,
+                name=name, formula=each.formula(), current=each == made.weighting, weight=row.under(each).weight
             )
             for name, each in SCHEMES.items()
         ],
@@ -144,4 +150,4 @@ def cell(view: View, wanted: Wanted, document: int, term: str) -> CellAnswer:
         columns=[each.title for each in GLOBAL.values()],
         tables=_tables(row, made.weighting),
         passage=_passage(view, document, term, matrix.display[column]) if n else [],
-    )  # fmt: skip
+    )

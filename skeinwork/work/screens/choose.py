@@ -148,10 +148,7 @@ def _grid(counted: MatrixSummary, made: Sequence[MadeFit]) -> SweepSuggestion:
         why += f"; {len(moving)} {verb} still moving after {max(moving)} iterations"
         why += ", so twice as many" if grid.iterations == 2 * max(moving) else ""
     return SweepSuggestion(
-        counts=grid.counts,
-        seeds=list(range(1, grid.seeds + 1)),
-        iterations=grid.iterations,
-        why=why,
+        counts=grid.counts, seeds=list(range(1, grid.seeds + 1)), iterations=grid.iterations, why=why
     )
 
 
@@ -160,11 +157,21 @@ def _fit(
 ) -> tuple[MadeFit, FitSummary]:
     settings, summary = FIT.parse(row.settings), FitSummary.model_validate(row.summary)
     made = MadeFit(
-        identity=row.identity, settings=settings, series=series, coherence=summary.coherence,
-        exclusivity=summary.exclusivity, stability=steady, empty=len(summary.empty),
-        gain=summary.gain, poorer=behind, watched=summary.watched, verdict=summary.verdict,
-        said=FIT.said(settings, summary), seconds=row.seconds, current=current,
-    )  # fmt: skip
+        identity=row.identity,
+        settings=settings,
+        series=series,
+        coherence=summary.coherence,
+        exclusivity=summary.exclusivity,
+        stability=steady,
+        empty=len(summary.empty),
+        gain=summary.gain,
+        poorer=behind,
+        watched=summary.watched,
+        verdict=summary.verdict,
+        said=FIT.said(settings, summary),
+        seconds=row.seconds,
+        current=current,
+    )
     return made, summary
 
 
@@ -178,25 +185,35 @@ def compared(view: View, rows: Sequence[Result]) -> FitList:
     kinds = {fits.series_of(row.settings): row for row in rows}
     place = {kind: at for at, kind in enumerate(kinds)}
     made = [
-        _fit(row, place[fits.series_of(row.settings)], steady.get(row.identity),
-             behind.get(row.identity), row.identity == view.fit_id)
+        _fit(
+            row,
+            place[fits.series_of(row.settings)],
+            steady.get(row.identity),
+            behind.get(row.identity),
+            row.identity == view.fit_id,
+        )
         for row in rows
-    ]  # fmt: skip
+    ]
     made.sort(key=lambda each: (each[0].series, each[0].settings.topics, each[0].settings.seed))
     fullest = max(
-        range(len(kinds)), default=0,
+        range(len(kinds)),
+        default=0,
         key=lambda at: (len({fit.settings.topics for fit, _ in made if fit.series == at}), at),
-    )  # fmt: skip
+    )
     chosen = [each for each in made if each[0].series == fullest]
     suggestion = _suggest(chosen)
     counted = MATRIX.summarised(view.matrix_record)
     candidates = suggestion.candidates if suggestion else []
     return FitList(
-        fits=[fit for fit, _ in made], series=[_series_said(row) for row in kinds.values()],
-        of=fullest, suggestion=suggestion.reason if suggestion else None,
-        suggested=suggestion.topics if suggestion else None, candidates=candidates,
+        fits=[fit for fit, _ in made],
+        series=[_series_said(row) for row in kinds.values()],
+        of=fullest,
+        suggestion=suggestion.reason if suggestion else None,
+        suggested=suggestion.topics if suggestion else None,
+        candidates=candidates,
         widen=suggestion.widen if suggestion else [],
         doubt=_doubt([fit for fit, _ in chosen], candidates),
         notes=_notes([fit for fit, _ in chosen], candidates),
-        usable=counted.documents - counted.emptied, sweep=_grid(counted, [fit for fit, _ in made]),
-    )  # fmt: skip
+        usable=counted.documents - counted.emptied,
+        sweep=_grid(counted, [fit for fit, _ in made]),
+    )

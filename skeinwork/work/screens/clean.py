@@ -54,9 +54,10 @@ def _limits(view: View) -> list[LimitField]:
     spoken = np.bincount(about.language, minlength=len(about.languages))
     languages = [about.languages[at] for at in np.argsort(-spoken, kind="stable") if spoken[at]]
     return [LimitField(field="", values=languages)] + [
-        LimitField(field=column.name, values=sorted(column.values)) for column in view.corpus.columns
+        LimitField(field=column.name, values=sorted(column.values))
+        for column in view.corpus.columns
         if column.role in ("group", "author", "source") and 0 < len(column.values) <= _MOST_VALUES
-    ]  # fmt: skip
+    ]
 
 
 def passes(view: View, settings: CleanSettings) -> Passes:
@@ -64,17 +65,22 @@ def passes(view: View, settings: CleanSettings) -> Passes:
     listed, about = settings.passes, cleaning_preview.about_of(view)
     return Passes(
         offered=[
-            PassKind(kind=each.model_fields["kind"].default, title=each.title, about=each.about,
-                     fields=fields_of(each, frozenset(BasePass.model_fields)))
+            PassKind(
+                kind=each.model_fields["kind"].default,
+                title=each.title,
+                about=each.about,
+                fields=fields_of(each, frozenset(BasePass.model_fields)),
+            )
             for each in PASSES
         ],
         wanted=[
             WantedPass(
-                key=each.key, title=each.title,
+                key=each.key,
+                title=each.title,
                 said=f"{each.said()} ({each.within.said()})" if each.within else each.said(),
                 hint=" ".join(filter(None, (each.hint(listed[:at]), each.note(about)))),
             )
             for at, each in enumerate(listed)
         ],
         limits=_limits(view),
-    )  # fmt: skip
+    )

@@ -52,10 +52,13 @@ class DocumentQuery(BaseModel):
     def conditions(self) -> dict[str, Any]:
         """What of it a recorded step can name by itself, but for the search."""
         return {
-            "where": self.where(), "words_from": self.words_from, "words_to": self.words_to,
-            "languages": self.language, "date_from": self.date_from.strip(),
+            "where": self.where(),
+            "words_from": self.words_from,
+            "words_to": self.words_to,
+            "languages": self.language,
+            "date_from": self.date_from.strip(),
             "date_to": self.date_to.strip(),
-        }  # fmt: skip
+        }
 
 
 class DocumentRow(BaseModel):
@@ -108,15 +111,17 @@ def _row(view: View, document: int) -> DocumentRow:
     end = min(int(corpus.pointer[document + 1]), begin + 400)
     text = corpus.data[begin:end].tobytes().decode("utf-8", "ignore")
     return DocumentRow(
-        document=document, name=documents.name(view, document), brief=documents.brief(view, document),
-        words=int(view.lengths[document]), fields=documents.fields(view, document),
-        date=documents.day_label(view, document), beginning=" ".join(text.split())[:220],
-    )  # fmt: skip
+        document=document,
+        name=documents.name(view, document),
+        brief=documents.brief(view, document),
+        words=int(view.lengths[document]),
+        fields=documents.fields(view, document),
+        date=documents.day_label(view, document),
+        beginning=" ".join(text.split())[:220],
+    )
 
 
-def page(
-    view: View, query: DocumentQuery, ranked: Ranked, sort: str, offset: int, limit: int
-) -> DocumentPage:
+def page(view: View, query: DocumentQuery, ranked: Ranked, sort: str, offset: int, limit: int) -> DocumentPage:
     """A page of documents: searched, filtered, sorted. A search is ranked unless sorted."""
     found = listed(view, query, ranked)
 
@@ -168,9 +173,7 @@ class ContextPage(BaseModel):
     lines: list[ContextLine]
 
 
-def _lines(
-    view: View, query: DocumentQuery, ranked: Ranked, order: Order
-) -> tuple[list[Line], bool]:
+def _lines(view: View, query: DocumentQuery, ranked: Ranked, order: Order) -> tuple[list[Line], bool]:
     if not query.find.strip():
         raise BadInputError("Write what to look for: words, a phrase, or a regular expression.")
     chosen = listed(view, query, ranked)
@@ -184,19 +187,24 @@ def _lines(
     return view.cached("context", make, query, order)
 
 
-def in_context(
-    view: View, query: DocumentQuery, ranked: Ranked, order: Order, offset: int, limit: int
-) -> ContextPage:
+def in_context(view: View, query: DocumentQuery, ranked: Ranked, order: Order, offset: int, limit: int) -> ContextPage:
     """Every place where the words stand, sorted by what is left or right of them."""
     lines, whole = _lines(view, query, ranked, order)
     return ContextPage(
-        total=len(lines), documents=len({line.document for line in lines}), whole=whole,
+        total=len(lines),
+        documents=len({line.document for line in lines}),
+        whole=whole,
         lines=[
-            ContextLine(document=line.document, name=documents.name(view, line.document),
-                        left=line.left, hit=line.hit, right=line.right)
+            ContextLine(
+                document=line.document,
+                name=documents.name(view, line.document),
+                left=line.left,
+                hit=line.hit,
+                right=line.right,
+            )
             for line in lines[offset : offset + limit]
         ],
-    )  # fmt: skip
+    )
 
 
 def in_context_table(view: View, query: DocumentQuery, ranked: Ranked, order: Order) -> bytes:
@@ -208,8 +216,12 @@ def in_context_table(view: View, query: DocumentQuery, ranked: Ranked, order: Or
     def rows() -> Iterator[list[Any]]:
         for line in lines:
             yield [
-                line.document + 1, documents.name(view, line.document), line.left, line.hit,
-                line.right, *(column.value(line.document) for column in columns),
-            ]  # fmt: skip
+                line.document + 1,
+                documents.name(view, line.document),
+                line.left,
+                line.hit,
+                line.right,
+                *(column.value(line.document) for column in columns),
+            ]
 
     return to_csv(header, rows())

@@ -43,24 +43,29 @@ def _ranked(view: View, request: EvidenceRequest) -> Ranked:
 def _piece(view: View, request: EvidenceRequest, document: int, score: float) -> EvidencePiece:
     said = evidence.piece(view, request, document, score)
     return EvidencePiece(
-        document=document, name=documents.name(view, document), brief=documents.brief(view, document),
-        score=said.score, reason=said.reason,
+        document=document,
+        name=documents.name(view, document),
+        brief=documents.brief(view, document),
+        score=said.score,
+        reason=said.reason,
         passage=documents.passage(evidence.marked(view, request, document)),
-    )  # fmt: skip
+    )
 
 
-def answer(
-    view: View, request: EvidenceRequest, labels: Mapping[int, str], offset: int, limit: int
-) -> EvidenceAnswer:
+def answer(view: View, request: EvidenceRequest, labels: Mapping[int, str], offset: int, limit: int) -> EvidenceAnswer:
     """A page of the documents behind a request."""
     found = _ranked(view, request)
     page = slice(offset, offset + limit)
     pairs = zip(found.documents[page].tolist(), found.scores[page].tolist(), strict=True)
     return EvidenceAnswer(
-        title=evidence.title(view, request, labels), where=evidence.where(view, request),
-        total=len(found.documents), corpus=len(view.corpus), why=found.why, offset=offset,
+        title=evidence.title(view, request, labels),
+        where=evidence.where(view, request),
+        total=len(found.documents),
+        corpus=len(view.corpus),
+        why=found.why,
+        offset=offset,
         pieces=[_piece(view, request, document, score) for document, score in pairs],
-    )  # fmt: skip
+    )
 
 
 def table(view: View, request: EvidenceRequest) -> bytes:

@@ -66,9 +66,7 @@ class FilePreview(BaseModel):
     unseen: str = Field("", description="why there is no preview, though the file may be read")
 
 
-def look(
-    call: Callable[..., Iterator[Any]], path: Path, name: str, *arguments: Any
-) -> Iterator[Any]:
+def look(call: Callable[..., Iterator[Any]], path: Path, name: str, *arguments: Any) -> Iterator[Any]:
     """What a call yields that looks into a file, apart and with little time and memory, as two may."""
     try:
         size = path.stat().st_size
@@ -97,20 +95,35 @@ def _unseen(file: Brought, settings: FileSettings, why: str) -> FilePreview:
     """A file that is one document, which is known without having been read."""
     ready = settings.model_copy(update={"roles": settings.roles or {"text": "text"}})
     return _shown(
-        file, ready, columns=list(ready.roles), rows=[], looked_at=0, filled={}, rejected=[],
-        order_is_certain=True, doubtful=0, guessed_encoding=False, sheets=[],
+        file,
+        ready,
+        columns=list(ready.roles),
+        rows=[],
+        looked_at=0,
+        filled={},
+        rejected=[],
+        order_is_certain=True,
+        doubtful=0,
+        guessed_encoding=False,
+        sheets=[],
         unseen=f"{why.split('. ')[0]}. It is one document, and can be brought in unseen.",
-    )  # fmt: skip
+    )
 
 
 def _shown(file: Brought, settings: FileSettings, **seen: Any) -> FilePreview:
     """A preview: what is known of the file and its format, with what was seen of it."""
     chosen = readers.FORMATS[settings.format]
     return FilePreview(
-        sha256=file.sha256, name=file.name, size=file.size, settings=settings, unit=chosen.unit,
-        asks=list(chosen.settings), encodings=list(OFFERED),
-        formats={key: each.label for key, each in readers.FORMATS.items()}, **seen,
-    )  # fmt: skip
+        sha256=file.sha256,
+        name=file.name,
+        size=file.size,
+        settings=settings,
+        unit=chosen.unit,
+        asks=list(chosen.settings),
+        encodings=list(OFFERED),
+        formats={key: each.label for key, each in readers.FORMATS.items()},
+        **seen,
+    )
 
 
 def _preview(
@@ -124,21 +137,24 @@ def _preview(
     if not settings.roles:
         ready = ready.model_copy(update={"date_order": found.date_order})
     yield _shown(
-        file, ready, columns=found.columns,
+        file,
+        ready,
+        columns=found.columns,
         rows=[
-            PreviewRow(line=row.line, place=row.place,
-                       cells={k: v[:600] for k, v in row.cells.items()})
+            PreviewRow(line=row.line, place=row.place, cells={k: v[:600] for k, v in row.cells.items()})
             for row in found.rows[:PREVIEW_ROWS]
         ],
-        looked_at=len(found.rows), filled=found.filled,
+        looked_at=len(found.rows),
+        filled=found.filled,
         rejected=[
-            RejectedRow(line=r.line, place=r.place, reason=r.reason, raw=r.raw[:400])
-            for r in found.rejected[:20]
+            RejectedRow(line=r.line, place=r.place, reason=r.reason, raw=r.raw[:400]) for r in found.rejected[:20]
         ],
-        order_is_certain=found.order_is_certain, doubtful=found.doubtful,
-        guessed_encoding=found.guessed_encoding, remarks=found.remarks,
+        order_is_certain=found.order_is_certain,
+        doubtful=found.doubtful,
+        guessed_encoding=found.guessed_encoding,
+        remarks=found.remarks,
         sheets=tables.sheets(data, file.name) if settings.format == "spreadsheet" else [],
-    )  # fmt: skip
+    )
 
 
 class OutlineRecord(BaseModel):
@@ -157,10 +173,15 @@ class OutlineRecord(BaseModel):
 def _outlined(node: nested.Outline, of: int) -> OutlineRecord:
     children = list(node.children.values())[:OUTLINED]
     return OutlineRecord(
-        name=node.name, path=node.path, count=node.count, holders=node.holders, of=of,
-        lists=node.lists, example=node.example,
+        name=node.name,
+        path=node.path,
+        count=node.count,
+        holders=node.holders,
+        of=of,
+        lists=node.lists,
+        example=node.example,
         children=[_outlined(child, node.count) for child in children],
-    )  # fmt: skip
+    )
 
 
 def outline(path: Path, name: str, settings: FileSettings) -> OutlineRecord:
@@ -207,6 +228,5 @@ def _pages(path: Path, name: str, settings: FileSettings) -> Iterator[PagePart]:
         found, _ = html.page_text(page, settings)
         whole, _ = html.page_text(page, plain)
         yield PagePart(
-            name=f"{readers.FORMATS[settings.format].unit} {row.line}", found=found[:4000],
-            whole=whole[:4000],
-        )  # fmt: skip
+            name=f"{readers.FORMATS[settings.format].unit} {row.line}", found=found[:4000], whole=whole[:4000]
+        )

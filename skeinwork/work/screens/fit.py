@@ -37,10 +37,11 @@ class MethodKind(BaseModel):
 def methods() -> list[MethodKind]:
     """The topic methods there are."""
     return [
-        MethodKind(method=each.name, title=each.title, about=each.about,
-                   fields=fields_of(each.settings, frozenset({"method"})))
+        MethodKind(
+            method=each.name, title=each.title, about=each.about, fields=fields_of(each.settings, frozenset({"method"}))
+        )
         for each in METHODS.values()
-    ]  # fmt: skip
+    ]
 
 
 class FitDetail(BaseModel):
@@ -112,12 +113,16 @@ def detail(view: View, identity: str, rows: Iterable[Result]) -> FitDetail:
     others = fits.of_other_seeds(view, rows, stored.making.settings)
     behind = fits.poorer(fits.distinct(view, rows)).get(identity)
     return FitDetail(
-        identity=identity, settings=settings, watches=list(method_of(settings).watches),
-        trace=model.trace.tolist(), said=FIT.said(settings, summary), summary=summary,
+        identity=identity,
+        settings=settings,
+        watches=list(method_of(settings).watches),
+        trace=model.trace.tolist(),
+        said=FIT.said(settings, summary),
+        summary=summary,
         judged=_judged(summary, method_of(settings).watches[0], held, len(others), behind is not None),
         poorer=behind,
         top=[[display[t] for t in row] for row in words.top_words(np.asarray(model.topic_word), 8)],
-    )  # fmt: skip
+    )
 
 
 def check(view: View, settings: Iterable[MethodSettings]) -> None:

@@ -87,16 +87,18 @@ def _length_bars(view: View) -> list[Bar]:
     lengths = view.lengths
     top = float(np.percentile(lengths, 99)) if len(lengths) else 0
     step = max(1, int(np.ceil(top / 24)))
-    step = next(
-        (nice for nice in (1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000) if nice >= step), step
-    )
+    step = next((nice for nice in (1, 2, 5, 10, 20, 25, 50, 100, 200, 250, 500, 1000) if nice >= step), step)
     bins = np.minimum(lengths // step, 29)
     counts = np.bincount(bins, minlength=1)
     return [
-        Bar(label=f"{at * step}–{(at + 1) * step - 1}" if at < 29 else f"{at * step} or more",
-            count=int(count), start=at * step, end=(at + 1) * step if at < 29 else None)
+        Bar(
+            label=f"{at * step}–{(at + 1) * step - 1}" if at < 29 else f"{at * step} or more",
+            count=int(count),
+            start=at * step,
+            end=(at + 1) * step if at < 29 else None,
+        )
         for at, count in enumerate(counts)
-    ]  # fmt: skip
+    ]
 
 
 def _fields(view: View) -> list[FieldSummary]:
@@ -107,12 +109,15 @@ def _fields(view: View) -> list[FieldSummary]:
         order: Any = np.argsort(-counts, kind="stable")[:60] if listed else []
         found.append(
             FieldSummary(
-                name=column.name, role=column.role, holds=documents.holds(column),
-                filled=int((column.codes >= 0).sum()), distinct=len(column.values),
+                name=column.name,
+                role=column.role,
+                holds=documents.holds(column),
+                filled=int((column.codes >= 0).sum()),
+                distinct=len(column.values),
                 example=column.values[0][:80] if column.values else "",
                 values=[Bar(label=column.values[at], count=int(counts[at])) for at in order],
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -134,18 +139,20 @@ def _rejected_kinds(view: View) -> list[RejectedKind]:
             kinds[plain].count += 1
         else:
             kinds[plain] = RejectedKind(
-                reason=each["reason"], count=1, file=each["file"], line=each["line"],
-                unit=each.get("unit", "line"), raw=each["raw"][:200],
-            )  # fmt: skip
+                reason=each["reason"],
+                count=1,
+                file=each["file"],
+                line=each["line"],
+                unit=each.get("unit", "line"),
+                raw=each["raw"][:200],
+            )
     return sorted(kinds.values(), key=lambda kind: -kind.count)[:20]
 
 
 def _flagged(view: View) -> Iterator[FlaggedSet]:
     for flag in FLAGS:
         if flag.out and (count := int(flag.mask(view).sum())):
-            yield FlaggedSet(
-                flag=flag.key, count=count, said=flag.said, why=flag.why, out=flag.out(view)
-            )
+            yield FlaggedSet(flag=flag.key, count=count, said=flag.said, why=flag.why, out=flag.out(view))
 
 
 def overview(view: View) -> Overview:
@@ -162,18 +169,24 @@ def _overview(view: View) -> Overview:
         dates = [Bar(label=name, count=int(c)) for name, c in zip(names, counts, strict=True)]
     summary = view.corpus_record.summary
     return Overview(
-        documents=len(view.corpus), words=int(view.lengths.sum()),
-        median_words=float(np.median(view.lengths)), lengths=_length_bars(view), period=period,
-        dates=dates, fields=_fields(view),
+        documents=len(view.corpus),
+        words=int(view.lengths.sum()),
+        median_words=float(np.median(view.lengths)),
+        lengths=_length_bars(view),
+        period=period,
+        dates=dates,
+        fields=_fields(view),
         flags=list(_flagged(view)),
-        languages=_languages(view), rejected_kinds=_rejected_kinds(view),
+        languages=_languages(view),
+        rejected_kinds=_rejected_kinds(view),
         longest=[
-            LongDocument(document=int(at), name=documents.name(view, int(at)),
-                         words=int(view.lengths[at]))
+            LongDocument(document=int(at), name=documents.name(view, int(at)), words=int(view.lengths[at]))
             for at in np.argsort(-view.lengths, kind="stable")[:5]
         ],
-        rejected=summary["rejected"], noted=summary["noted"], files=view.corpus.names,
-    )  # fmt: skip
+        rejected=summary["rejected"],
+        noted=summary["noted"],
+        files=view.corpus.names,
+    )
 
 
 class Trouble(BaseModel):

@@ -23,9 +23,7 @@ class GridQuery(Scope):
     """Which corner, in which order."""
 
     rows_by: Literal["number", "weight", "date", "group"] = "weight"
-    group: str | None = Field(
-        None, max_length=200, description="the field that rows are ordered by"
-    )
+    group: str | None = Field(None, max_length=200, description="the field that rows are ordered by")
     columns_by: Literal["weight", "count", "documents", "term"] = "weight"
     first_row: int = Field(0, ge=0, le=2**31)
     n_rows: int = Field(40, ge=1, le=120)
@@ -70,9 +68,7 @@ def _row_order(view: View, made: Weighed, query: GridQuery) -> NDArray[np.int64]
         return rows[np.argsort(-made.sums[0][rows], kind="stable")]
     if query.rows_by == "date":
         days = view.corpus.days[at].astype(np.int64)
-        return rows[
-            np.argsort(np.where(days == MISSING, np.iinfo(np.int64).max, days), kind="stable")
-        ]
+        return rows[np.argsort(np.where(days == MISSING, np.iinfo(np.int64).max, days), kind="stable")]
     if query.rows_by == "group":
         column = view.corpus.column(query.group or "")
         if column is None:
@@ -98,22 +94,29 @@ def grid(view: View, wanted: Wanted, query: GridQuery) -> Grid:
     """A page of the wanted matrix under the wanted weighting."""
     made = weighed(view, wanted)
     order = view.cached(
-        "grid rows", lambda: _row_order(view, made, query), *made.key, query.rows_by, query.group,
+        "grid rows",
+        lambda: _row_order(view, made, query),
+        *made.key,
+        query.rows_by,
+        query.group,
         query.model_dump_json(include=set(Scope.model_fields)),
-    )  # fmt: skip
-    across = view.cached(
-        "grid columns", lambda: _column_order(made, query.columns_by), *made.key, query.columns_by
     )
+    across = view.cached("grid columns", lambda: _column_order(made, query.columns_by), *made.key, query.columns_by)
     rows = order[query.first_row : query.first_row + query.n_rows]
     columns = across[query.first_column : query.first_column + query.n_columns]
     matrix, test = made.matrix, made.matrix.test
     return Grid(
-        total_rows=len(order), total_columns=len(across), nonzero=int(made.weights.nnz),
-        largest=float(np.abs(made.weights.data).max(initial=0.0)), counts=made.weighting.is_counts,
+        total_rows=len(order),
+        total_columns=len(across),
+        nonzero=int(made.weights.nnz),
+        largest=float(np.abs(made.weights.data).max(initial=0.0)),
+        counts=made.weighting.is_counts,
         rows=[
             GridRow(
-                document=int(made.documents[at]), name=documents.name(view, int(made.documents[at])),
-                detail=_detail(view, query, int(made.documents[at])), sum=float(made.sums[0][at]),
+                document=int(made.documents[at]),
+                name=documents.name(view, int(made.documents[at])),
+                detail=_detail(view, query, int(made.documents[at])),
+                sum=float(made.sums[0][at]),
                 held_out=test is not None and bool(test[at]),
             )
             for at in rows.tolist()
@@ -122,8 +125,9 @@ def grid(view: View, wanted: Wanted, query: GridQuery) -> Grid:
             GridColumn(term=matrix.terms[at], display=matrix.display[at], sum=float(made.sums[1][at]))
             for at in columns.tolist()
         ],
-        cells=block(made.weights, rows, columns).tolist(), sample=made.sample,
-    )  # fmt: skip
+        cells=block(made.weights, rows, columns).tolist(),
+        sample=made.sample,
+    )
 
 
 def _detail(view: View, query: GridQuery, document: int) -> str:
@@ -133,9 +137,7 @@ def _detail(view: View, query: GridQuery, document: int) -> str:
     return documents.day_label(view, document) or "" if query.rows_by == "date" else ""
 
 
-def block(
-    weights: scipy.sparse.csr_matrix, rows: NDArray[np.int64], columns: NDArray[np.int64]
-) -> NDArray[np.float64]:
+def block(weights: scipy.sparse.csr_matrix, rows: NDArray[np.int64], columns: NDArray[np.int64]) -> NDArray[np.float64]:
     """Some rows and columns of a matrix, float64[n_rows, n_columns]."""
     place = np.full(weights.shape[1], -1, dtype=np.int64)
     place[columns] = np.arange(len(columns))
@@ -175,9 +177,7 @@ class CellRows(BaseModel):
     rows: list[CellRow]
 
 
-def _chosen(
-    view: View, wanted: Wanted, query: CellsQuery
-) -> tuple[Weighed, Long, NDArray[np.int64]]:
+def _chosen(view: View, wanted: Wanted, query: CellsQuery) -> tuple[Weighed, Long, NDArray[np.int64]]:
     """The cells that a query asks for, in its order."""
     made = weighed(view, wanted)
     table = view.cached("long form", lambda: Long(made), *made.key)
@@ -189,10 +189,13 @@ def _chosen(
         keep = meant[table.row]
     if query.find:
         wanted_text, matrix = query.find.casefold(), made.matrix
-        terms = np.array([
-            wanted_text in term.casefold() or wanted_text in shown.casefold()
-            for term, shown in zip(matrix.terms, matrix.display, strict=True)
-        ], dtype=bool)  # fmt: skip
+        terms = np.array(
+            [
+                wanted_text in term.casefold() or wanted_text in shown.casefold()
+                for term, shown in zip(matrix.terms, matrix.display, strict=True)
+            ],
+            dtype=bool,
+        )
         keep = terms[table.column] if keep is None else keep & terms[table.column]
     return made, table, order if keep is None else order[keep[order]]
 
@@ -202,17 +205,19 @@ def cells(view: View, wanted: Wanted, query: CellsQuery) -> CellRows:
     made, table, order = _chosen(view, wanted, query)
     matrix = made.matrix
     return CellRows(
-        total=len(order), base=made.weighting.base,
+        total=len(order),
+        base=made.weighting.base,
         rows=[
             CellRow(
                 document=int(made.documents[table.row[at]]),
                 name=documents.name(view, int(made.documents[table.row[at]])),
-                term=matrix.terms[table.column[at]], display=matrix.display[table.column[at]],
+                term=matrix.terms[table.column[at]],
+                display=matrix.display[table.column[at]],
                 **table.figures(at),
             )
             for at in order[query.offset : query.offset + query.limit].tolist()
         ],
-    )  # fmt: skip
+    )
 
 
 def cells_rows(view: View, wanted: Wanted, query: CellsQuery) -> Iterator[list[Any]]:
@@ -221,7 +226,4 @@ def cells_rows(view: View, wanted: Wanted, query: CellsQuery) -> Iterator[list[A
     terms, shown = made.matrix.terms, made.matrix.display
     for at in order.tolist():
         term = int(table.column[at])
-        yield [
-            int(made.documents[table.row[at]]) + 1, terms[term], shown[term],
-            *table.figures(at).values(),
-        ]  # fmt: skip
+        yield [int(made.documents[table.row[at]]) + 1, terms[term], shown[term], *table.figures(at).values()]

@@ -20,11 +20,7 @@ class Idle(BaseModel):
 
 def _does(cleaning: Cleaning, at: int) -> bool:
     """Whether a pass removes or changes anything, or names what it keeps."""
-    return bool(
-        cleaning.trail[at]
-        or (cleaning.removed_by == at).any()
-        or cleaning.survivals[at + 1].concerned
-    )
+    return bool(cleaning.trail[at] or (cleaning.removed_by == at).any() or cleaning.survivals[at + 1].concerned)
 
 
 def _placed(settings: CleanSettings, at: int, to: int) -> CleanSettings:
@@ -53,27 +49,27 @@ def _why(view: View, settings: CleanSettings, at: int, step: BasePass) -> list[I
     first = sum(isinstance(each, TextPass) for each in settings.passes)
     if at > first and _does(cleaning_preview.sampled(view, _placed(settings, at, first)), first):
         better = next(
-            to for to in range(at - 1, first - 1, -1)
+            to
+            for to in range(at - 1, first - 1, -1)
             if to == first or _does(cleaning_preview.sampled(view, _placed(settings, at, to)), to)
-        )  # fmt: skip
+        )
         before = settings.passes[better].title
         return [
             Idle(
-                key=step.key, better=better,
-                said=f"It finds nothing here: {before} has already taken what it would find. It works "
-                f"before {before}.",
+                key=step.key,
+                better=better,
+                said=f"It finds nothing here: {before} has already taken what it would find. It works before {before}.",
             )
-        ]  # fmt: skip
+        ]
     if settings.rule.rule == "letters":
-        words = settings.model_copy(
-            update={"rule": settings.rule.model_copy(update={"rule": "unicode"})}
-        )
+        words = settings.model_copy(update={"rule": settings.rule.model_copy(update={"rule": "unicode"})})
         if _does(cleaning_preview.sampled(view, words), at):
             return [
                 Idle(
-                    key=step.key, better=None,
+                    key=step.key,
+                    better=None,
                     said="It finds nothing: cutting at every non-letter leaves nothing for it. Cut into "
                     "Unicode words under Tokens.",
                 )
-            ]  # fmt: skip
+            ]
     return []

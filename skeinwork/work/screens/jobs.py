@@ -45,7 +45,16 @@ def _record(row: Job, running: Running | None) -> JobRecord:
     state, error = running.ended if running and running.ended else (row.state, row.error)
     at_work = running if running and not running.ended else None
     return JobRecord(
-        id=row.id, strand=row.strand_id, kind=row.kind, title=row.title, state=state, error=error,
-        created=row.created, started=row.started, finished=row.finished, done=row.done,
-        total=row.total, progress=at_work.progress() if at_work else None,
-    )  # fmt: skip
+        id=row.id,
+        strand=row.strand_id,
+        kind=row.kind,
+        title=row.title,
+        state=state,
+        error=error,
+        created=row.created,
+        started=row.started,
+        finished=row.finished,
+        done=row.done,
+        total=row.total,
+        progress=at_work.progress() if at_work else None,
+    )

@@ -84,18 +84,28 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
         note = notes.get(k) or TopicNote(topic=k, dye=k)
         found.append(
             Topic(
-                topic=k, dye=note.dye, label=note.label, title=note.label or _title(view, k),
+                topic=k,
+                dye=note.dye,
+                label=note.label,
+                title=note.label or _title(view, k),
                 empty=k in summary.empty,
-                confirmed=note.confirmed, note=note.note,
-                set_aside=note.set_aside, revision=note.revision, share=summary.share[k],
-                npmi=summary.npmi[k], documents=int(np.count_nonzero(held(view, k))), found_again=again[k], seeds=seeds,
+                confirmed=note.confirmed,
+                note=note.note,
+                set_aside=note.set_aside,
+                revision=note.revision,
+                share=summary.share[k],
+                npmi=summary.npmi[k],
+                documents=int(np.count_nonzero(held(view, k))),
+                found_again=again[k],
+                seeds=seeds,
                 candidates=_candidates(view, k, [matrix.display[t] for t in top[k]]),
                 words=[
-                    TopicWord(term=matrix.terms[t], display=matrix.display[t],
-                              share=float(phi[k, t]), own=float(own[k, t]))
+                    TopicWord(
+                        term=matrix.terms[t], display=matrix.display[t], share=float(phi[k, t]), own=float(own[k, t])
+                    )
                     for t in top[k]
                 ],
             )
-        )  # fmt: skip
+        )
     remarks = [empty_said(len(summary.empty), summary.topics)] if summary.empty else []
     return TopicList(fit=view.fit_record.identity, topics=found, notes=remarks)

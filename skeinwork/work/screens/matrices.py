@@ -44,10 +44,7 @@ def rows_of(strand: Strand) -> list[Result]:
 
 def matrices(view: View, rows: list[Result]) -> list[MadeMatrix]:
     """Each with its figures, and the settings in which it is not like the present one."""
-    here, terms = (
-        differing(MATRIX.parse(view.matrix_record.making.settings)),
-        set(view.matrix.terms),
-    )
+    here, terms = (differing(MATRIX.parse(view.matrix_record.making.settings)), set(view.matrix.terms))
     found = []
     for row in rows:
         try:
@@ -59,15 +56,19 @@ def matrices(view: View, rows: list[Result]) -> list[MadeMatrix]:
         there = differing(settings)
         found.append(
             MadeMatrix(
-                identity=row.identity, said=MATRIX.said(settings, summary), summary=summary,
+                identity=row.identity,
+                said=MATRIX.said(settings, summary),
+                summary=summary,
                 differs={
                     key: Difference(here=here.get(key), there=there.get(key))
-                    for key in sorted({*here, *there}) if here.get(key) != there.get(key)
+                    for key in sorted({*here, *there})
+                    if here.get(key) != there.get(key)
                 },
-                shared=len(terms.intersection(theirs)), current=row.identity == view.matrix_id,
+                shared=len(terms.intersection(theirs)),
+                current=row.identity == view.matrix_id,
                 created=row.created,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -113,11 +114,14 @@ def split_shown(view: View, wanted: Wanted) -> SplitShown:
             both = int(every[at] - held[at]), int(held[at])
             found.append(OutcomeValue(value=value, training=both[0], test=both[1]))
     return SplitShown(
-        training=int((~test).sum()), test=int(test.sum()), by_value=found,
+        training=int((~test).sum()),
+        test=int(test.sum()),
+        by_value=found,
         pairs=pairs_of(view.survey.near[known.documents]),
-        more_values=len(codes) - len(found) if column else 0, fields=fields,
+        more_values=len(codes) - len(found) if column else 0,
+        fields=fields,
         units=[name for name in unit_fields(view) if corpus.column(name)],
-    )  # fmt: skip
+    )
 
 
 class FileOffered(BaseModel):
@@ -150,21 +154,16 @@ def files_offered(view: View, wanted: Wanted, outcome: str | None) -> FilesOffer
         for file in matrix_files.FILES:
             refused = matrix_files.usable(file, of)
             size, estimated = (None, False) if refused else matrix_files.size_of(file, of)
-            found.append(
-                FileOffered(
-                    name=file.name,
-                    what=file.about,
-                    bytes=size,
-                    estimated=estimated,
-                    refused=refused,
-                )
-            )
+            found.append(FileOffered(name=file.name, what=file.about, bytes=size, estimated=estimated, refused=refused))
         return found
 
     return FilesOffered(
-        weighting=made.weighting.in_words(), documents=of.n_docs, terms=of.n_terms,
-        nonzero=int(made.weights.nnz), files=view.cached("files offered", offered, *made.key, outcome),
-    )  # fmt: skip
+        weighting=made.weighting.in_words(),
+        documents=of.n_docs,
+        terms=of.n_terms,
+        nonzero=int(made.weights.nnz),
+        files=view.cached("files offered", offered, *made.key, outcome),
+    )
 
 
 def file_named(name: str) -> matrix_files.MatrixFile:
@@ -176,7 +175,5 @@ def file_named(name: str) -> matrix_files.MatrixFile:
         where there is none of this name.
     """
     if name not in matrix_files.BY_NAME:
-        raise BadInputError(
-            f"There is no file {name[:60]}. There are {', '.join(matrix_files.BY_NAME)}."
-        )
+        raise BadInputError(f"There is no file {name[:60]}. There are {', '.join(matrix_files.BY_NAME)}.")
     return matrix_files.BY_NAME[name]

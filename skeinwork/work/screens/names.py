@@ -8,15 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.export import to_csv
-from skeinwork.core.text.names import (
-    KINDS,
-    MOST_EDITS,
-    Kind,
-    Name,
-    NameEdits,
-    edited,
-    find_names,
-)
+from skeinwork.core.text.names import KINDS, MOST_EDITS, Kind, Name, NameEdits, edited, find_names
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.phrases import Variant
 from skeinwork.work.strands.tables import TableText, table_rows, variants_of
@@ -73,21 +65,34 @@ def names(view: View, edits: NameEdits, query: NameQuery) -> Names:
     counts = Counter(each.kind for each in found)
     shown = [each for each in found if query.kind in (None, each.kind)]
     rows = [
-        NameRow(words=each.words, kind=each.kind, confidence=each.confidence, reason=each.reason,
-                tokens=each.tokens, documents=each.documents,
-                variants=[Variant(words=words, tokens=tokens) for words, tokens in each.variants])
+        NameRow(
+            words=each.words,
+            kind=each.kind,
+            confidence=each.confidence,
+            reason=each.reason,
+            tokens=each.tokens,
+            documents=each.documents,
+            variants=[Variant(words=words, tokens=tokens) for words, tokens in each.variants],
+        )
         for each in shown[:_SHOWN]
-    ]  # fmt: skip
+    ]
     return Names(names=rows, total=len(shown), kinds={kind: counts[kind] for kind in KINDS})
 
 
 def as_table(found: list[Name]) -> bytes:
     """Names as CSV; of the variants each behind a semicolon, with its mentions."""
     rows = (
-        [each.words, each.kind, round(each.confidence, 3), each.reason, each.tokens, each.documents,
-         "; ".join(f"{words} {tokens}" for words, tokens in each.variants)]
+        [
+            each.words,
+            each.kind,
+            round(each.confidence, 3),
+            each.reason,
+            each.tokens,
+            each.documents,
+            "; ".join(f"{words} {tokens}" for words, tokens in each.variants),
+        ]
         for each in found
-    )  # fmt: skip
+    )
     return to_csv(_COLUMNS, rows)
 
 
@@ -101,16 +106,12 @@ def read_names(view: View, edits: NameEdits, given: TableText) -> NamesRead:
     """The edits with those that a table makes: kinds, and variants brought under their names."""
     rows = table_rows(given.text, "name")
     known = {each.words.casefold(): each for each in _names(view, NameEdits(), 1)}
-    written = {
-        words.casefold(): each.words for each in known.values() for words, _ in each.variants
-    }
+    written = {words.casefold(): each.words for each in known.values() for words, _ in each.variants}
     kinds, merged, unknown = dict(edits.kinds), dict(edits.merged), 0
     for line, row in rows:
         name, kind = row.get("name", "").strip(), row.get("kind", "").strip().lower()
         if kind and kind not in KINDS:
-            raise BadInputError(
-                f"Line {line} of the table says “{kind[:40]}”; a kind is one of {', '.join(KINDS)}."
-            )
+            raise BadInputError(f"Line {line} of the table says “{kind[:40]}”; a kind is one of {', '.join(KINDS)}.")
         if name.casefold() not in known:
             unknown += 1
             continue

@@ -149,9 +149,7 @@ def _counts(
     return scipy.sparse.coo_matrix((ones, places), shape=shape, dtype=np.int32).tocsr()
 
 
-def _unknown(
-    view: View, made: Weighed, cleaning: Cleaning, forms: list[str | None], text: int
-) -> list[UnknownWord]:
+def _unknown(view: View, made: Weighed, cleaning: Cleaning, forms: list[str | None], text: int) -> list[UnknownWord]:
     """Words without a column, the most frequent first."""
     tokens, in_corpus = cleaning.tokens, view.form_place
     found: dict[tuple[str, str], int] = {}
@@ -183,17 +181,17 @@ def _nearest(view: View, made: Weighed, vector: scipy.sparse.csr_matrix) -> list
         top = np.argsort(-shared.data, kind="stable")[:_SHARED]
         found.append(
             Near(
-                document=at, name=documents.name(view, at), brief=documents.brief(view, at),
+                document=at,
+                name=documents.name(view, at),
+                brief=documents.brief(view, at),
                 cosine=float(cosine[at]),
                 shared=[made.matrix.display[shared.col[each]] for each in top.tolist()],
             )
-        )  # fmt: skip
+        )
     return found
 
 
-def weigh_texts(
-    view: View, weighting: Weighting, texts: Sequence[str], names: Sequence[str]
-) -> WeighedTexts:
+def weigh_texts(view: View, weighting: Weighting, texts: Sequence[str], names: Sequence[str]) -> WeighedTexts:
     """Texts as the matrix that was made sees them; nothing is learnt from them."""
     settings = MATRIX.parse(view.matrix_record.making.settings)
     made = made_weighed(view, weighting)
@@ -210,23 +208,31 @@ def weigh_texts(
         ids = cleaning.tokens.ids[cleaning.rows(at)]
         terms = [
             NewTerm(
-                term=made.matrix.terms[row.indices[each]], n=int(tf.data[each]),
-                display=made.matrix.display[row.indices[each]], weight=float(row.data[each]),
+                term=made.matrix.terms[row.indices[each]],
+                n=int(tf.data[each]),
+                display=made.matrix.display[row.indices[each]],
+                weight=float(row.data[each]),
                 global_weight=float(across[row.indices[each]]),
             )
             for each in order.tolist()
-        ]  # fmt: skip
+        ]
         found.append(
             WeighedText(
-                name=name, words=int((cleaning.tokens.classes[ids] == WORD).sum()),
-                counted=int(tf.data.sum()), terms=terms, nearest=_nearest(view, made, row),
+                name=name,
+                words=int((cleaning.tokens.classes[ids] == WORD).sum()),
+                counted=int(tf.data.sum()),
+                terms=terms,
+                nearest=_nearest(view, made, row),
                 unknown=_unknown(view, made, cleaning, forms, at),
             )
-        )  # fmt: skip
+        )
     return WeighedTexts(
-        total=len(texts), weighting=weighting.in_words(), formula=weighting.formula(),
-        learnt_from=made.learnt.terms.n_docs, texts=found,
-    )  # fmt: skip
+        total=len(texts),
+        weighting=weighting.in_words(),
+        formula=weighting.formula(),
+        learnt_from=made.learnt.terms.n_docs,
+        texts=found,
+    )
 
 
 def texts_of_file(path: Path, name: str) -> list[tuple[str, str]]:

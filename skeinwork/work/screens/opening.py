@@ -52,8 +52,7 @@ def _matrix(view: View) -> Opening | None:
     frequency = np.bincount(matrix.counts.indices, minlength=len(matrix.terms))
     at = int(np.argmax(counts * np.log(matrix.counts.shape[0] / np.maximum(frequency, 1))))
     return Opening(
-        request=urlencode({"term": matrix.terms[at]}),
-        why=f"“{matrix.display[at]}” has the largest sum of tf-idf",
+        request=urlencode({"term": matrix.terms[at]}), why=f"“{matrix.display[at]}” has the largest sum of tf-idf"
     )
 
 
@@ -64,14 +63,16 @@ def _fit(view: View) -> Opening | None:
 
 
 _BY_STEP: dict[str, Callable[[View], Opening | None]] = {
-    "corpus": _corpus, "cleaning": _cleaning, "matrix": _matrix, "fit": _fit
-}  # fmt: skip
+    "corpus": _corpus,
+    "cleaning": _cleaning,
+    "matrix": _matrix,
+    "fit": _fit,
+}
 
 
 def opening(view: View, step: str) -> Opening | None:
     """What to show of the result of a step; None where nothing stands out, or there is none yet."""
-    made = {"corpus": view.corpus_id, "cleaning": view.cleaning_id, "matrix": view.matrix_id,
-            "fit": view.fit_id}  # fmt: skip
+    made = {"corpus": view.corpus_id, "cleaning": view.cleaning_id, "matrix": view.matrix_id, "fit": view.fit_id}
     if not made.get(step):
         return None
     return view.cached("opening", lambda: _BY_STEP[step](view), step)

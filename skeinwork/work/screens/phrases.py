@@ -27,9 +27,7 @@ class PhraseQuery(BaseModel):
 
     model_config = ConfigDict(extra="ignore", frozen=True)
 
-    least: int | None = Field(
-        None, ge=2, le=1_000_000, description="tokens; by the corpus where left out"
-    )
+    least: int | None = Field(None, ge=2, le=1_000_000, description="tokens; by the corpus where left out")
     longest: int = Field(4, ge=2, le=6, description="words")
     inside: bool = Field(False, description="function words may stand inside")
     nouns: bool = Field(False, description="noun phrases alone, by their parts of speech (English)")
@@ -87,9 +85,13 @@ def _found(view: View, query: PhraseQuery) -> tuple[list[Phrase], int]:
     )
     tags = view.cached("tags", lambda: tag_segments(tokens).tags) if query.nouns else None
     found = view.cached(
-        "phrases", lambda: find_phrases(tokens, stop, least, query.longest, query.inside, tags),
-        least, query.longest, query.inside, query.nouns,
-    )  # fmt: skip
+        "phrases",
+        lambda: find_phrases(tokens, stop, least, query.longest, query.inside, tags),
+        least,
+        query.longest,
+        query.inside,
+        query.nouns,
+    )
     return ordered(found, query.by), least
 
 
@@ -97,15 +99,13 @@ def phrases(view: View, query: PhraseQuery) -> Phrases:
     """The phrases that hold together most."""
     found, least = _found(view, query)
     rows = [
-        PhraseRow(**{name: getattr(each, name) for name in PhraseRow.model_fields if name != "variants"},
-                  variants=[Variant(words=words, tokens=tokens) for words, tokens in each.variants])
+        PhraseRow(
+            **{name: getattr(each, name) for name in PhraseRow.model_fields if name != "variants"},
+            variants=[Variant(words=words, tokens=tokens) for words, tokens in each.variants],
+        )
         for each in found[:_SHOWN]
-    ]  # fmt: skip
-    why = (
-        ""
-        if query.least
-        else f"three in a million of {count(len(view.tokens.ids))} tokens, and five at least"
-    )
+    ]
+    why = "" if query.least else f"three in a million of {count(len(view.tokens.ids))} tokens, and five at least"
     return Phrases(phrases=rows, total=len(found), least=least, why=why)
 
 

@@ -19,9 +19,13 @@ from skeinwork.work.weighting.weighted_matrix import Counting, counting_of
 
 _LISTED = 40
 _TITLES = {
-    "go": "pinned to go", "letters": "letters", "documents": "documents",
-    "count": "occurrences", "top": "first n or share", "stay": "pinned to stay",
-}  # fmt: skip
+    "go": "pinned to go",
+    "letters": "letters",
+    "documents": "documents",
+    "count": "occurrences",
+    "top": "first n or share",
+    "stay": "pinned to stay",
+}
 
 
 class LimitEffect(BaseModel):
@@ -104,26 +108,31 @@ class Pruned(BaseModel):
 def _kept(known: Counting, mask: NDArray[np.bool_]) -> Kept:
     found = pruning.figures(known.counted, mask)
     return Kept(
-        terms=found.terms, nonzero=found.nonzero, sparsity=found.sparsity,
-        per_document=found.per_document, quarters=list(found.quarters), emptied=found.emptied,
+        terms=found.terms,
+        nonzero=found.nonzero,
+        sparsity=found.sparsity,
+        per_document=found.per_document,
+        quarters=list(found.quarters),
+        emptied=found.emptied,
         tokens=found.tokens,
-    )  # fmt: skip
+    )
 
 
-def _terms(
-    known: Counting, columns: NDArray[np.int64], settings: MatrixSettings
-) -> list[MovingTerm]:
+def _terms(known: Counting, columns: NDArray[np.int64], settings: MatrixSettings) -> list[MovingTerm]:
     """Terms in the order given."""
     names, shown = known.counted.names(columns), known.counted.shown(columns)
     pins = {**dict.fromkeys(settings.stay, "stay"), **dict.fromkeys(settings.go, "go")}
     standing = known.standing
     return [
         MovingTerm(
-            term=name, display=display, count=int(standing.total[at]),
-            documents=int(standing.df[at]), pinned=pins.get(name, ""),
+            term=name,
+            display=display,
+            count=int(standing.total[at]),
+            documents=int(standing.df[at]),
+            pinned=pins.get(name, ""),
         )
         for at, name, display in zip(columns.tolist(), names, shown, strict=True)
-    ]  # fmt: skip
+    ]
 
 
 def _strongest(known: Counting, mask: NDArray[np.bool_]) -> NDArray[np.int64]:
@@ -155,7 +164,7 @@ def _made_mask(view: View, known: Counting, settings: MatrixSettings) -> NDArray
 
 def _beside(
     view: View, known: Counting, settings: MatrixSettings, kept: NDArray[np.bool_], bounds: Sequence[int]
-) -> Beside:  # fmt: skip
+) -> Beside:
     made = _made_mask(view, known, settings)
     if made is not None and not np.array_equal(made, kept):
         falls, returns = made & ~kept, kept & ~made
@@ -166,26 +175,24 @@ def _beside(
         made = None
     total = known.standing.total
     return Beside(
-        made=made is not None, falling=int(falls.sum()), falling_tokens=int(total[falls].sum()),
-        returning=int(returns.sum()), returning_tokens=int(total[returns].sum()),
+        made=made is not None,
+        falling=int(falls.sum()),
+        falling_tokens=int(total[falls].sum()),
+        returning=int(returns.sum()),
+        returning_tokens=int(total[returns].sum()),
         falls=_terms(known, _strongest(known, falls), settings),
         returns=_terms(known, _strongest(known, returns), settings),
-    )  # fmt: skip
+    )
 
 
-def _limits(
-    known: Counting, settings: MatrixSettings
-) -> tuple[list[LimitEffect], NDArray[np.bool_]]:
+def _limits(known: Counting, settings: MatrixSettings) -> tuple[list[LimitEffect], NDArray[np.bool_]]:
     total, found = known.standing.total, []
     kept = np.zeros(0, dtype=bool)
     for limit in pruning.limits(known.counted, known.standing, settings):
         kept = limit.kept
         found.append(
-            LimitEffect(
-                limit=limit.key, title=_TITLES[limit.key], terms=int(kept.sum()),
-                tokens=int(total[kept].sum()),
-            )
-        )  # fmt: skip
+            LimitEffect(limit=limit.key, title=_TITLES[limit.key], terms=int(kept.sum()), tokens=int(total[kept].sum()))
+        )
     return found, kept
 
 
@@ -196,18 +203,24 @@ def pruned(view: View, wanted: Wanted, settings: MatrixSettings) -> Pruned:
     limits, kept = _limits(known, settings)
     n_docs = max(standing.n_docs, 1)
     least, most = pruning.document_bounds(settings, standing.n_docs)
-    suggestion = view.cached(
-        "suggested minimum", lambda: suggest_min_documents(counted, standing), *known.key
-    )
+    suggestion = view.cached("suggested minimum", lambda: suggest_min_documents(counted, standing), *known.key)
     listed = view.cached("spectrum", lambda: [list(e) for e in spectrum(standing.df)], *known.key)
     whole = view.cached("all terms", lambda: _kept(known, standing.df > 0), *known.key)
     pins = [(term, counted.column(term)) for term in (*settings.stay, *settings.go)]
     there = np.array([at for _, at in pins if at is not None], dtype=np.int64)
     return Pruned(
-        kept=_kept(known, kept), whole=whole, limits=limits, least=least, most=most,
-        of=standing.n_docs, held_out=0 if known.test is None else int(known.test.sum()),
-        absent=1 - least / n_docs, spectrum=listed,
+        kept=_kept(known, kept),
+        whole=whole,
+        limits=limits,
+        least=least,
+        most=most,
+        of=standing.n_docs,
+        held_out=0 if known.test is None else int(known.test.sum()),
+        absent=1 - least / n_docs,
+        spectrum=listed,
         beside=_beside(view, known, settings, kept, (least, most)),
-        suggestion=MinimumSuggested(**vars(suggestion)), pins=_terms(known, there, settings),
-        pinned_unknown=[term for term, at in pins if at is None], sample=known.tried.sample,
-    )  # fmt: skip
+        suggestion=MinimumSuggested(**vars(suggestion)),
+        pins=_terms(known, there, settings),
+        pinned_unknown=[term for term, at in pins if at is None],
+        sample=known.tried.sample,
+    )

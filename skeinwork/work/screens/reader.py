@@ -50,9 +50,12 @@ def _by_topic(view: View, document: int, data: bytes, part: Part) -> list[Segmen
     weights = view.topic_weights(document, here)
     best = np.where(weights.max(axis=0) > 0, weights.argmax(axis=0), -1)
     return documents.segments(
-        data, starts[here], ends[here],
-        lambda at: Segment("", "topic", form=str(best[at])) if best[at] >= 0 else None, part,
-    )  # fmt: skip
+        data,
+        starts[here],
+        ends[here],
+        lambda at: Segment("", "topic", form=str(best[at])) if best[at] >= 0 else None,
+        part,
+    )
 
 
 def _segments(view: View, document: int, marks: Marks, data: bytes, part: Part) -> list[Segment]:
@@ -75,15 +78,10 @@ def _topics(view: View, document: int) -> list[TopicShare]:
     tokens = view.assigned[[document]].toarray().ravel()
     shares = tokens / max(float(tokens.sum()), 1e-300)
     order = np.argsort(-shares, kind="stable")[:_MOST_TOPICS]
-    return [
-        TopicShare(topic=int(k), share=float(shares[k]))
-        for k in order if shares[k] >= _LEAST_SHARE
-    ]  # fmt: skip
+    return [TopicShare(topic=int(k), share=float(shares[k])) for k in order if shares[k] >= _LEAST_SHARE]
 
 
-def read(
-    view: View, document: int, marks: Marks, find: str, expression: bool, number: int | None = None
-) -> Reader:
+def read(view: View, document: int, marks: Marks, find: str, expression: bool, number: int | None = None) -> Reader:
     """A part of a document, its words marked by cleaning, by topic, or by what is looked for in it.
 
     Where no part is asked for it is the first, or the first that holds what is looked for.
@@ -105,9 +103,18 @@ def read(
         found = Segment("", "found", weight=1.0)
         segments = documents.segments(data, starts, ends, lambda _: found, part)
     return Reader(
-        document=document, name=documents.name(view, document), brief=documents.brief(view, document),
-        fields=documents.fields(view, document), words=int(view.lengths[document]),
-        place=documents.place(view, document), segments=segments, topics=_topics(view, document),
-        tags=tagged.names_of(segments), matches=matches, right_to_left=documents.right_to_left(text),
-        part=part.number, parts=part.of, matching=matching,
-    )  # fmt: skip
+        document=document,
+        name=documents.name(view, document),
+        brief=documents.brief(view, document),
+        fields=documents.fields(view, document),
+        words=int(view.lengths[document]),
+        place=documents.place(view, document),
+        segments=segments,
+        topics=_topics(view, document),
+        tags=tagged.names_of(segments),
+        matches=matches,
+        right_to_left=documents.right_to_left(text),
+        part=part.number,
+        parts=part.of,
+        matching=matching,
+    )

@@ -50,10 +50,15 @@ class OperationKind(BaseModel):
 def kinds() -> list[OperationKind]:
     """The kinds of operation that there are."""
     return [
-        OperationKind(kind=each.model_fields["kind"].default, title=each.title, about=each.about,
-                      action=each.action, fields=fields_of(each, frozenset({"kind"})))
+        OperationKind(
+            kind=each.model_fields["kind"].default,
+            title=each.title,
+            about=each.about,
+            action=each.action,
+            fields=fields_of(each, frozenset({"kind"})),
+        )
         for each in KINDS
-    ]  # fmt: skip
+    ]
 
 
 def _step(operation: Operation, done: Done | None) -> ShapeStep:
@@ -61,8 +66,7 @@ def _step(operation: Operation, done: Done | None) -> ShapeStep:
     if done:
         step.before, step.after, step.notes = done.before, done.after, done.notes
         step.lists = [
-            Listed(name=name, total=len(values), values=values[:LISTED])
-            for name, values in done.lists.items()
+            Listed(name=name, total=len(values), values=values[:LISTED]) for name, values in done.lists.items()
         ]
     return step
 
@@ -82,7 +86,5 @@ def steps(view: View, wanted: Sequence[Operation]) -> list[ShapeStep]:
 def attempt(view: View, operation: Operation, tables: Mapping[str, Path]) -> ShapeStep:
     """What an operation would leave, without doing it."""
     sources = Sources(finding.find_unindexed, tables, view.survey, ALL_SECONDS)
-    done = view.cached(
-        "try", lambda: apply(view.corpus, operation, sources)[1], operation.model_dump_json()
-    )
+    done = view.cached("try", lambda: apply(view.corpus, operation, sources)[1], operation.model_dump_json())
     return _step(operation, done)

@@ -14,12 +14,7 @@ from skeinwork.work.exports.pattern import Pattern
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import CLEANING, CORPUS, FIT, MATRIX
 from skeinwork.work.steps.corpus import base_of, operations_of
-from skeinwork.work.topics.breakdowns import (
-    group_fields,
-    suggested,
-    suggested_period,
-    suggested_units,
-)
+from skeinwork.work.topics.breakdowns import group_fields, suggested, suggested_period, suggested_units
 from skeinwork.work.topics.prevalence import TrackSettings
 
 _BEGINNING = 600
@@ -45,16 +40,17 @@ def made_pattern(view: View, name: str, weighting: Weighting) -> Pattern:
     if period := suggested_period(view):
         breakdowns.append(TrackSettings(period=period, unit=_unit(units, None)))
     if first.group and first.period:
-        breakdowns.append(
-            TrackSettings(group=first.group, period=first.period, unit=_unit(units, first.group))
-        )
+        breakdowns.append(TrackSettings(group=first.group, period=first.period, unit=_unit(units, first.group)))
     return Pattern(
-        name=name, gather=CORPUS.parse(base.making.settings),
+        name=name,
+        gather=CORPUS.parse(base.making.settings),
         shape=operations_of(view.corpus_record.making),
         clean=CLEANING.parse(cleaning.making.settings),
         weigh=MATRIX.parse(matrix.making.settings),
-        weighting=weighting, fit=FIT.parse(fit.making.settings), track=breakdowns,
-    )  # fmt: skip
+        weighting=weighting,
+        fit=FIT.parse(fit.making.settings),
+        track=breakdowns,
+    )
 
 
 def contents(view: View, name: str, notes: Notes, weighting: Weighting) -> list[Written]:
@@ -79,12 +75,14 @@ def listed(view: View, name: str, notes: Notes, weighting: Weighting) -> list[Ex
     def described() -> list[ExportFile]:
         return [
             ExportFile(
-                name=each.name, about=each.about, size=len(each.data),
+                name=each.name,
+                about=each.about,
+                size=len(each.data),
                 beginning=each.data[:_BEGINNING].decode("utf-8", "replace"),
                 whole=len(each.data) <= _BEGINNING,
             )
             for each in contents(view, name, notes, weighting)
-        ]  # fmt: skip
+        ]
 
     said = tuple((topic, note.revision) for topic, note in sorted(notes.items()))
     return view.cached("exports", described, name, said, weighting.model_dump_json())

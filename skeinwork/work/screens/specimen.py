@@ -60,10 +60,7 @@ def typical(tried: Tried) -> int:
     at_work = []
     for document in near.tolist():
         ids = tokens.ids[tried.cleaning.rows(document)]
-        decided = {
-            *tried.cleaning.removed_by[ids].tolist(),
-            *tried.cleaning.changed_by[ids].tolist(),
-        }
+        decided = {*tried.cleaning.removed_by[ids].tolist(), *tried.cleaning.changed_by[ids].tolist()}
         at_work.append(len(decided))
     if not at_work:
         return tried.documents[int(np.argmin(np.abs(sizes - median)))]
@@ -79,9 +76,16 @@ def _of_text(view: View, settings: CleanSettings, text: str) -> Specimen:
     whole = Part(0, 1, 0, len(data))
     segments = documents.fate_segments(cleaning, settings, 0, data, whole, about.names()[0])
     return Specimen(
-        document=None, name="Typed in", brief="", language="", segments=segments, part=0, parts=1, sample=None,
+        document=None,
+        name="Typed in",
+        brief="",
+        language="",
+        segments=segments,
+        part=0,
+        parts=1,
+        sample=None,
         right_to_left=documents.right_to_left(text),
-    )  # fmt: skip
+    )
 
 
 def specimen(view: View, settings: CleanSettings, query: SpecimenQuery) -> Specimen:
@@ -102,11 +106,16 @@ def specimen(view: View, settings: CleanSettings, query: SpecimenQuery) -> Speci
     part = part_of(data, query.part)
     language = tried.about.languages[tried.about.language[at]]
     return Specimen(
-        document=document, name=documents.name(view, document), brief=documents.brief(view, document),
-        language=language, sample=tried.sample, right_to_left=documents.right_to_left(text),
+        document=document,
+        name=documents.name(view, document),
+        brief=documents.brief(view, document),
+        language=language,
+        sample=tried.sample,
+        right_to_left=documents.right_to_left(text),
         segments=documents.fate_segments(tried.cleaning, settings, at, data, part, language),
-        part=part.number, parts=part.of,
-    )  # fmt: skip
+        part=part.number,
+        parts=part.of,
+    )
 
 
 def _with(view: View, settings: CleanSettings, document: int) -> Tried:

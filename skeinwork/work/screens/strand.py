@@ -89,9 +89,16 @@ def describe(store: Store, strand: Strand) -> StrandRecord:
         for each in Strand.select().where(Strand.skein == strand.skein).order_by(Strand.id)
     ]
     return StrandRecord(
-        id=strand.id, skein=strand.skein_id, name=strand.name or strand.skein.name,
-        revision=strand.revision, wanted=strands.wanted(strand), plies=plies,
-        summaries=Summaries(**summaries), labelled=labelled,
-        undo=undo, redo=redo, siblings=siblings,
+        id=strand.id,
+        skein=strand.skein_id,
+        name=strand.name or strand.skein.name,
+        revision=strand.revision,
+        wanted=strands.wanted(strand),
+        plies=plies,
+        summaries=Summaries(**summaries),
+        labelled=labelled,
+        undo=undo,
+        redo=redo,
+        siblings=siblings,
         hints=HINTS if strand.skein.name == DEMO else {},
-    )  # fmt: skip
+    )

@@ -55,34 +55,42 @@ def suggested_words(view: View) -> SuggestedWords:
 def _suggested(view: View) -> SuggestedWords:
     cleaning = view.cleaning
     groups = [
-        column for column in view.corpus.columns
-        if column.role == "group" and 1 < len(column.values) <= _MOST_GROUPS
-    ]  # fmt: skip
+        column for column in view.corpus.columns if column.role == "group" and 1 < len(column.values) <= _MOST_GROUPS
+    ]
     by = groups[0] if groups else None
     topics = _topics(view, cleaning) if view.fit_id else None
     found = common_forms(cleaning, (by.codes, len(by.values)) if by else None, topics)
     common = [
         CommonWord(
-            word=cleaning.display[int(found.forms[at])], tokens=int(found.tokens[at]),
-            documents=int(found.documents[at]), share=float(found.share[at]),
+            word=cleaning.display[int(found.forms[at])],
+            tokens=int(found.tokens[at]),
+            documents=int(found.documents[at]),
+            share=float(found.share[at]),
             over_documents=float(found.over_documents[at]),
             over_groups=None if found.over_groups is None else float(found.over_groups[at]),
             over_topics=None if found.over_topics is None else float(found.over_topics[at]),
         )
         for at in range(min(_MOST_COMMON, len(found.forms)))
-    ]  # fmt: skip
+    ]
     left = {cleaning.tokens.types[at].casefold() for at in np.flatnonzero(cleaning.form_of >= 0)}
     names = [each for each in names_in(view.tokens) if each.word.casefold() in left]
     return SuggestedWords(
-        common=common, n_names=len(names), by=by.name if by else "", fit=topics is not None,
+        common=common,
+        n_names=len(names),
+        by=by.name if by else "",
+        fit=topics is not None,
         names=[
             FoundName(
-                word=each.word, tokens=each.capitals, documents=each.documents, share=each.share,
-                possessives=each.possessives, place=each.after_place > _PLACE,
+                word=each.word,
+                tokens=each.capitals,
+                documents=each.documents,
+                share=each.share,
+                possessives=each.possessives,
+                place=each.after_place > _PLACE,
             )
             for each in names[:_MOST_NAMES]
         ],
-    )  # fmt: skip
+    )
 
 
 def _topics(view: View, cleaning: Cleaning) -> NDArray[np.float64]:

@@ -94,18 +94,23 @@ def _survivals(settings: CleanSettings, cleaning: Cleaning) -> list[PassSurvival
     rows = cleaning.survivals
     emptied = cleaning.emptied(len(settings.passes)).tolist()
     first = PassSurvival(
-        key="tokens", title="Tokens", on=True, tokens=rows[0].tokens, types=rows[0].types, removed=0,
-        emptied=0,
-    )  # fmt: skip
+        key="tokens", title="Tokens", on=True, tokens=rows[0].tokens, types=rows[0].types, removed=0, emptied=0
+    )
     return [first] + [
-        PassSurvival(key=after.key, title=step.title, on=step.on, tokens=after.tokens,
-                     types=after.types, removed=max(before.tokens - after.tokens, 0), emptied=empty,
-                     says=list(step.says) if isinstance(step, TypePass) else [],
-                     concerned=after.concerned, offered=after.offered)
-        for step, before, after, empty in zip(
-            settings.passes, rows, rows[1:], emptied[1:], strict=False
+        PassSurvival(
+            key=after.key,
+            title=step.title,
+            on=step.on,
+            tokens=after.tokens,
+            types=after.types,
+            removed=max(before.tokens - after.tokens, 0),
+            emptied=empty,
+            says=list(step.says) if isinstance(step, TypePass) else [],
+            concerned=after.concerned,
+            offered=after.offered,
         )
-    ]  # fmt: skip
+        for step, before, after, empty in zip(settings.passes, rows, rows[1:], emptied[1:], strict=False)
+    ]
 
 
 def emptied_said(settings: CleanSettings, cleaning: Cleaning) -> str:
@@ -148,8 +153,9 @@ def change_said(before: Tried, after: Tried) -> str:
     back = {w: int(new[w][1] - old[w][1]) for w in old.keys() & new.keys() if new[w][1] > old[w][1]}
     parts = [
         _amount(said, words, tried)
-        for said, words, tried in (("removes", gone, before), ("brings back", back, after)) if words
-    ]  # fmt: skip
+        for said, words, tried in (("removes", gone, before), ("brings back", back, after))
+        if words
+    ]
     if not parts:
         forms = len(before.cleaning.forms), len(after.cleaning.forms)
         if forms[0] != forms[1]:
@@ -161,16 +167,11 @@ def change_said(before: Tried, after: Tried) -> str:
 def _amount(said: str, words: dict[str, int], tried: Tried) -> str:
     tokens = tried.cleaning.tokens
     kinds = np.array([word in words for word in tokens.types], dtype=bool)
-    running = np.concatenate(
-        [[0], np.cumsum(kinds[tokens.ids] & (tried.cleaning.form_of[tokens.ids] >= 0))]
-    )
+    running = np.concatenate([[0], np.cumsum(kinds[tokens.ids] & (tried.cleaning.form_of[tokens.ids] >= 0))])
     documents = int((np.diff(running[tokens.doc_ptr]) > 0).sum())
     named = sorted(words, key=lambda word: -words[word])[:_NAMED]
     more = ", …" if len(words) > _NAMED else ""
-    noun, things = (
-        "word" if len(words) == 1 else "words",
-        "document" if documents == 1 else "documents",
-    )
+    noun, things = ("word" if len(words) == 1 else "words", "document" if documents == 1 else "documents")
     return (
         f"{said} {count(len(words))} {noun}, {count(sum(words.values()))} tokens in {count(documents)} "
         f"{things} ({', '.join(named)}{more})"
@@ -185,9 +186,7 @@ def _earlier(find: Callable[[CleanSettings], Tried], before: CleanSettings | Non
         return None
 
 
-def survivors(
-    view: View, settings: CleanSettings, before: CleanSettings | None, quick: bool
-) -> Survivors:
+def survivors(view: View, settings: CleanSettings, before: CleanSettings | None, quick: bool) -> Survivors:
     """What is left of the corpus after each pass; ``before`` are the settings before the last change."""
 
     def find(wanted: CleanSettings) -> Tried:
@@ -197,15 +196,14 @@ def survivors(
     key = ("survivors", cleaning_preview.identities(view, settings)[1], tried.sample)
     survivals = view.cache.get(key, lambda: _survivals(settings, tried.cleaning))
     return Survivors(
-        survivals=survivals, sample=tried.sample,
+        survivals=survivals,
+        sample=tried.sample,
         emptied=emptied_said(settings, tried.cleaning),
         change=change_said(earlier, tried) if (earlier := _earlier(find, before)) else "",
-    )  # fmt: skip
+    )
 
 
-def _words(
-    tried: Tried, decided: NDArray[np.int16], at: int, removed: bool
-) -> tuple[list[WordGone], int]:
+def _words(tried: Tried, decided: NDArray[np.int16], at: int, removed: bool) -> tuple[list[WordGone], int]:
     """The words that a pass decided on, the most frequent first, and how many there are."""
     cleaning, step = tried.cleaning, tried.settings.passes[at]
     kinds = np.flatnonzero(decided == at)
@@ -217,19 +215,18 @@ def _words(
         word_of[kind] = place[name]
     found = spread(word_of[cleaning.tokens.ids], cleaning.tokens.doc_ptr, len(names))
     first = {name: kind for kind, name in reversed(before.items())}
-    order = [
-        each for each in np.argsort(-found.tokens, kind="stable").tolist() if found.tokens[each]
-    ]
+    order = [each for each in np.argsort(-found.tokens, kind="stable").tolist() if found.tokens[each]]
     return [
         WordGone(
             word=names[each],
             written=cleaning.tokens.types[first[names[each]]],
             form=None if removed else cleaning.trail[at].get(first[names[each]], names[each]),
             why=step.reason(names[each], "") if isinstance(step, TypePass) and removed else "",
-            tokens=int(found.tokens[each]), documents=int(found.documents[each]),
+            tokens=int(found.tokens[each]),
+            documents=int(found.documents[each]),
         )
         for each in order[:_MOST_WORDS]
-    ], len(order)  # fmt: skip
+    ], len(order)
 
 
 def _before(tried: Tried, kind: int, at: int) -> str:
@@ -252,21 +249,29 @@ def _groups(view: View, tried: Tried, field: str) -> list[GroupLeft]:
     kept = np.diff(running[tokens.doc_ptr])
     emptied = (kept == 0) & (np.diff(tokens.doc_ptr) > 0)
     number = len(values)
-    table = np.stack([
-        np.bincount(codes[codes >= 0], minlength=number),
-        np.bincount(group[known], minlength=number),
-        np.bincount(group[left & known], minlength=number),
-        np.bincount(pairs // max(size, 1), minlength=number),
-        np.bincount(codes[emptied & (codes >= 0)], minlength=number),
-    ], axis=1)  # fmt: skip
+    table = np.stack(
+        [
+            np.bincount(codes[codes >= 0], minlength=number),
+            np.bincount(group[known], minlength=number),
+            np.bincount(group[left & known], minlength=number),
+            np.bincount(pairs // max(size, 1), minlength=number),
+            np.bincount(codes[emptied & (codes >= 0)], minlength=number),
+        ],
+        axis=1,
+    )
     order = np.argsort(-table[:, 0], kind="stable")[:_MOST_GROUPS]
     return [
         GroupLeft(
-            group=values[at], documents=int(table[at, 0]), before=int(table[at, 1]),
-            tokens=int(table[at, 2]), types=int(table[at, 3]), emptied=int(table[at, 4]),
+            group=values[at],
+            documents=int(table[at, 0]),
+            before=int(table[at, 1]),
+            tokens=int(table[at, 2]),
+            types=int(table[at, 3]),
+            emptied=int(table[at, 4]),
         )
-        for at in order.tolist() if table[at, 0]
-    ]  # fmt: skip
+        for at in order.tolist()
+        if table[at, 0]
+    ]
 
 
 def effect(view: View, settings: CleanSettings, key: str, by: str) -> PassEffect:
@@ -281,7 +286,14 @@ def effect(view: View, settings: CleanSettings, key: str, by: str) -> PassEffect
     removed, n_removed = _words(tried, tried.cleaning.removed_by, at, True)
     changed, n_changed = _words(tried, tried.cleaning.changed_by, at, False)
     return PassEffect(
-        key=key, title=settings.passes[at].title, removed=removed, n_removed=n_removed,
-        changed=changed, n_changed=n_changed, fields=fields, by=chosen, sample=tried.sample,
+        key=key,
+        title=settings.passes[at].title,
+        removed=removed,
+        n_removed=n_removed,
+        changed=changed,
+        n_changed=n_changed,
+        fields=fields,
+        by=chosen,
+        sample=tried.sample,
         groups=_groups(view, tried, chosen) if chosen else [],
-    )  # fmt: skip
+    )

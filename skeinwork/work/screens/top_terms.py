@@ -13,14 +13,7 @@ from skeinwork.work.results.view import View
 from skeinwork.work.steps.step import count
 from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.topics.breakdowns import group_fields, suggested_period
-from skeinwork.work.weighting.weighted_matrix import (
-    Counting,
-    Scope,
-    Weighed,
-    counting_of,
-    sums_over,
-    weighed,
-)
+from skeinwork.work.weighting.weighted_matrix import Counting, Scope, Weighed, counting_of, sums_over, weighed
 
 
 class TopQuery(Scope):
@@ -104,19 +97,26 @@ def top_terms(view: View, wanted: Wanted, query: TopQuery) -> TopTerms:
         chosen = np.concatenate([chosen, more[(there[more] > 0) & ~np.isin(more, chosen)]])
     topics, matrix = _topic_of(view), made.matrix
     return TopTerms(
-        weighting=made.weighting.in_words(), other=name, documents=len(rows), of=len(made.documents),
+        weighting=made.weighting.in_words(),
+        other=name,
+        documents=len(rows),
+        of=len(made.documents),
         sample=made.sample,
         terms=[
             TopTerm(
-                term=matrix.terms[at], display=matrix.display[at], weight=float(score[at]),
-                count=int(counts[at]), documents=int(there[at]), rank=int(ranks[at]),
+                term=matrix.terms[at],
+                display=matrix.display[at],
+                weight=float(score[at]),
+                count=int(counts[at]),
+                documents=int(there[at]),
+                rank=int(ranks[at]),
                 other_weight=None if second is None else float(second[at]),
                 other_rank=None if other_ranks is None else int(other_ranks[at]),
                 topic=topics.get(matrix.terms[at]),
             )
             for at in chosen.tolist()
         ],
-    )  # fmt: skip
+    )
 
 
 class ScopeField(BaseModel):
@@ -209,9 +209,7 @@ def _growth(words: NDArray[np.int32]) -> Curve:
     read, distinct = found.points[-1]
     tenth = max(read // 10, 1)
     new = (
-        f"one in {count(round(tenth / found.last_tenth))} words read was new"
-        if found.last_tenth
-        else "no word was new"
+        f"one in {count(round(tenth / found.last_tenth))} words read was new" if found.last_tenth else "no word was new"
     )
     says = (
         f"From half of the text to all of it the vocabulary grew from {count(found.half)} to "
@@ -229,11 +227,12 @@ def vocabulary_curves(view: View, wanted: Wanted) -> Curves:
 def _curves(known: Counting) -> Curves:
     counted = known.counted
     single = counted.lengths == 1
-    totals = np.rint(
-        np.bincount(counted.counts.indices, counted.counts.data, counted.n_terms)
-    ).astype(np.int64)[single]  # fmt: skip
+    totals = np.rint(np.bincount(counted.counts.indices, counted.counts.data, counted.n_terms)).astype(np.int64)[single]
     return Curves(
-        words=int((totals > 0).sum()), tokens=int(totals.sum()), spectrum=_spectrum(totals),
-        ranks=_ranks_said(totals), growth=_growth(known.tried.cleaning.token_forms()),
+        words=int((totals > 0).sum()),
+        tokens=int(totals.sum()),
+        spectrum=_spectrum(totals),
+        ranks=_ranks_said(totals),
+        growth=_growth(known.tried.cleaning.token_forms()),
         sample=known.tried.sample,
-    )  # fmt: skip
+    )

@@ -11,20 +11,8 @@ from skeinwork.core.prevalence.periods import PERIODS, Period
 from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS
 from skeinwork.work.results.view import View
 from skeinwork.work.steps.fit import Interval
-from skeinwork.work.topics.breakdowns import (
-    SuggestedUnit,
-    group_fields,
-    suggested,
-    suggested_units,
-    unit_fields,
-)
-from skeinwork.work.topics.prevalence import (
-    Tracked,
-    TrackSettings,
-    compare,
-    said_of_differences,
-    track,
-)
+from skeinwork.work.topics.breakdowns import SuggestedUnit, group_fields, suggested, suggested_units, unit_fields
+from skeinwork.work.topics.prevalence import Tracked, TrackSettings, compare, said_of_differences, track
 
 PAGE = 60  # groups
 
@@ -97,9 +85,7 @@ def _cell(tracked: Tracked, row: int, topics: list[int]) -> Cell:
     if row < 0 or not tracked.result.units[row]:
         return Cell(documents=0, units=0, values=[])
     result = tracked.result
-    values = [
-        Interval.of(result.mean[row, k], result.low[row, k], result.high[row, k]) for k in topics
-    ]
+    values = [Interval.of(result.mean[row, k], result.low[row, k], result.high[row, k]) for k in topics]
     return Cell(documents=int(result.documents[row]), units=int(result.units[row]), values=values)
 
 
@@ -108,9 +94,7 @@ def _wanted(view: View, wanted: Sequence[int] | None) -> list[int]:
     return list(range(count)) if wanted is None else [k for k in wanted if 0 <= k < count]
 
 
-def table(
-    view: View, settings: TrackSettings, wanted: Sequence[int] | None, page: int = 1
-) -> PrevalenceTable:
+def table(view: View, settings: TrackSettings, wanted: Sequence[int] | None, page: int = 1) -> PrevalenceTable:
     """Shares of topics in every group, period, or both, with 95 % intervals.
 
     Groups come a page at a time, the largest first; every total and interval is of all of them.
@@ -123,17 +107,30 @@ def table(
     page = min(page, pages)
     shown = slice((page - 1) * PAGE, page * PAGE)
     return PrevalenceTable(
-        group=settings.group, period=settings.period, weight=settings.weight, unit=settings.unit,
+        group=settings.group,
+        period=settings.period,
+        weight=settings.weight,
+        unit=settings.unit,
         groups=tracked.groups[shown] if settings.group else [],
-        first=shown.start + 1, all_groups=n_groups if settings.group else 0, page=page, pages=pages,
-        periods=tracked.periods if settings.period else [], topics=topics,
+        first=shown.start + 1,
+        all_groups=n_groups if settings.group else 0,
+        page=page,
+        pages=pages,
+        periods=tracked.periods if settings.period else [],
+        topics=topics,
         cells=[_cell(tracked, int(row), topics) for row in tracked.rows[shown].ravel()],
-        left_out=tracked.left_out, few=FEW_UNITS, least=LEAST_UNITS,
-        group_fields=group_fields(view), unit_fields=unit_fields(view),
-        all_periods=list(PERIODS), suggested_group=first.group, suggested_period=first.period,
-        suggestion=first.why, suggested_units=units,
+        left_out=tracked.left_out,
+        few=FEW_UNITS,
+        least=LEAST_UNITS,
+        group_fields=group_fields(view),
+        unit_fields=unit_fields(view),
+        all_periods=list(PERIODS),
+        suggested_group=first.group,
+        suggested_period=first.period,
+        suggestion=first.why,
+        suggested_units=units,
         of_differences=said_of_differences(view.fit_summary),
-    )  # fmt: skip
+    )
 
 
 def compared(view: View, settings: TrackSettings, wanted: Sequence[int] | None) -> DifferenceTable:
@@ -142,17 +139,25 @@ def compared(view: View, settings: TrackSettings, wanted: Sequence[int] | None) 
     topics = _wanted(view, wanted)
     rows = [
         Difference(
-            group=name, topic=k, difference=found.difference[at, k], low=found.low[at, k],
-            high=found.high[at, k], p=found.p[at, k], adjusted=found.adjusted[at, k],
+            group=name,
+            topic=k,
+            difference=found.difference[at, k],
+            low=found.low[at, k],
+            high=found.high[at, k],
+            p=found.p[at, k],
+            adjusted=found.adjusted[at, k],
         )
         for at, name in enumerate(names)
         for k in topics
         if not math.isnan(found.p[at, k])
-    ]  # fmt: skip
+    ]
     rows.sort(key=lambda each: (each.adjusted, -abs(each.difference)))
     bare = [name for at, name in enumerate(names) if math.isnan(found.p[at, 0])]
     return DifferenceTable(
-        group=str(settings.group), unit=settings.unit, weight=settings.weight, differences=rows,
+        group=str(settings.group),
+        unit=settings.unit,
+        weight=settings.weight,
+        differences=rows,
         compared=sum(not math.isnan(value) for value in found.p.ravel()),
         without=bare,
-    )  # fmt: skip
+    )

@@ -82,15 +82,10 @@ def _rows(strand: Strand, step: str) -> Select:
         made = first.cte("made", recursive=True, columns=("identity",))
         later = Result.alias()
         following = (
-            later.select(later.identity)
-            .join(made, on=(later.parent == made.c.identity))
-            .where(later.step != "corpus")
+            later.select(later.identity).join(made, on=(later.parent == made.c.identity)).where(later.step != "corpus")
         )
         chain = made.union(following)
-        found = (
-            Result.select().join(chain, on=(Result.identity == chain.c.identity))
-            .with_cte(chain)
-        )  # fmt: skip
+        found = Result.select().join(chain, on=(Result.identity == chain.c.identity)).with_cte(chain)
     return found.where(Result.step == step).order_by(Result.number.desc()).limit(_MOST)
 
 
@@ -122,8 +117,11 @@ def versions(artefacts: ArtefactStore, strand: Strand, name: strands.StepName) -
                 if mine.get(key) != theirs.get(key)
             }
             yield Version(
-                identity=row.identity, said=step.said(parsed(step, stored), step.summarised(stored)),
-                differs=differs, current=row.identity == present, created=row.created,
-            )  # fmt: skip
+                identity=row.identity,
+                said=step.said(parsed(step, stored), step.summarised(stored)),
+                differs=differs,
+                current=row.identity == present,
+                created=row.created,
+            )
 
     return list(described())

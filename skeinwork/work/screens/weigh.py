@@ -67,8 +67,13 @@ def _columns(made: Weighed) -> dict[str, NDArray[Any]]:
     """Count, document frequency, global weight and summed weight of every term."""
     matrix = made.matrix
     across = GLOBAL[made.weighting.global_weight].weights(made.learnt.terms, made.weighting.base)
-    return {"count": matrix.totals, "documents": matrix.document_frequency, "idf": across, "weight": made.sums[1],
-            "words": matrix.lengths.astype(int)}  # fmt: skip
+    return {
+        "count": matrix.totals,
+        "documents": matrix.document_frequency,
+        "idf": across,
+        "weight": made.sums[1],
+        "words": matrix.lengths.astype(int),
+    }
 
 
 def _order(made: Weighed, columns: dict[str, NDArray[Any]], query: TermQuery) -> list[int]:
@@ -76,10 +81,7 @@ def _order(made: Weighed, columns: dict[str, NDArray[Any]], query: TermQuery) ->
     keep = np.arange(len(matrix.terms))
     if query.find:
         wanted = query.find.casefold()
-        keep = np.array(
-            [at for at in keep if wanted in matrix.terms[at] or wanted in matrix.display[at]],
-            dtype=int,
-        )
+        keep = np.array([at for at in keep if wanted in matrix.terms[at] or wanted in matrix.display[at]], dtype=int)
     if sort.removeprefix("-") == "display":
         order = sorted(keep.tolist(), key=lambda at: matrix.display[at])
         return order[::-1] if sort.startswith("-") else order
@@ -91,12 +93,18 @@ def summary_of(view: View, wanted: Wanted, made: Weighed) -> WantedMatrix:
     """The wanted matrix in numbers."""
     matrix = made.matrix
     return WantedMatrix(
-        terms=len(matrix.terms), nonzero=int(matrix.counts.nnz), sparsity=matrix.sparsity,
-        emptied=len(matrix.empty_documents), documents=int(matrix.counts.shape[0]),
+        terms=len(matrix.terms),
+        nonzero=int(matrix.counts.nnz),
+        sparsity=matrix.sparsity,
+        emptied=len(matrix.empty_documents),
+        documents=int(matrix.counts.shape[0]),
         held_out=0 if matrix.test is None else int(matrix.test.sum()),
-        tokens=int(matrix.counts.data.sum()), all_terms=counting_of(view, wanted).counted.n_terms,
-        weighting=made.weighting.in_words(), formula=made.weighting.formula(), sample=made.sample,
-    )  # fmt: skip
+        tokens=int(matrix.counts.data.sum()),
+        all_terms=counting_of(view, wanted).counted.n_terms,
+        weighting=made.weighting.in_words(),
+        formula=made.weighting.formula(),
+        sample=made.sample,
+    )
 
 
 def vocabulary(view: View, wanted: Wanted, query: TermQuery) -> Vocabulary:
@@ -107,13 +115,17 @@ def vocabulary(view: View, wanted: Wanted, query: TermQuery) -> Vocabulary:
     n_docs = max(matrix.counts.shape[0], 1)
     rows = [
         TermRow(
-            term=matrix.terms[at], display=matrix.display[at], words=int(matrix.lengths[at]),
-            count=int(columns["count"][at]), documents=int(columns["documents"][at]),
-            share=float(columns["documents"][at] / n_docs), idf=float(columns["idf"][at]),
+            term=matrix.terms[at],
+            display=matrix.display[at],
+            words=int(matrix.lengths[at]),
+            count=int(columns["count"][at]),
+            documents=int(columns["documents"][at]),
+            share=float(columns["documents"][at] / n_docs),
+            idf=float(columns["idf"][at]),
             weight=float(columns["weight"][at]),
         )
         for at in order[query.offset : query.offset + query.limit]
-    ]  # fmt: skip
+    ]
     return Vocabulary(summary=summary_of(view, wanted, made), total=len(order), rows=rows)
 
 
@@ -147,21 +159,24 @@ def weight_choices(wanted: Weighting) -> WeightChoices:
 
     def choice(name: str, title: str, formula: str, *ends: str) -> WeightChoice:
         said = [each.replace("{log}", sign) for each in ends]
-        return WeightChoice(
-            name=name, title=title, formula=formula.replace("{log}", sign), ends=said
-        )
+        return WeightChoice(name=name, title=title, formula=formula.replace("{log}", sign), ends=said)
 
     return WeightChoices(
         local_weights=[choice(key, w.title, w.formula, w.edge) for key, w in LOCAL.items()],
         global_weights=[
-            choice(key, w.title, w.formula, w.smoothing, f"in no document: {w.nowhere}",
-                   f"in every document: {w.everywhere}")
+            choice(
+                key,
+                w.title,
+                w.formula,
+                w.smoothing,
+                f"in no document: {w.nowhere}",
+                f"in every document: {w.everywhere}",
+            )
             for key, w in GLOBAL.items()
         ],
         norms=[
-            choice(key, *each, "" if key == "none" else "an empty document stays empty")
-            for key, each in NORMS.items()
+            choice(key, *each, "" if key == "none" else "an empty document stays empty") for key, each in NORMS.items()
         ],
         schemes=[SchemeChoice(name=key, weighting=each) for key, each in SCHEMES.items()],
         base=wanted.base_said(),
-    )  # fmt: skip
+    )

@@ -65,15 +65,14 @@ def story(view: View, wanted: Wanted, word: str) -> WordStory:
     ways: dict[tuple[object, ...], list[int]] = {}
     for kind, written in enumerate(tokens.types):
         if one_word(written).casefold() == folded:
-            way = tuple(
-                (at, each[kind]) for at, each in enumerate(tried.cleaning.trail) if kind in each
-            )
+            way = tuple((at, each[kind]) for at, each in enumerate(tried.cleaning.trail) if kind in each)
             ways.setdefault((way, int(tried.cleaning.removed_by[kind])), []).append(kind)
     fates = [_fate(view, wanted, tried, kinds) for kinds in list(ways.values())[:_MOST]]
     return WordStory(
-        word=word.strip(), sample=tried.sample,
+        word=word.strip(),
+        sample=tried.sample,
         fates=sorted((each for each in fates if each.tokens), key=lambda each: -each.tokens),
-    )  # fmt: skip
+    )
 
 
 def _fate(view: View, wanted: Wanted, tried: Tried, kinds: list[int]) -> WordFate:
@@ -84,19 +83,24 @@ def _fate(view: View, wanted: Wanted, tried: Tried, kinds: list[int]) -> WordFat
     kind = kinds[0]
     steps = [
         WordStep(key=passes[at].key, title=passes[at].title, form=each[kind])
-        for at, each in enumerate(cleaning.trail) if kind in each
-    ]  # fmt: skip
+        for at, each in enumerate(cleaning.trail)
+        if kind in each
+    ]
     by, form = int(cleaning.removed_by[kind]), int(cleaning.form_of[kind])
     before = steps[-1].form if steps else cleaning.tokens.types[kind]
     step = passes[by] if by >= 0 else None
     return WordFate(
         words=list(dict.fromkeys(cleaning.tokens.types[each] for each in kinds)),
-        tokens=int(found.tokens[0]), documents=int(found.documents[0]), steps=steps,
+        tokens=int(found.tokens[0]),
+        documents=int(found.documents[0]),
+        steps=steps,
         form=cleaning.forms[form] if form >= 0 else None,
-        removed_by=step.key if step else None, title=step.title if step else "",
+        removed_by=step.key if step else None,
+        title=step.title if step else "",
         why=step.reason(before, "") if isinstance(step, TypePass) else "",
-        remedy=_remedy(step, before), vocabulary=_in_vocabulary(view, wanted, tried, form),
-    )  # fmt: skip
+        remedy=_remedy(step, before),
+        vocabulary=_in_vocabulary(view, wanted, tried, form),
+    )
 
 
 def _remedy(step: BasePass | None, word: str) -> Remedy:
@@ -126,10 +130,7 @@ def _in_vocabulary(view: View, wanted: Wanted, tried: Tried, form: int) -> str:
     if word in weigh.stay:
         return "in the vocabulary: pinned to stay at Weigh"
     if documents < least:
-        return (
-            f"not in the vocabulary: in {count(documents)} documents, and Weigh asks for {count(least)} "
-            "at least"
-        )
+        return f"not in the vocabulary: in {count(documents)} documents, and Weigh asks for {count(least)} at least"
     if documents > most:
         return (
             f"not in the vocabulary: in {documents / total:.0%} of the documents, and Weigh allows "

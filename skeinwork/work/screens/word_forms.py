@@ -145,25 +145,24 @@ def _columns(view: View, settings: CleanSettings) -> list[tuple[FormsColumn, Wor
     if not any(same):
         tried, same = [*tried, plain], [*same, True]
     return [
-        (FormsColumn(title=each.said(), wanted=is_wanted,
-                     settings={"method": each.method, "language": each.language}), each)
+        (
+            FormsColumn(
+                title=each.said(), wanted=is_wanted, settings={"method": each.method, "language": each.language}
+            ),
+            each,
+        )
         for each, is_wanted in zip(tried, same, strict=True)
-    ]  # fmt: skip
+    ]
 
 
 def _same(one: WordFormsPass, other: WordFormsPass) -> bool:
     """Whether two passes do the same: settings of other methods aside."""
-    return (
-        not one.given
-        and one.said() == other.said()
-        and one.options("", {}) == other.options("", {})
-    )
+    return not one.given and one.said() == other.said() and one.options("", {}) == other.options("", {})
 
 
 def _formed(
-    view: View, step: WordFormsPass, words: Sequence[str], languages: Sequence[str],
-    language: NDArray[np.int32],
-) -> list[str]:  # fmt: skip
+    view: View, step: WordFormsPass, words: Sequence[str], languages: Sequence[str], language: NDArray[np.int32]
+) -> list[str]:
     forms = Forms(words, np.full(len(words), segment.WORD, dtype=np.uint8))
     forms.lists = cleaning_preview.lists_of(view, CleanSettings(passes=(step,)))
     forms.languages, forms.scope = languages, language
@@ -198,17 +197,16 @@ def check_rules(text: str) -> RulesChecked:
 def _without_forms(view: View, settings: CleanSettings, quick: bool) -> _Words:
     """The words under the wanted passes but those of word forms."""
     passes = tuple(
-        each.model_copy(update={"on": False}) if isinstance(each, WordFormsPass) else each
-        for each in settings.passes
+        each.model_copy(update={"on": False}) if isinstance(each, WordFormsPass) else each for each in settings.passes
     )
     bare = settings.model_copy(update={"passes": passes})
     tried = cleaning_preview.quick(view, bare, 0) if quick else cleaning_preview.whole(view, bare)
     ids, words, about = tried.cleaning.token_forms(), tried.cleaning.forms, tried.about
     spoken = np.repeat(about.language, np.diff(tried.cleaning.tokens.doc_ptr))
     shape = (len(words), len(about.languages))
-    often = np.bincount(
-        (ids.astype(np.int64) * shape[1] + spoken)[ids >= 0], minlength=shape[0] * shape[1]
-    ).reshape(shape)
+    often = np.bincount((ids.astype(np.int64) * shape[1] + spoken)[ids >= 0], minlength=shape[0] * shape[1]).reshape(
+        shape
+    )
     language = often.argmax(axis=1).astype(np.int32)
     return _Words(tried, words, often.sum(axis=1), about.languages, language)
 
@@ -219,17 +217,17 @@ def _families(forms: Sequence[str], counts: NDArray[np.int64]) -> dict[str, list
     for at, form in enumerate(forms):
         members.setdefault(form, []).append(at)
     return {
-        form: sorted(words, key=lambda at: (-int(counts[at]), at))
-        for form, words in members.items() if len(words) > 1
-    }  # fmt: skip
+        form: sorted(words, key=lambda at: (-int(counts[at]), at)) for form, words in members.items() if len(words) > 1
+    }
 
 
 def _named(found: _Words, families: dict[str, list[int]], which: list[str]) -> list[FormFamily]:
     return [
-        FormFamily(form=form, members=[
-            Member(word=found.words[at], tokens=int(found.counts[at])) for at in families[form]
-        ]) for form in which
-    ]  # fmt: skip
+        FormFamily(
+            form=form, members=[Member(word=found.words[at], tokens=int(found.counts[at])) for at in families[form]]
+        )
+        for form in which
+    ]
 
 
 def _seconds(step: WordFormsPass, words: Sequence[str]) -> float:
@@ -250,9 +248,7 @@ def side_by_side(view: View, settings: CleanSettings, quick: bool) -> FormsSideB
 
 def _side_by_side(view: View, settings: CleanSettings, found: _Words) -> FormsSideBySide:
     columns = _columns(view, settings)
-    made = [
-        _formed(view, step, found.words, found.languages, found.language) for _, step in columns
-    ]
+    made = [_formed(view, step, found.words, found.languages, found.language) for _, step in columns]
     families = [_families(forms, found.counts) for forms in made]
     as_sets = [{frozenset(words): form for form, words in each.items()} for each in families]
     methods, wanted = list[FormsMethod](), list[FormFamily]()
@@ -261,11 +257,17 @@ def _side_by_side(view: View, settings: CleanSettings, found: _Words) -> FormsSi
         alone = [form for words, form in as_sets[at].items() if words not in others]
         weight = {form: int(found.counts[families[at][form]].sum()) for form in families[at]}
         alone.sort(key=lambda form: (-weight[form], form))
-        methods.append(FormsMethod(
-            **column.model_dump(), before=len(found.words), after=len(set(made[at])),
-            families=len(families[at]), n_alone=len(alone),
-            alone=_named(found, families[at], alone[:_SHOWN]), seconds=_seconds(step, found.words),
-        ))  # fmt: skip
+        methods.append(
+            FormsMethod(
+                **column.model_dump(),
+                before=len(found.words),
+                after=len(set(made[at])),
+                families=len(families[at]),
+                n_alone=len(alone),
+                alone=_named(found, families[at], alone[:_SHOWN]),
+                seconds=_seconds(step, found.words),
+            )
+        )
         if column.wanted:
             widest = sorted(weight, key=lambda form: (-len(families[at][form]), -weight[form]))
             wanted = _named(found, families[at], widest[:_SHOWN])
@@ -283,16 +285,15 @@ def _doubtful(view: View, settings: CleanSettings, found: _Words) -> DoubtfulFam
     wanted = _wanted_pass(settings)
     forms = _formed(view, wanted, found.words, found.languages, found.language)
     pairs = [
-        (words[0], other) for words in _families(forms, found.counts).values() for other in words[1:]
+        (words[0], other)
+        for words in _families(forms, found.counts).values()
+        for other in words[1:]
         if found.counts[other] >= neighbours.LEAST_TOKENS
-    ]  # fmt: skip
+    ]
     pairs.sort(key=lambda pair: -int(found.counts[pair[1]]))
     cleaning = found.tried.cleaning
     alike = neighbours.likeness(
-        cleaning.token_forms(),
-        cleaning.tokens.doc_ptr.astype(np.int64),
-        pairs[:_PAIRS],
-        len(found.words),
+        cleaning.token_forms(), cleaning.tokens.doc_ptr.astype(np.int64), pairs[:_PAIRS], len(found.words)
     )
     known = [(one, pair) for one, pair in zip(alike, pairs, strict=False) if one]
     known.sort(key=lambda each: each[0].alike)
@@ -302,14 +303,17 @@ def _doubtful(view: View, settings: CleanSettings, found: _Words) -> DoubtfulFam
 
     rows = [
         Doubtful(
-            form=forms[a], first=member(a), second=member(b), alike=one.alike, low=one.low, high=one.high,
+            form=forms[a],
+            first=member(a),
+            second=member(b),
+            alike=one.alike,
+            low=one.low,
+            high=one.high,
             beside_first=[found.words[at] for at in one.first],
             beside_second=[found.words[at] for at in one.second],
-        ) for one, (a, b) in known[:_UNLIKE]
-    ]  # fmt: skip
+        )
+        for one, (a, b) in known[:_UNLIKE]
+    ]
     return DoubtfulFamilies(
-        doubtful=rows,
-        looked_at=len(known),
-        least_tokens=neighbours.LEAST_TOKENS,
-        sample=found.tried.sample,
+        doubtful=rows, looked_at=len(known), least_tokens=neighbours.LEAST_TOKENS, sample=found.tried.sample
     )

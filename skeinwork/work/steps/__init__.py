@@ -23,9 +23,21 @@ from skeinwork.work.steps.step import Inputs, Link, OnDisk, Product, Step
 from skeinwork.work.steps.tokens import TOKENS
 
 __all__ = (
-    "CHAIN", "CLEANING", "COMPUTED", "CORPUS", "FIT", "MATRIX", "STEPS", "TOKENS", "Summaries",
-    "chain", "examine", "make", "produce", "remaking",
-)  # fmt: skip
+    "CHAIN",
+    "CLEANING",
+    "COMPUTED",
+    "CORPUS",
+    "FIT",
+    "MATRIX",
+    "STEPS",
+    "TOKENS",
+    "Summaries",
+    "chain",
+    "examine",
+    "make",
+    "produce",
+    "remaking",
+)
 COMPUTED: tuple[Step[Any, Any, Any], ...] = (TOKENS, CLEANING, MATRIX, FIT)
 # What a strand keeps and the analyst sees; a cleaning brings its tokens with it.
 CHAIN: tuple[Link[Any, Any, Any], ...] = (CORPUS, CLEANING, MATRIX, FIT)
@@ -77,9 +89,7 @@ def examine(stored: Artefact, store: ArtefactStore) -> None:
     step_module.examine(OnDisk(store), step, stored)
 
 
-def make(
-    store: ArtefactStore, making: Making, uploads: Path = Path(), report: Report = silent
-) -> str:
+def make(store: ArtefactStore, making: Making, uploads: Path = Path(), report: Report = silent) -> str:
     """The identity of a result, made where it is not there yet."""
     if not store.has(making.identity):
         store.write(making, *produce(making, OnDisk(store, uploads), report))

@@ -19,17 +19,7 @@ from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps import tokens as token_stream
 from skeinwork.work.steps.corpus import CORPUS, corpus_with_about, load_corpus, sound
-from skeinwork.work.steps.step import (
-    Arrays,
-    Documents,
-    Earlier,
-    Inputs,
-    Reads,
-    Said,
-    Step,
-    Stored,
-    count,
-)
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, count
 from skeinwork.work.steps.tokens import TOKENS
 
 _ARRAYS = ("removed_by", "changed_by", "form_of")
@@ -85,9 +75,7 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
     def seconds(self, making: Making, size: int) -> float:
         return 5e-8 * size
 
-    def compute(
-        self, earlier: Earlier, settings: CleanSettings, report: Report
-    ) -> tuple[Cleaning, CleaningSummary]:
+    def compute(self, earlier: Earlier, settings: CleanSettings, report: Report) -> tuple[Cleaning, CleaningSummary]:
         report("Cleaning", 0.9)
         about = corpus_with_about(earlier.stored(CORPUS))[1] if settings.asks() else None
         lists = {each: listed(earlier.inputs.file(each), each) for each in settings.files()}
@@ -107,17 +95,23 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
         joined = stored.holds("ids")
         return Cleaning(
             token_stream.loaded(stored) if joined else earlier.load(TOKENS),
-            stored.array("removed_by"), stored.array("changed_by"), stored.array("form_of"),
-            stored.document("forms"), stored.document("display"),
+            stored.array("removed_by"),
+            stored.array("changed_by"),
+            stored.array("form_of"),
+            stored.document("forms"),
+            stored.document("display"),
             [
                 Survival(
-                    each.get("key") or each["kind"], each["tokens"], each["types"],
-                    tuple(each.get("concerned", ())), tuple(each.get("offered", ())),
+                    each.get("key") or each["kind"],
+                    each["tokens"],
+                    each["types"],
+                    tuple(each.get("concerned", ())),
+                    tuple(each.get("offered", ())),
                 )
                 for each in stored.document("survivals")
             ],
             joined,
-        )  # fmt: skip
+        )
 
     def check(self, stored: Stored, earlier: Earlier) -> CleaningSummary:
         cleaning = self.load(stored, earlier)

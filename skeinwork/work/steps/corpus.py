@@ -154,8 +154,9 @@ class CorpusLink(Link[GatherSettings, Corpus, CorpusSummary]):
         rest, stored = operations_of(making)[done:], inputs.result(before)
         tables = {
             table.sha256: sound(inputs.file(table.sha256), table.sha256, table.name)
-            for each in rest for table in each.tables()
-        }  # fmt: skip
+            for each in rest
+            for table in each.tables()
+        }
         sources = Sources(finding.find_unindexed, tables, load_survey(stored))
         corpus, reports = shaping.shape(load_corpus(stored), rest, sources, report)
         all_done = [*load_done(stored), *(asdict(each) for each in reports)]
@@ -182,9 +183,7 @@ class CorpusLink(Link[GatherSettings, Corpus, CorpusSummary]):
         if operations_of(stored.making):
             expect(len(inputs) == 1, "a shaped corpus is made from one")
             base = earlier.inputs.result(inputs[0]).making
-            expect(
-                base.step == self.name and "shape" not in base.settings, "it was shaped from none"
-            )
+            expect(base.step == self.name and "shape" not in base.settings, "it was shaped from none")
         else:
             expect_words("names of files", list(settings["names"]), len(inputs))
             expect(len(self.parse(settings).files) == len(inputs), "its files are not as many")
@@ -215,9 +214,16 @@ def load_corpus(stored: Stored) -> Corpus:
     own = np.arange(len(part("pointer")) - 1, dtype=np.int32)
     numbers = part("numbers") if stored.holds("numbers") else own
     return Corpus(
-        part("data"), part("pointer"), columns, part("days"), part("precision"), part("lines"),
-        part("sources"), numbers, stored.document("names"),
-    )  # fmt: skip
+        part("data"),
+        part("pointer"),
+        columns,
+        part("days"),
+        part("precision"),
+        part("lines"),
+        part("sources"),
+        numbers,
+        stored.document("names"),
+    )
 
 
 def load_survey(stored: Stored) -> Survey:
@@ -279,9 +285,7 @@ def done_of(stored: Stored) -> list[Done]:
     return [Done(**each) for each in load_done(stored)]
 
 
-def renumbered(
-    store: ArtefactStore, operations: Sequence[Operation], before: str, after: str
-) -> tuple[Operation, ...]:
+def renumbered(store: ArtefactStore, operations: Sequence[Operation], before: str, after: str) -> tuple[Operation, ...]:
     """Operations for another corpus as brought in; those that name documents name the same ones."""
     if not any(each.numbered() for each in operations):
         return tuple(operations)

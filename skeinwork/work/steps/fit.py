@@ -89,8 +89,7 @@ class FitSummary(BaseModel):
             return given
         kept = {name: value for name, value in given.items() if name in cls.model_fields}
         share = [dict(zip(Interval.model_fields, each, strict=True)) for each in given["share"]]
-        return {**kept, "share": share, "watched": given["log_likelihood"],
-                "remarks": given["sampler"]}  # fmt: skip
+        return {**kept, "share": share, "watched": given["log_likelihood"], "remarks": given["sampler"]}
 
     @property
     def live(self) -> list[int]:
@@ -154,9 +153,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         settings = self.parse(making.settings)
         return methods.method_of(settings).seconds(settings, size // BYTES_A_TOKEN)
 
-    def compute(
-        self, earlier: Earlier, settings: MethodSettings, report: Report
-    ) -> tuple[TopicModel, FitSummary]:
+    def compute(self, earlier: Earlier, settings: MethodSettings, report: Report) -> tuple[TopicModel, FitSummary]:
         method, matrix = methods.method_of(settings), earlier.load(MATRIX)
         display, fitted = matrix.display, method.fit_share(settings)
 
@@ -187,9 +184,11 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
 
     def save(self, value: TopicModel) -> tuple[Arrays, Documents]:
         arrays: Arrays = {
-            "topic_word": value.topic_word, "doc_topic": value.doc_topic, "trace": value.trace,
+            "topic_word": value.topic_word,
+            "doc_topic": value.doc_topic,
+            "trace": value.trace,
             **{f"by_topic_{name}": array for name, array in value.by_topic.items()},
-        }  # fmt: skip
+        }
         if value.samples:
             arrays |= {f"samples_{name}": getattr(value.samples, name) for name in _SAMPLES}
         return arrays, {"numbers": {"by_topic": list(value.by_topic), "overall": value.overall}}
@@ -201,11 +200,13 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         numbers = stored.document("numbers")
         sampled = stored.holds("samples_data")
         return TopicModel(
-            part("topic_word"), part("doc_topic"),
+            part("topic_word"),
+            part("doc_topic"),
             Samples(*(part(f"samples_{name}") for name in _SAMPLES)) if sampled else None,
-            part("trace"), {name: part(f"by_topic_{name}") for name in numbers["by_topic"]},
+            part("trace"),
+            {name: part(f"by_topic_{name}") for name in numbers["by_topic"]},
             numbers["overall"],
-        )  # fmt: skip
+        )
 
     def check(self, stored: Stored, earlier: Earlier) -> FitSummary:
         matrix, model = earlier.load(MATRIX), self.load(stored, earlier)
@@ -254,9 +255,7 @@ def _shares(model: TopicModel, weights: NDArray[np.float64]) -> list[Interval]:
     """Share of each topic among all tokens."""
     everything = np.where(weights > 0, 0, -1).astype(np.int64)
     found = prevalence.prevalence(unit_totals(model.drawn, weights, everything, 1))
-    return [
-        Interval.of(*each) for each in zip(found.mean[0], found.low[0], found.high[0], strict=True)
-    ]
+    return [Interval.of(*each) for each in zip(found.mean[0], found.low[0], found.high[0], strict=True)]
 
 
 def _mean(values: NDArray[np.float64]) -> float | None:
@@ -278,11 +277,16 @@ def measures(
     exclusive = words.exclusivity(model.topic_word[~empty], min(TOP, len(matrix.terms)))
     change = method.trend(model)
     return FitSummary(
-        topics=len(model.topic_word), npmi=[known(value) for value in npmi],
-        coherence=_mean(npmi), exclusivity=_mean(exclusive), share=_shares(model, weights),
+        topics=len(model.topic_word),
+        npmi=[known(value) for value in npmi],
+        coherence=_mean(npmi),
+        exclusivity=_mean(exclusive),
+        share=_shares(model, weights),
         empty=np.flatnonzero(empty).tolist(),
-        watched=float(model.trace[-1, 1]), verdict=method.verdict(model),
+        watched=float(model.trace[-1, 1]),
+        verdict=method.verdict(model),
         change=Interval.of(change.change, change.low, change.high) if change else None,
         gain=Interval.of(gain.mean, gain.low, gain.high) if gain else None,
-        recovery=method.recovery(model, weights.astype(np.int64)), remarks=method.remarks(model),
-    )  # fmt: skip
+        recovery=method.recovery(model, weights.astype(np.int64)),
+        remarks=method.remarks(model),
+    )

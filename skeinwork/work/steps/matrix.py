@@ -19,17 +19,7 @@ from skeinwork.core.text.about import About
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.corpus import CORPUS, corpus_with_about
-from skeinwork.work.steps.step import (
-    Arrays,
-    Documents,
-    Earlier,
-    Inputs,
-    Reads,
-    Said,
-    Step,
-    Stored,
-    count,
-)
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, count
 from skeinwork.work.steps.tokens import TOKENS
 
 
@@ -73,10 +63,7 @@ def split_of(about: About, wanted: Split | None) -> NDArray[np.bool_] | None:
 
     n_docs = len(about.language)
     near = np.arange(n_docs, dtype=np.int32) if about.near is None else about.near
-    outcome, group = (
-        codes(wanted.outcome, "be alike in"),
-        codes(wanted.together, "keep together by"),
-    )
+    outcome, group = (codes(wanted.outcome, "be alike in"), codes(wanted.together, "keep together by"))
     return held_out(wanted, n_docs, outcome, kin_of(near, group))
 
 
@@ -111,9 +98,7 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
     def seconds(self, making: Making, size: int) -> float:
         return 1e-7 * size * making.settings["longest"]
 
-    def compute(
-        self, earlier: Earlier, settings: MatrixSettings, report: Report
-    ) -> tuple[Matrix, MatrixSummary]:
+    def compute(self, earlier: Earlier, settings: MatrixSettings, report: Report) -> tuple[Matrix, MatrixSummary]:
         report("Counting terms", 0.2)
         counted = counting.count(earlier.load(CLEANING), settings.longest, settings.bridge)
         report("Pruning", 0.7)
@@ -124,10 +109,12 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
     def save(self, value: Matrix) -> tuple[Arrays, Documents]:
         counts = value.counts
         arrays: Arrays = {
-            "data": counts.data, "indices": counts.indices,
+            "data": counts.data,
+            "indices": counts.indices,
             "indptr": counts.indptr.astype(np.int64),
-            "shape": np.array(counts.shape, dtype=np.int64), "lengths": value.lengths,
-        }  # fmt: skip
+            "shape": np.array(counts.shape, dtype=np.int64),
+            "lengths": value.lengths,
+        }
         if value.test is not None:
             arrays["test"] = value.test
         return arrays, {"terms": value.terms, "display": value.display}
@@ -136,9 +123,7 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
         """The counts are memory-mapped, so never changed in place."""
         part = stored.array
         rows, columns = (int(n) for n in part("shape"))
-        counts = scipy.sparse.csr_matrix(
-            (part("data"), part("indices"), part("indptr")), shape=(rows, columns)
-        )
+        counts = scipy.sparse.csr_matrix((part("data"), part("indices"), part("indptr")), shape=(rows, columns))
         terms, display = stored.document("terms"), stored.document("display")
         test = part("test") if stored.holds("test") else None
         return Matrix(counts, terms, display, part("lengths"), test)
@@ -161,10 +146,15 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
 def _summary(made: Matrix) -> MatrixSummary:
     held = {} if made.test is None else {"held_out": int(made.test.sum())}
     return MatrixSummary(
-        terms=len(made.terms), nonzero=int(made.counts.nnz), sparsity=made.sparsity,
-        emptied=len(made.empty_documents), documents=int(made.counts.shape[0]),
-        tokens=int(made.counts.data.sum()), words=int(words_of(made).sum()), **held,
-    )  # fmt: skip
+        terms=len(made.terms),
+        nonzero=int(made.counts.nnz),
+        sparsity=made.sparsity,
+        emptied=len(made.empty_documents),
+        documents=int(made.counts.shape[0]),
+        tokens=int(made.counts.data.sum()),
+        words=int(words_of(made).sum()),
+        **held,
+    )
 
 
 MATRIX = MatrixStep()

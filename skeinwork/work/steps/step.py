@@ -223,9 +223,7 @@ class Step(Link[Settings, Value, Summary]):
         return Product(*self.save(value), said)
 
     @abstractmethod
-    def compute(
-        self, earlier: Earlier, settings: Settings, report: Report
-    ) -> tuple[Value, Summary]:
+    def compute(self, earlier: Earlier, settings: Settings, report: Report) -> tuple[Value, Summary]:
         """The result from those of earlier steps."""
 
 
@@ -258,16 +256,12 @@ def examine(inputs: Inputs, step: Link[Any, Any, Any], stored: Stored) -> None:
         if isinstance(step, Step):
             step.parse(stored.making.settings)
             made_from = [inputs.result(each).making.step for each in before]
-            expect(
-                made_from == [step.needs[0].name], f"it was not made from one {step.needs[0].name}"
-            )
+            expect(made_from == [step.needs[0].name], f"it was not made from one {step.needs[0].name}")
         asked = step.check(stored, Earlier(inputs, before[0] if before else ""))
         canonical_json(stored.summary)
     except ContentError:
         raise
-    except (
-        ArithmeticError, AttributeError, LookupError, RecursionError, TypeError, ValueError
-    ) as fault:  # fmt: skip
+    except (ArithmeticError, AttributeError, LookupError, RecursionError, TypeError, ValueError) as fault:
         raise ContentError(f"it can't be read ({type(fault).__name__})") from fault
     for name in said.model_fields_set & asked.model_fields_set:
         expect(getattr(said, name) == getattr(asked, name), f"its {name} is not that of its files")

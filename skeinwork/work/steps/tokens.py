@@ -33,13 +33,17 @@ def loaded(stored: Stored) -> Segments:
     """A stored token stream; those of earlier versions knew no breaks, or no sentences."""
     part = stored.array
     none = np.zeros(len(part("ids")), dtype=np.bool_)
-    breaks, opens = (
-        part(name) if stored.holds(name) else none for name in ("breaks", "opens")
-    )  # fmt: skip
+    breaks, opens = (part(name) if stored.holds(name) else none for name in ("breaks", "opens"))
     return Segments(
-        part("ids"), part("starts"), part("ends"), part("doc_ptr"), stored.document("types"),
-        part("classes"), breaks, opens,
-    )  # fmt: skip
+        part("ids"),
+        part("starts"),
+        part("ends"),
+        part("doc_ptr"),
+        stored.document("types"),
+        part("classes"),
+        breaks,
+        opens,
+    )
 
 
 class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
@@ -61,18 +65,12 @@ class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
         return {**told, "text": [{**each, "key": ""} for each in told.get("text", [])]}
 
     def parts(self, settings: TokensSettings) -> dict[str, int]:
-        return {
-            f"{each.kind} {at}": version
-            for each in settings.text
-            for at, version in enumerate(each.versions())
-        }
+        return {f"{each.kind} {at}": version for each in settings.text for at, version in enumerate(each.versions())}
 
     def seconds(self, making: Making, size: int) -> float:
         return 1e-7 * size
 
-    def compute(
-        self, earlier: Earlier, settings: TokensSettings, report: Report
-    ) -> tuple[Segments, TokensSummary]:
+    def compute(self, earlier: Earlier, settings: TokensSettings, report: Report) -> tuple[Segments, TokensSummary]:
         corpus, about = corpus_with_about(earlier.stored(CORPUS))
         tokens = tokenise.tokenise(corpus.texts(), settings, report, about)
         return tokens, TokensSummary(tokens=len(tokens.ids), types=len(tokens.types))

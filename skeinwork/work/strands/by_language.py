@@ -42,13 +42,12 @@ def split_by_language(strand: Strand, view: View) -> list[LanguageStrand]:
     about, column = cleaning_preview.about_of(view), view.corpus.role("language")
     counts = np.bincount(about.language, minlength=len(about.languages)).tolist()
     spoken = {
-        name: number for name, number in zip(about.languages, counts, strict=True)
+        name: number
+        for name, number in zip(about.languages, counts, strict=True)
         if number >= _LEAST and name != UNSURE
-    }  # fmt: skip
+    }
     if len(spoken) < 2:
-        raise BadInputError(
-            f"Fewer than two languages have {_LEAST} documents and more: there is nothing to split."
-        )
+        raise BadInputError(f"Fewer than two languages have {_LEAST} documents and more: there is nothing to split.")
     made = []
     for name in sorted(spoken, key=lambda each: -spoken[each]):
         meant = Filter(languages=(name,))
@@ -59,9 +58,10 @@ def split_by_language(strand: Strand, view: View) -> list[LanguageStrand]:
         wanted = strands.wanted(fork)
         passes = tuple(
             each.model_copy(update={"language": name})
-            if isinstance(each, StopWordsPass) and name in stopwords.languages() else each
+            if isinstance(each, StopWordsPass) and name in stopwords.languages()
+            else each
             for each in wanted.clean.passes
-        )  # fmt: skip
+        )
         clean = wanted.clean.model_copy(update={"passes": passes})
         changed = wanted.model_copy(update={"shape": (*wanted.shape, meant), "clean": clean})
         strands.edit(fork, changed, fork.revision)

@@ -22,9 +22,7 @@ class Holding:
         """Bytes on disk."""
         folders = [store.artefacts.open(each).folder for each in self.results]
         files = [store.upload_path(each) for each in self.files]
-        return sum(size_of(path) for folder in folders for path in folder.glob("*")) + sum(
-            map(size_of, files)
-        )
+        return sum(size_of(path) for folder in folders for path in folder.glob("*")) + sum(map(size_of, files))
 
 
 def size_of(path: Path) -> int:
@@ -54,10 +52,7 @@ def together(parts: Iterable[Holding]) -> Holding:
     """What some skeins hold together, with the files of saved lists, which any may use."""
     lists = {row.sha256 for row in WordList.select(WordList.sha256)}
     listed = list(parts)
-    return Holding(
-        set().union(*(each.results for each in listed)),
-        lists.union(*(each.files for each in listed)),
-    )
+    return Holding(set().union(*(each.results for each in listed)), lists.union(*(each.files for each in listed)))
 
 
 def own_of(skein: Skein, of_each: Mapping[int, Holding]) -> Holding:

@@ -70,8 +70,7 @@ def _who() -> str:
 def written(view: View, leaving: Leaving) -> list[str]:
     """The words meant; a term by the word that it is shown as."""
     terms = [
-        view.cleaning.display[view.form_place[term]] if term in view.form_place else term
-        for term in leaving.terms
+        view.cleaning.display[view.form_place[term]] if term in view.form_place else term for term in leaving.terms
     ]
     return [word for each in (*leaving.words, *terms) if (word := " ".join(each.split()))]
 
@@ -85,9 +84,7 @@ def leave_out(strand: Strand, words: list[str], leaving: Leaving) -> Strand:
         for a term of several words, of which only a single one can be left out.
     """
     if several := [word for word in words if " " in word]:
-        raise BadInputError(
-            f"Only single words can be left out; choose one of the words of “{several[0]}”."
-        )
+        raise BadInputError(f"Only single words can be left out; choose one of the words of “{several[0]}”.")
     wanted = strands.wanted(strand)
     clean = _with(wanted.clean, words)
     changed = strands.edit(strand, wanted.model_copy(update={"clean": clean}), leaving.revision)
@@ -139,9 +136,10 @@ def going(cleaning: Cleaning, words: list[str]) -> tuple[list[Going], int, int]:
     for word, mine in of_word.items():
         members = np.flatnonzero(np.isin(cleaning.form_of, list(mine))).tolist()
         others = {
-            tokens.types[kind].casefold(): int(counts[kind]) for kind in members
+            tokens.types[kind].casefold(): int(counts[kind])
+            for kind in members
             if tokens.types[kind].casefold() != word.casefold()
-        }  # fmt: skip
+        }
         n_tokens, n_documents = counted(mine)
         named = sorted(others, key=lambda other: -others[other])[:8]
         each.append(Going(word=word, tokens=n_tokens, documents=n_documents, others=named))
@@ -155,9 +153,7 @@ def rounds(strand: Strand) -> list[Round]:
     found: list[Round] = []
     for row in rows.limit(_MOST_ROUNDS):
         last = found[-1] if found else None
-        near = (
-            last and abs((last.at.replace(tzinfo=None) - row.created).total_seconds()) < _SAME_ROUND
-        )
+        near = last and abs((last.at.replace(tzinfo=None) - row.created).total_seconds()) < _SAME_ROUND
         if last is None or not near or (last.by, last.looked_at) != (row.by, row.looked_at):
             last = Round(at=row.created, by=row.by, looked_at=row.looked_at, words=[], back=[])
             found.append(last)

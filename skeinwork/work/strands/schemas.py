@@ -40,8 +40,7 @@ def problems_in_words(fault: ValidationError) -> str:
     """What is wrong with a file's content, each with its place."""
     found = fault.errors(include_url=False)
     listed = "; ".join(
-        f"{'.'.join(str(part) for part in each['loc']) or 'the file'}: "
-        f"{each['msg'].removeprefix('Value error, ')}"
+        f"{'.'.join(str(part) for part in each['loc']) or 'the file'}: {each['msg'].removeprefix('Value error, ')}"
         for each in found[:MOST_PROBLEMS]
     )
     return listed + (f"; and {len(found) - MOST_PROBLEMS} more" if found[MOST_PROBLEMS:] else "")

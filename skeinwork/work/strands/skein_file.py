@@ -23,14 +23,7 @@ from skeinwork.store.store import Store
 from skeinwork.work import steps
 from skeinwork.work.strands import strands
 from skeinwork.work.strands.schemas import MOST_NAME
-from skeinwork.work.strands.skein_record import (
-    KEPT,
-    NoteRecord,
-    SkeinRecord,
-    StrandEntry,
-    check_record,
-    read_record,
-)
+from skeinwork.work.strands.skein_record import KEPT, NoteRecord, SkeinRecord, StrandEntry, check_record, read_record
 
 _RECORD = "skein.json"
 _FILE_SAID = "The file of the skein"
@@ -97,10 +90,12 @@ def write(store: Store, skein: Skein, path: Path) -> None:
     names = {row.sha256: row.name for row in Upload.select()}
     files = {each: names.get(each, each) for each in sorted(files_of(whole.values()))}
     record = SkeinRecord(
-        name=skein.name[:MOST_NAME], events=[(row.day, row.label) for row in skein.events],
+        name=skein.name[:MOST_NAME],
+        events=[(row.day, row.label) for row in skein.events],
         strands=[_entry(strand, whole) for strand in skein.strands.order_by(Strand.id)],
-        results=[(identity, row.seconds) for identity, row in whole.items()], files=files,
-    )  # fmt: skip
+        results=[(identity, row.seconds) for identity, row in whole.items()],
+        files=files,
+    )
     with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as out:
         out.writestr(_RECORD, record.model_dump_json(indent=1))
         for identity in whole:
@@ -126,9 +121,7 @@ def _is_whole(store: Store, identity: str) -> bool:
 def _entry(strand: Strand, whole: Container[str]) -> StrandEntry:
     rows = TopicNote.select().where(TopicNote.strand == strand)
     notes = [
-        NoteRecord(**{name: getattr(row, name) for name in NoteRecord.model_fields})
-        for row in rows
-        if row.fit in whole
+        NoteRecord(**{name: getattr(row, name) for name in NoteRecord.model_fields}) for row in rows if row.fit in whole
     ]
     kept = {name: each if (each := getattr(strand, name)) in whole else None for name in KEPT}
     return StrandEntry(name=strand.name, **kept, draft=strands.wanted(strand), notes=notes)
@@ -194,9 +187,7 @@ def _keep(store: Store, folder: Path, record: SkeinRecord, results: ArtefactStor
                     brought.append(target)
                     source.rename(target)
                 name = record.files[source.name]
-                Upload.insert(
-                    sha256=source.name, name=name, size=size
-                ).on_conflict_ignore().execute()
+                Upload.insert(sha256=source.name, name=name, size=size).on_conflict_ignore().execute()
             for identity, seconds in record.results:
                 if not store.artefacts.has(identity):
                     adopted.append(identity)

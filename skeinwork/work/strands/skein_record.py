@@ -53,8 +53,8 @@ class SkeinRecord(BaseModel):
     name: SkeinName
     events: list[tuple[Annotated[str, Field(max_length=40)], EventLabel]] = Field(max_length=10_000)
     strands: list[StrandEntry] = Field(min_length=1, max_length=1000)
-    results: list[tuple[Checksum, Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)]]] = (
-        Field(max_length=100_000)
+    results: list[tuple[Checksum, Annotated[float, Field(ge=0, le=1e9, allow_inf_nan=False)]]] = Field(
+        max_length=100_000
     )
     files: dict[Checksum, Annotated[str, Field(max_length=1000)]] = Field(max_length=100_000)
 
@@ -89,9 +89,7 @@ def check_record(record: SkeinRecord, results: ArtefactStore) -> None:
             raise BadInputError(f"The event “{label}” has no date but “{day}”.")
     came = {identity: _whole(results, identity) for identity, _ in record.results}
     topics = {
-        identity: FIT.summarised(stored).topics
-        for identity, stored in came.items()
-        if stored.making.step == FIT.name
+        identity: FIT.summarised(stored).topics for identity, stored in came.items() if stored.making.step == FIT.name
     }
     for at, strand in enumerate(record.strands):
         where = f"strands.{at}"
@@ -113,9 +111,7 @@ def _whole(results: ArtefactStore, identity: str) -> Artefact:
         ) from fault
 
 
-def _check_chain(
-    where: str, strand: StrandEntry, came: Mapping[str, Artefact], results: ArtefactStore
-) -> None:
+def _check_chain(where: str, strand: StrandEntry, came: Mapping[str, Artefact], results: ArtefactStore) -> None:
     """What stands on a strand is of the right kinds, and all of one corpus."""
     for name in KEPT:
         identity = getattr(strand, name)

@@ -59,10 +59,15 @@ def entries() -> list[SkeinEntry]:
         mine = [row for row in rows if row.skein_id == skein.id]
         documents = next((sizes[row.corpus] for row in mine if row.corpus in sizes), None)
         found.append(
-            SkeinEntry(id=skein.id, name=skein.name, created=skein.created,
-                       strands=[row.id for row in mine], documents=documents,
-                       deleted=skein.deleted is not None)
-        )  # fmt: skip
+            SkeinEntry(
+                id=skein.id,
+                name=skein.name,
+                created=skein.created,
+                strands=[row.id for row in mine],
+                documents=documents,
+                deleted=skein.deleted is not None,
+            )
+        )
     return found
 
 
@@ -105,11 +110,13 @@ def content(store: Store, skein: Skein) -> Content:
     notes = TopicNote.select().join(Strand).where(Strand.skein == skein)
     own = own_of(skein, every())
     return Content(
-        strands=skein.strands.count(), events=skein.events.count(),
+        strands=skein.strands.count(),
+        events=skein.events.count(),
         labels=notes.where(TopicNote.confirmed).count(),
-        notes=notes.where(TopicNote.note != "").count(), results=len(own.results),
+        notes=notes.where(TopicNote.note != "").count(),
+        results=len(own.results),
         bytes=own.size(store),
-    )  # fmt: skip
+    )
 
 
 def delete(skein: Skein, runner: JobRunner | None = None, undo: bool = False) -> None:
@@ -128,13 +135,15 @@ def fork(parent: Strand, name: str = "", fitted: bool = True) -> Strand:
     """A second strand with the same results, to go another way from here."""
     count = Strand.select().where(Strand.skein == parent.skein).count()
     copy: Strand = Strand.create(
-        skein=parent.skein, name=name or f"{parent.skein.name} · {count + 1}", corpus=parent.corpus,
-        cleaning=parent.cleaning, matrix=parent.matrix, draft=parent.draft,
-    )  # fmt: skip
+        skein=parent.skein,
+        name=name or f"{parent.skein.name} · {count + 1}",
+        corpus=parent.corpus,
+        cleaning=parent.cleaning,
+        matrix=parent.matrix,
+        draft=parent.draft,
+    )
     if parent.fit and fitted:
-        notes = TopicNote.select().where(
-            (TopicNote.strand == parent) & (TopicNote.fit == parent.fit)
-        )
+        notes = TopicNote.select().where((TopicNote.strand == parent) & (TopicNote.fit == parent.fit))
         TopicNote.insert_rows([{**note.__data__, "strand": copy.id} for note in notes])
         Strand.update(fit=parent.fit).where(Strand.id == copy.id).execute()
     return copy
@@ -162,9 +171,7 @@ def switch(store: Store, strand: Strand, identity: str) -> bool:
         raise BadInputError("That result was made from other documents.")
     if step == "fit":
         strands.take_fit(store, strand, identity)
-    made = {
-        each: artefacts.ancestor(identity, each.name) for each in CHAIN[1 : order.index(step) + 1]
-    }
+    made = {each: artefacts.ancestor(identity, each.name) for each in CHAIN[1 : order.index(step) + 1]}
     settings = {each.wanted: dict(stored.making.settings) for each, stored in made.items()}
     strands.edit(strand, Wanted.model_validate({**strand.draft, **settings}), strand.revision)
     kept = {each.name: stored.identity for each, stored in made.items() if each.name != "fit"}

@@ -61,24 +61,26 @@ def disk_use(store: Store) -> DiskUse:
     of_each = every()
     sizes = [
         SkeinSize(
-            id=skein.id, name=skein.name, deleted=skein.deleted is not None,
-            bytes=of_each[skein.id].size(store), own=own_of(skein, of_each).size(store),
+            id=skein.id,
+            name=skein.name,
+            deleted=skein.deleted is not None,
+            bytes=of_each[skein.id].size(store),
+            own=own_of(skein, of_each).size(store),
         )
         for skein in Skein.select().order_by(Skein.id.desc())
-    ]  # fmt: skip
+    ]
     unused = _unused(of_each)
     names = [row.name for row in Upload.select() if row.sha256 in unused.files]
     return DiskUse(
         folder=str(store.folder),
         skeins=sizes,
         unused=Unused(
-            files=len(unused.files), results=len(unused.results), names=names[:_NAMED],
-            bytes=unused.size(store),
+            files=len(unused.files), results=len(unused.results), names=names[:_NAMED], bytes=unused.size(store)
         ),
         other=sum(map(size_of, store.folder.glob("skeinwork.db*"))) + together([]).size(store),
         total=sum(map(size_of, store.folder.rglob("*"))),
         free=shutil.disk_usage(store.folder).free,
-    )  # fmt: skip
+    )
 
 
 def clear(store: Store, runner: JobRunner, deleted: bool, unused: bool) -> int | None:
@@ -94,9 +96,7 @@ def clear(store: Store, runner: JobRunner, deleted: bool, unused: bool) -> int |
         return None
     strands = {strand.id for skein in gone for strand in skein.strands}
     if runner.at_work(None if unused else strands):
-        raise BadInputError(
-            "A job is at work on what would be cleared. Wait for its end, or stop it."
-        )
+        raise BadInputError("A job is at work on what would be cleared. Wait for its end, or stop it.")
     of_each = every()
     going = [own_of(skein, of_each) for skein in gone] + ([_unused(of_each)] if unused else [])
     results = sorted(set().union(*(each.results for each in going)))

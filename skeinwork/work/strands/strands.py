@@ -36,9 +36,7 @@ class Wanted(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    base: str = Field(
-        "", pattern="^([0-9a-f]{64})?$", description="the corpus as brought in; empty before that"
-    )
+    base: str = Field("", pattern="^([0-9a-f]{64})?$", description="the corpus as brought in; empty before that")
     shape: tuple[Operation, ...] = Field((), max_length=200)
     clean: CleanSettings = CleanSettings.model_validate({})
     weigh: MatrixSettings = MatrixSettings.model_validate({})
@@ -52,8 +50,7 @@ class EditConflictError(SkeinworkError):
 
     def __init__(self) -> None:
         super().__init__(
-            "This was changed in another tab since you opened it. Reload to see that change, then "
-            "make yours again."
+            "This was changed in another tab since you opened it. Reload to see that change, then make yours again."
         )
 
 
@@ -86,8 +83,7 @@ def standing(store: Store, strand: Strand) -> dict[str, State]:
     made = strand.fit and store.artefacts.open(strand.fit).making.inputs[0]
     ready["fit"] = made == fresh["matrix"].identity
     return {
-        name: "empty" if not getattr(strand, name) else "ready" if fits else "stale"
-        for name, fits in ready.items()
+        name: "empty" if not getattr(strand, name) else "ready" if fits else "stale" for name, fits in ready.items()
     }
 
 
@@ -132,12 +128,7 @@ def step_back(strand: Strand, revision: int, redo: bool = False) -> bool:
         if strand.revision != revision:
             raise EditConflictError
         order = Draft.id if redo else Draft.id.desc()
-        found = (
-            Draft.select()
-            .where((Draft.strand == strand) & (Draft.undone == redo))
-            .order_by(order)
-            .first()
-        )
+        found = Draft.select().where((Draft.strand == strand) & (Draft.undone == redo)).order_by(order).first()
         if found is None:
             return False
         present, settings = strand.draft, found.settings
@@ -233,19 +224,13 @@ def take_fit(store: Store, strand: Strand, fit: str) -> None:
     """Put a fit on the strand; labels of the one before follow its matched topics, unconfirmed."""
     before = last_fit(store, strand)
     with database.atomic("IMMEDIATE"):
-        if (
-            not TopicNote.select()
-            .where((TopicNote.strand == strand) & (TopicNote.fit == fit))
-            .exists()
-        ):
+        if not TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == fit)).exists():
             notes = _carried_if_known(store, strand, before, fit) if before else None
             count = steps.FIT.summarised(store.artefacts.open(fit)).topics
             TopicNote.insert_rows(notes or _blank(strand, fit, count))
         stored = store.artefacts.open(fit)
         settings = {**strand.draft, "fit": dict(stored.making.settings)}
-        made = {
-            step.name: store.artefacts.ancestor(fit, step.name).identity for step in steps.CHAIN
-        }
+        made = {step.name: store.artefacts.ancestor(fit, step.name).identity for step in steps.CHAIN}
         Strand.update(**made).where(Strand.id == strand.id).execute()
         for name, identity in made.items():
             setattr(strand, name, identity)
@@ -258,9 +243,7 @@ def _blank(strand: Strand, fit: str, count: int) -> list[dict[str, Any]]:
     return [dict(strand=strand.id, fit=fit, topic=k, dye=k) for k in range(count)]
 
 
-def _carried_if_known(
-    store: Store, strand: Strand, before: str, fit: str
-) -> list[dict[str, Any]] | None:
+def _carried_if_known(store: Store, strand: Strand, before: str, fit: str) -> list[dict[str, Any]] | None:
     """The same, or None where the fit before is damaged and this version can't make it again."""
     try:
         if not store.artefacts.has(before):
@@ -286,18 +269,12 @@ def _carried(store: Store, strand: Strand, before: str, fit: str) -> list[dict[s
     if old.shape[1] == 0:
         return rows
     kept = {
-        note.topic: note
-        for note in TopicNote.select().where(
-            (TopicNote.strand == strand) & (TopicNote.fit == before)
-        )
+        note.topic: note for note in TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == before))
     }
     matched = {
         j: kept[i]
         for i, j, cosine in matching.match(old, new)
-        if cosine >= LEAST_MATCH
-        and i in kept
-        and i not in summaries[0].empty
-        and j not in summaries[1].empty
+        if cosine >= LEAST_MATCH and i in kept and i not in summaries[0].empty and j not in summaries[1].empty
     }
     used = {note.dye for note in matched.values()}
     free = (dye for dye in range(len(rows) + len(used)) if dye not in used)

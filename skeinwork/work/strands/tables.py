@@ -36,9 +36,7 @@ def table_rows(text: str, first: str) -> list[tuple[int, dict[str, str]]]:
                 for line, cells in rows
                 if any(map(str.strip, cells))
             ]
-    raise BadInputError(
-        f"The table has no column “{first}”. Save the table here as CSV, and change that file."
-    )
+    raise BadInputError(f"The table has no column “{first}”. Save the table here as CSV, and change that file.")
 
 
 def variants_of(cell: str) -> list[str]:

@@ -45,16 +45,20 @@ def edit(strand: Strand, topic: int, change: NoteEdit) -> None:
         raise EditConflictError
     updated = (
         TopicNote.update(
-            label=change.label.strip(), note=change.note, set_aside=change.set_aside,
+            label=change.label.strip(),
+            note=change.note,
+            set_aside=change.set_aside,
             confirmed=change.confirmed and bool(change.label.strip()),
             revision=change.revision + 1,
         )
         .where(
-            (TopicNote.strand == strand) & (TopicNote.fit == change.fit)
-            & (TopicNote.topic == topic) & (TopicNote.revision == change.revision)
+            (TopicNote.strand == strand)
+            & (TopicNote.fit == change.fit)
+            & (TopicNote.topic == topic)
+            & (TopicNote.revision == change.revision)
         )
         .execute()
-    )  # fmt: skip
+    )
     if not updated:
         exists = topic in notes(strand)
         raise EditConflictError if exists else NotFoundError(f"There is no topic {topic + 1}.")

@@ -44,10 +44,9 @@ def gathered(store: Store, strand: Strand) -> GatherRequest:
         making = store.artefacts.open(base).making
         named = zip(making.inputs, making.settings["names"], making.settings["files"], strict=True)
         return GatherRequest(
-            files=tuple(GatheredFile(sha256=sha256, name=name, settings=each)
-                        for sha256, name, each in named),
+            files=tuple(GatheredFile(sha256=sha256, name=name, settings=each) for sha256, name, each in named),
             repeated=making.settings["repeated"],
-        )  # fmt: skip
+        )
     tried = Job.select().where((Job.strand == strand) & (Job.kind == "gather"))
     last = tried.order_by(Job.id.desc()).first()
     if last is None:

@@ -21,9 +21,7 @@ Form = Literal["txt", "csv", "json"]
 Kind = Literal["words", "table"]
 
 
-READERS: dict[Kind, Callable[[str, bytes], ListRead]] = {
-    "words": word_list.read_list, "table": lemma_table.read_lines
-}  # fmt: skip
+READERS: dict[Kind, Callable[[str, bytes], ListRead]] = {"words": word_list.read_list, "table": lemma_table.read_lines}
 _MOST_ORIGIN = 500
 
 
@@ -69,9 +67,17 @@ def every(store: Store) -> list[ListRecord]:
 def record(store: Store, row: WordList, remarks: Sequence[str] = ()) -> ListRecord:
     words = _words(store, row)
     return ListRecord(
-        id=row.id, kind=row.kind, name=row.name, note=row.note, origin=row.origin, sha256=row.sha256,
-        words=len(words), created=row.created, first=list(words[:_SHOWN]), remarks=list(remarks),
-    )  # fmt: skip
+        id=row.id,
+        kind=row.kind,
+        name=row.name,
+        note=row.note,
+        origin=row.origin,
+        sha256=row.sha256,
+        words=len(words),
+        created=row.created,
+        first=list(words[:_SHOWN]),
+        remarks=list(remarks),
+    )
 
 
 def _words(store: Store, row: WordList) -> tuple[str, ...]:
@@ -96,12 +102,7 @@ def save(store: Store, said: ListName, words: Sequence[str], kind: Kind = "words
     data = word_list.kept(tidy)
     upload = store.keep_upload(f"{said.name}.txt", [data], len(data))
     made: WordList = WordList.create(
-        kind=kind,
-        name=said.name,
-        note=said.note,
-        origin=said.origin,
-        sha256=upload.sha256,
-        words=len(tidy),
+        kind=kind, name=said.name, note=said.note, origin=said.origin, sha256=upload.sha256, words=len(tidy)
     )
     return made
 
@@ -119,9 +120,7 @@ def make(store: Store, new: NewList) -> WordList:
 
 
 def rename(row: WordList, said: ListName) -> None:
-    WordList.update(name=said.name, note=said.note, origin=said.origin).where(
-        WordList.id == row.id
-    ).execute()
+    WordList.update(name=said.name, note=said.note, origin=said.origin).where(WordList.id == row.id).execute()
 
 
 def forget(row: WordList) -> None:

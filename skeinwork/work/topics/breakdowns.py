@@ -31,10 +31,7 @@ def group_fields(view: View) -> list[str]:
         column.name
         for column in view.corpus.columns
         if (column.role in ("group", "author", "source") and 1 <= len(column.values) <= MOST_VALUES)
-        or (
-            column.role == "kept"
-            and 2 <= len(column.values) <= min(MOST_VALUES, len(view.corpus) / 5)
-        )
+        or (column.role == "kept" and 2 <= len(column.values) <= min(MOST_VALUES, len(view.corpus) / 5))
     ]
 
 
@@ -120,8 +117,7 @@ def unit_fields(view: View) -> list[str]:
     fields = [
         column.name
         for column in view.corpus.columns
-        if column.role not in ("title", "identifier", "date", "ignored")
-        and 2 <= len(column.values) <= 0.9 * n_docs
+        if column.role not in ("title", "identifier", "date", "ignored") and 2 <= len(column.values) <= 0.9 * n_docs
     ]
     if 2 <= len(np.unique(view.corpus.sources)) <= 0.9 * n_docs and FILE not in fields:
         fields.append(FILE)

@@ -104,9 +104,10 @@ def of_other_seeds(view: View, rows: Iterable[Result], settings: Any) -> list[Re
     """The fits that differ from these settings by the seed alone."""
     mine = apart_from_seed(settings)
     return [
-        row for row in distinct(view, rows)
+        row
+        for row in distinct(view, rows)
         if row.settings["seed"] != settings["seed"] and apart_from_seed(row.settings) == mine
-    ]  # fmt: skip
+    ]
 
 
 def recurrence(view: View, rows: Iterable[Result]) -> tuple[list[int], int]:
@@ -153,9 +154,7 @@ def poorer(rows: Iterable[Result]) -> dict[str, Poorer]:
         best, first = max(members, key=lambda each: each[0])
         for watched, row in members:
             if best - watched >= POORER:
-                found[row.identity] = Poorer(
-                    nats=best - watched, identity=first.identity, seed=first.settings["seed"]
-                )
+                found[row.identity] = Poorer(nats=best - watched, identity=first.identity, seed=first.settings["seed"])
     return found
 
 

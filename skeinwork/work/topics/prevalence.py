@@ -30,12 +30,9 @@ class TrackSettings(BaseModel):
     period: Period | None = None
     weight: str = Field("tokens", pattern="^(tokens|documents)$")
     unit: str | None = Field(
-        None,
-        description="what was sampled: a field that documents belong together by, or documents",
+        None, description="what was sampled: a field that documents belong together by, or documents"
     )
-    seed: int = Field(
-        1, ge=0, le=2**31 - 1, description="read in patterns of before; nothing is drawn any more"
-    )
+    seed: int = Field(1, ge=0, le=2**31 - 1, description="read in patterns of before; nothing is drawn any more")
 
 
 def said_of_differences(summary: FitSummary) -> str:
@@ -95,9 +92,7 @@ def units_of(view: View, field: str | None) -> NDArray[np.int64] | None:
     raise BadInputError(f"There is no field “{field}” that documents could belong together by.")
 
 
-def _totals(
-    view: View, settings: TrackSettings, cells: NDArray[np.int64], n_cells: int
-) -> UnitTotals:
+def _totals(view: View, settings: TrackSettings, cells: NDArray[np.int64], n_cells: int) -> UnitTotals:
     model, weights = view.model, view.token_weights
     if settings.weight == "documents":
         weights = (weights > 0).astype(np.float64)
@@ -115,8 +110,7 @@ def track(view: View, settings: TrackSettings) -> Tracked:
         when, periods = period_index(view.corpus.days, view.corpus.precision, settings.period)
         if not periods:
             raise BadInputError(
-                "No document has a date, so there is nothing to show over time. Give a field the "
-                "role date at Gather."
+                "No document has a date, so there is nothing to show over time. Give a field the role date at Gather."
             )
     known = (group >= 0) & (when >= 0)
     occupied, place = np.unique((group * len(periods) + when)[known], return_inverse=True)
@@ -125,9 +119,12 @@ def track(view: View, settings: TrackSettings) -> Tracked:
     rows = np.full(len(names) * len(periods), -1, dtype=np.int64)
     rows[occupied] = np.arange(len(occupied))
     return Tracked(
-        names, periods, rows.reshape(len(names), len(periods)),
-        prevalence(_totals(view, settings, cells, len(occupied))), int((~known).sum()),
-    )  # fmt: skip
+        names,
+        periods,
+        rows.reshape(len(names), len(periods)),
+        prevalence(_totals(view, settings, cells, len(occupied))),
+        int((~known).sum()),
+    )
 
 
 def compare(view: View, settings: TrackSettings) -> tuple[list[str], Differences]:

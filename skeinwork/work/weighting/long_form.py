@@ -29,9 +29,11 @@ class Long:
     def figures(self, at: int) -> dict[str, Any]:
         """n, tf, idf and weight of a cell, in this order."""
         return {
-            "n": int(self.n[at]), "tf": float(self.tf[at]),
-            "idf": float(self.idf[self.column[at]]), "weight": float(self.weight[at]),
-        }  # fmt: skip
+            "n": int(self.n[at]),
+            "tf": float(self.tf[at]),
+            "idf": float(self.idf[self.column[at]]),
+            "weight": float(self.weight[at]),
+        }
 
     def order(self, sort: str) -> NDArray[np.int64]:
         """Cells by a column, those alike by document and term."""

@@ -66,9 +66,11 @@ class Asked:
         made, matrix = self.made, self.made.matrix
         test = None if matrix.test is None else matrix.test[:size]
         less = replace(
-            made, matrix=replace(matrix, counts=matrix.counts[:size], test=test),
-            weights=made.weights[:size], documents=made.documents[:size],
-        )  # fmt: skip
+            made,
+            matrix=replace(matrix, counts=matrix.counts[:size], test=test),
+            weights=made.weights[:size],
+            documents=made.documents[:size],
+        )
         return replace(self, made=less)
 
 
@@ -95,10 +97,11 @@ def _lead(of: Asked) -> list[str]:
 
 def _lead_of(of: Asked, document: int) -> list[Any]:
     return [
-        document + 1, documents.name(of.view, document),
+        document + 1,
+        documents.name(of.view, document),
         *([of.outcome_of(document)] if of.outcome else []),
         *([of.part(document)] if of.made.matrix.test is not None else []),
-    ]  # fmt: skip
+    ]
 
 
 def _check_dense(of: Asked) -> None:
@@ -125,9 +128,7 @@ def _design_csv(of: Asked) -> Iterator[bytes]:
             part, lines = of.made.weights[first : first + _ROWS], []
             for at in range(part.shape[0]):
                 cells, own = list(zeros), slice(part.indptr[at], part.indptr[at + 1])
-                for term, value in zip(
-                    part.indices[own].tolist(), part.data[own].tolist(), strict=True
-                ):
+                for term, value in zip(part.indices[own].tolist(), part.data[own].tolist(), strict=True):
                     cells[term] = safe_cell(of.number(value))
                 lead_cells = to_csv(_lead_of(of, first + at), ()).decode().removesuffix("\r\n")
                 lines.append(",".join([lead_cells, *cells]) + "\r\n")
@@ -218,12 +219,11 @@ def _dictionary(of: Asked) -> Iterator[bytes]:
     matrix, learnt = of.made.matrix, of.made.learnt.terms
     across = GLOBAL[of.made.weighting.global_weight].weights(learnt, of.made.weighting.base)
     rows = (
-        [at + 1, term, matrix.display[at], int(matrix.lengths[at]), total, df,
-         float(across[at])]
+        [at + 1, term, matrix.display[at], int(matrix.lengths[at]), total, df, float(across[at])]
         for at, (term, total, df) in enumerate(
             zip(matrix.terms, matrix.totals.tolist(), matrix.document_frequency.tolist(), strict=True)
         )
-    )  # fmt: skip
+    )
     header = ["number", "term", "shown as", "words", "count", "documents", "global weight"]
     return csv_rows(header, rows)
 
@@ -236,20 +236,16 @@ def _documents(of: Asked) -> Iterator[bytes]:
         for at in range(of.n_docs):
             day = int(corpus.days[at])
             yield [
-                at + 1, documents.name(of.view, at), of.part(at) or None,
-                None if day == MISSING else from_days(day).isoformat(), int(lengths[at]),
-                int(counts.indptr[at + 1] - counts.indptr[at]), *(c.value(at) for c in corpus.columns),
-            ]  # fmt: skip
+                at + 1,
+                documents.name(of.view, at),
+                of.part(at) or None,
+                None if day == MISSING else from_days(day).isoformat(),
+                int(lengths[at]),
+                int(counts.indptr[at + 1] - counts.indptr[at]),
+                *(c.value(at) for c in corpus.columns),
+            ]
 
-    header = [
-        "document",
-        "name",
-        "part",
-        "day",
-        "counted",
-        "terms",
-        *(c.name for c in corpus.columns),
-    ]
+    header = ["document", "name", "part", "day", "counted", "terms", *(c.name for c in corpus.columns)]
     return csv_rows(header, rows())
 
 
@@ -263,10 +259,7 @@ def _json_rows(of: Asked) -> Iterator[bytes]:
                 [int(term) + 1, of.number(value)]
                 for term, value in zip(part.indices[cells], part.data[cells], strict=True)
             ]
-            said: dict[str, Any] = {
-                "document": first + at + 1,
-                "name": documents.name(of.view, first + at),
-            }
+            said: dict[str, Any] = {"document": first + at + 1, "name": documents.name(of.view, first + at)}
             if of.outcome:
                 said["outcome"] = of.outcome_of(first + at)
             if of.made.matrix.test is not None:
@@ -280,12 +273,7 @@ def _cells(of: Asked) -> Iterator[tuple[Any, ...]]:
     table, terms = Long(of.made), of.made.matrix.terms
     for at in range(of.made.weights.nnz):
         document, term = int(table.row[at]), int(table.column[at])
-        yield (
-            document + 1,
-            documents.name(of.view, document),
-            terms[term],
-            *table.figures(at).values(),
-        )
+        yield (document + 1, documents.name(of.view, document), terms[term], *table.figures(at).values())
 
 
 _CELLS = ["document", "name", "term", "n", "tf", "idf", "weight"]
@@ -298,24 +286,13 @@ def _cells_csv(of: Asked) -> Iterator[bytes]:
 def _cells_parquet(of: Asked) -> Iterator[bytes]:
     import pyarrow as pa
 
-    types = [
-        pa.int64(),
-        pa.string(),
-        pa.string(),
-        pa.int32(),
-        pa.float64(),
-        pa.float64(),
-        pa.float64(),
-    ]
+    types = [pa.int64(), pa.string(), pa.string(), pa.int32(), pa.float64(), pa.float64(), pa.float64()]
     schema = pa.schema(list(zip(_CELLS, types, strict=True)))
     rows = _cells(of)
 
     def batches() -> Iterator[list[pa.Array]]:
         while part := list(islice(rows, 50_000)):
-            yield [
-                pa.array(each, kind)
-                for each, kind in zip(zip(*part, strict=True), types, strict=True)
-            ]
+            yield [pa.array(each, kind) for each, kind in zip(zip(*part, strict=True), types, strict=True)]
 
     return _parquet(schema, batches())
 
@@ -345,7 +322,7 @@ FILES: tuple[MatrixFile, ...] = (
     MatrixFile("documents.jsonl", "a JSON object a document: numbers of its terms, with weights", _json_rows),
     MatrixFile("cells.csv", "a cell a row: document, term, n, tf, idf, weight", _cells_csv),
     MatrixFile("cells.parquet", "the same, typed and compressed", _cells_parquet),
-)  # fmt: skip
+)
 BY_NAME = {each.name: each for each in FILES}
 
 

@@ -17,11 +17,7 @@ from skeinwork.core.matrix import counting, pruning
 from skeinwork.core.matrix.counting import Counted
 from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, prune
 from skeinwork.core.matrix.pruning import Standing
-from skeinwork.core.matrix.weighting import (
-    Learnt,
-    Weighting,
-    weigh,
-)
+from skeinwork.core.matrix.weighting import Learnt, Weighting, weigh
 from skeinwork.core.prevalence.periods import Period
 from skeinwork.work.evidence import EvidenceRequest, find
 from skeinwork.work.results import cleaning_preview
@@ -58,8 +54,7 @@ def counting_of(view: View, wanted: Wanted, settings: MatrixSettings | None = No
     weigh_by = settings or wanted.weigh
     tried = cleaning_preview.whole(view, wanted.clean)
     # By the corpus and the settings alone: a rebuild makes nothing of it anew.
-    of_terms = (view.corpus_id, wanted.clean.model_dump_json(), tried.sample, weigh_by.longest,
-                weigh_by.bridge)  # fmt: skip
+    of_terms = (view.corpus_id, wanted.clean.model_dump_json(), tried.sample, weigh_by.longest, weigh_by.bridge)
     key = (*of_terms, weigh_by.split)
 
     def count() -> Counted:
@@ -105,9 +100,7 @@ class Weighed:
         """
         at = int(np.searchsorted(self.documents, document))
         if at == len(self.documents) or self.documents[at] != document:
-            raise NotFoundError(
-                f"Document {document + 1} is not among those that are weighed here."
-            )
+            raise NotFoundError(f"Document {document + 1} is not among those that are weighed here.")
         return at
 
     @cached_property
@@ -124,9 +117,7 @@ class Weighed:
             where pruning dropped it, or no document holds it.
         """
         if term not in self.place:
-            raise BadInputError(
-                f"“{term}” is not a term of this matrix. Loosen the limits at Weigh."
-            )
+            raise BadInputError(f"“{term}” is not a term of this matrix. Loosen the limits at Weigh.")
         return self.place[term]
 
     @cached_property
@@ -142,9 +133,7 @@ def weighed(view: View, wanted: Wanted, weighting: Weighting | None = None) -> W
     known = counting_of(view, wanted)
     of_matrix = (*known.key, wanted.weigh.model_dump_json())
     key = (*of_matrix, chosen.model_dump_json())
-    matrix = view.cache.get(
-        ("pruned", *of_matrix), lambda: prune(known.counted, wanted.weigh, known.test)
-    )
+    matrix = view.cache.get(("pruned", *of_matrix), lambda: prune(known.counted, wanted.weigh, known.test))
 
     def make() -> Weighed:
         learnt = matrix.learn()
@@ -197,9 +186,7 @@ class Scope(BaseModel):
         return view.cached("scope", meant, self.model_dump_json(), len(documents))
 
 
-def sums_over(
-    weights: scipy.sparse.csr_matrix, rows: NDArray[np.int64] | Sequence[int]
-) -> NDArray[np.float64]:
+def sums_over(weights: scipy.sparse.csr_matrix, rows: NDArray[np.int64] | Sequence[int]) -> NDArray[np.float64]:
     """The sum of each column over some rows, float64[n_terms]."""
     if len(rows) == weights.shape[0]:
         return np.asarray(weights.sum(axis=0), dtype=np.float64).ravel()

@@ -25,21 +25,9 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.kinds import union
 from skeinwork.core.progress import Report, silent
 
-__all__ = (
-    "KINDS",
-    "OPERATIONS",
-    "VERSION",
-    "Done",
-    "Operation",
-    "Sources",
-    "Table",
-    "apply",
-    "shape",
-)
+__all__ = ("KINDS", "OPERATIONS", "VERSION", "Done", "Operation", "Sources", "Table", "apply", "shape")
 VERSION = 1
-KINDS: tuple[type[base.Operation], ...] = (
-    Duplicates, SmallGroups, Filter, Join, Combine, Sample, Mentions,
-)  # fmt: skip
+KINDS: tuple[type[base.Operation], ...] = (Duplicates, SmallGroups, Filter, Join, Combine, Sample, Mentions)
 
 if TYPE_CHECKING:
     Operation = base.Operation

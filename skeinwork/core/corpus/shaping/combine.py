@@ -47,9 +47,7 @@ class Combine(Operation):
                     f"“{each.name}” differs within {int(differing.sum())} of {len(order)} documents; "
                     "that of the first is kept"
                 )
-        data, pointer = join_texts(
-            ["\n\n".join(text for text in texts if text.strip()) for texts in parts]
-        )
+        data, pointer = join_texts(["\n\n".join(text for text in texts if text.strip()) for texts in parts])
         counted = encode_column("combined", "kept", [str(len(texts)) for texts in parts])
         columns = [each for each in heads.columns if each.name != "combined"]
         return replace(heads, data=data, pointer=pointer, columns=[*columns, counted])

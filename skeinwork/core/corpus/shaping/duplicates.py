@@ -20,14 +20,15 @@ class Duplicates(Keeping):
     action: ClassVar[str] = "Leave repeats out"
     kind: Literal["duplicates"] = "duplicates"
     near: bool = Field(
-        False,
-        description="near-repeats too, not only the very same words",
-        json_schema_extra={"suggested": True},
+        False, description="near-repeats too, not only the very same words", json_schema_extra={"suggested": True}
     )
     threshold: float = Field(
-        0.8, ge=0.3, le=1.0, description="near from this likeness (Jaccard)",
+        0.8,
+        ge=0.3,
+        le=1.0,
+        description="near from this likeness (Jaccard)",
         json_schema_extra={"with": {"near": True}, "step": 0.05},
-    )  # fmt: skip
+    )
     keep: Literal["first", "longest", "newest"] = Field("first", description="keep the")
 
     def in_words(self) -> str:
@@ -36,10 +37,7 @@ class Duplicates(Keeping):
 
     def kept(self, corpus: Corpus, sources: Sources, done: Done) -> Mask:
         words, pointer = folded_words(tokens_of(corpus.data, corpus.pointer, "uax29"))
-        groups = (
-            near_groups(words, pointer, self.threshold)
-            if self.near else exact_groups(words, pointer)
-        )  # fmt: skip
+        groups = near_groups(words, pointer, self.threshold) if self.near else exact_groups(words, pointer)
         rank = np.arange(len(groups), dtype=np.int64)
         if self.keep == "longest":
             rank = np.lexsort((rank, -np.diff(pointer))).argsort()

@@ -24,8 +24,7 @@ class Filter(Keeping):
 
     title: ClassVar[str] = "Some documents only"
     about: ClassVar[str] = (
-        "Filter or search the list until it shows what you mean, then keep only these or leave "
-        "these out."
+        "Filter or search the list until it shows what you mean, then keep only these or leave these out."
     )
     action: ClassVar[str] = "To the list"
     kind: Literal["filter"] = "filter"
@@ -69,8 +68,7 @@ class Filter(Keeping):
 
 
 def _conditions(wanted: Filter) -> list[str]:
-    words = [f"{name} {' or '.join(v or 'not given' for v in values)}"
-             for name, values in wanted.where.items()]  # fmt: skip
+    words = [f"{name} {' or '.join(v or 'not given' for v in values)}" for name, values in wanted.where.items()]
     if wanted.words_from is not None and wanted.words_to is not None:
         words.append(f"{wanted.words_from} to {wanted.words_to - 1} words")
     elif wanted.words_from is not None:
@@ -99,16 +97,13 @@ def _day(written: str, last: bool) -> int:
     day, precision = found
     if not last or precision == "day":
         return day
-    begin = np.datetime64(day, "D").astype(
-        "datetime64[Y]" if precision == "year" else "datetime64[M]"
-    )
+    begin = np.datetime64(day, "D").astype("datetime64[Y]" if precision == "year" else "datetime64[M]")
     return int((begin + 1).astype("datetime64[D]").astype(int)) - 1
 
 
 def matching(
-    corpus: Corpus, wanted: Filter, search: Search, known: Survey | None = None,
-    seconds: float | None = None,
-) -> Mask:  # fmt: skip
+    corpus: Corpus, wanted: Filter, search: Search, known: Survey | None = None, seconds: float | None = None
+) -> Mask:
     """The documents that meet every condition of a filter.
 
     Parameters

@@ -71,15 +71,16 @@ def _rows(wanted: Join, sources: Sources) -> list[Row]:
     if path is None:
         raise BadInputError(f"The table {wanted.name} was not given. Give it with --tables.")
     records = apart.each(
-        _records, path, wanted, name=lambda: wanted.name,
+        _records,
+        path,
+        wanted,
+        name=lambda: wanted.name,
         limits=readers.limits(path.stat().st_size, looking=sources.seconds is not None),
-    )  # fmt: skip
+    )
     rows = [record for record in records if isinstance(record, Row)]
     if not any(wanted.key in row.cells for row in rows):
         names = dict.fromkeys(name for row in rows for name in row.cells)
-        raise BadInputError(
-            f"{wanted.name} has no column “{wanted.key}”. It has: {', '.join(names)}."
-        )
+        raise BadInputError(f"{wanted.name} has no column “{wanted.key}”. It has: {', '.join(names)}.")
     return rows
 
 
@@ -128,9 +129,8 @@ def _spread(name: str, role: Role, key: Column, cells: list[str]) -> Column:
 
 
 def _report(
-    column: Column, matched: list[Row | None], keys: list[str], found: dict[str, Row], passed: int,
-    out: Done,
-) -> None:  # fmt: skip
+    column: Column, matched: list[Row | None], keys: list[str], found: dict[str, Row], passed: int, out: Done
+) -> None:
     sizes = np.bincount(column.codes + 1, minlength=len(column.values) + 1)
     alone = [at for at, row in enumerate(matched) if row is None]
     without = int(sizes[0] + sum(sizes[at + 1] for at in alone))

@@ -8,14 +8,7 @@ import numpy as np
 from pydantic import Field
 
 from skeinwork.core.corpus.corpus import Corpus
-from skeinwork.core.corpus.shaping.base import (
-    NAMES_A_FIELD,
-    Done,
-    Keeping,
-    Mask,
-    Sources,
-    column_of,
-)
+from skeinwork.core.corpus.shaping.base import NAMES_A_FIELD, Done, Keeping, Mask, Sources, column_of
 
 
 class SmallGroups(Keeping):

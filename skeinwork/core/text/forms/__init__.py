@@ -8,10 +8,7 @@ from typing import TYPE_CHECKING, Literal
 from skeinwork.core.text.forms import lancaster, lemma, porter, snowball, table
 from skeinwork.core.text.forms.base import Form, Options
 
-METHODS = {
-    each.name: each
-    for each in (porter.METHOD, snowball.METHOD, lancaster.METHOD, lemma.METHOD, table.METHOD)
-}
+METHODS = {each.name: each for each in (porter.METHOD, snowball.METHOD, lancaster.METHOD, lemma.METHOD, table.METHOD)}
 
 if TYPE_CHECKING:
     MethodName = str

@@ -159,8 +159,7 @@ def _read(own: tuple[str, ...]) -> tuple[tuple[Rule, ...], str]:
     if round_ := endless(rules):
         named = next((rule for rule in first if rule in round_), round_[0])
         return (), (
-            f"with “{named.written}” the rules could go on for ever: let it stop (.), or take more "
-            "letters than it puts"
+            f"with “{named.written}” the rules could go on for ever: let it stop (.), or take more letters than it puts"
         )
     return rules, ""
 
@@ -223,6 +222,5 @@ def _acceptable(left: str) -> bool:
 
 
 METHOD = Method(
-    "lancaster", "stems (Lancaster)", ("English",), 1,
-    lambda options: Lancaster(options.rules, options.prefixes).stem,
-)  # fmt: skip
+    "lancaster", "stems (Lancaster)", ("English",), 1, lambda options: Lancaster(options.rules, options.prefixes).stem
+)

@@ -12,9 +12,7 @@ from skeinwork.core.text.forms.base import Form, Method, Options
 from skeinwork.core.text.forms.lexicon import ADJECTIVE, ADVERB, NOUN, VERB, english
 
 _ORDER = (NOUN, VERB, ADJECTIVE, ADVERB)
-_PARTS = {
-    "NOUN": (NOUN,), "VERB": (VERB,), "ADJ": (ADJECTIVE,), "ADV": (ADVERB,), "": _ORDER
-}  # fmt: skip
+_PARTS = {"NOUN": (NOUN,), "VERB": (VERB,), "ADJ": (ADJECTIVE,), "ADV": (ADVERB,), "": _ORDER}
 _RULES: dict[str, dict[str, tuple[tuple[str, str], ...]]] = {
     NOUN: {"s": (("ies", "y"), ("es", ""), ("s", "")), "n": (("men", "man"),)},
     VERB: {
@@ -22,37 +20,45 @@ _RULES: dict[str, dict[str, tuple[tuple[str, str], ...]]] = {
         "d": (("ied", "y"), ("ed", "e"), ("ed", "")),
         "g": (("ing", "e"), ("ing", ""), ("ying", "ie")),
     },
-    ADJECTIVE: {
-        "r": (("ier", "y"), ("er", "e"), ("er", "")), "t": (("iest", "y"), ("est", "e"), ("est", "")),
-    },
-}  # fmt: skip
+    ADJECTIVE: {"r": (("ier", "y"), ("er", "e"), ("er", "")), "t": (("iest", "y"), ("est", "e"), ("est", ""))},
+}
 _RULES[ADVERB] = _RULES[ADJECTIVE]
 _ENDINGS = ("s", "men", "ed", "ing", "er", "est")
 # What the lexicon lacks, or where a rule would mislead.
 _OWN = {
-    NOUN: {"algae": "alga", "bacteria": "bacterium", "dice": "die", "monies": "money",
-           "passersby": "passerby", "courts-martial": "court-martial"},
-    ADJECTIVE: {"eldest": "old", "farthest": "far",
-                **{word: word for word in ("inner", "outer", "upper", "lesser")}},
+    NOUN: {
+        "algae": "alga",
+        "bacteria": "bacterium",
+        "dice": "die",
+        "monies": "money",
+        "passersby": "passerby",
+        "courts-martial": "court-martial",
+    },
+    ADJECTIVE: {"eldest": "old", "farthest": "far", **{word: word for word in ("inner", "outer", "upper", "lesser")}},
     ADVERB: {"worse": "badly", "worst": "badly", "deeper": "deep", "after": "after"},
-}  # fmt: skip
+}
 _CLOSED = {
     "AUX": {
         **dict.fromkeys("am is are was were been being be 's 'm 're ’s ’m ’re m".split(), "be"),
         **dict.fromkeys("has had having 've ’ve".split(), "have"),
         **dict.fromkeys("does did doing done".split(), "do"),
-        **dict.fromkeys("'ll ’ll wo".split(), "will"), "got": "get", "ca": "can",
-        **dict.fromkeys("'d ’d".split(), "would"), "might": "might",
+        **dict.fromkeys("'ll ’ll wo".split(), "will"),
+        "got": "get",
+        "ca": "can",
+        **dict.fromkeys("'d ’d".split(), "would"),
+        "might": "might",
     },
     "DET": {"an": "a", "these": "this", "those": "that"},
     "PRON": {"these": "this", "those": "that"},
     "PART": dict.fromkeys("n't n’t".split(), "not"),
-}  # fmt: skip
+}
 # How much of what is counted of a lemma stands in a form of this kind, about.
 _SHARES = {
-    NOUN: {"": 0.7, "s": 0.3}, VERB: {"": 0.45, "s": 0.1, "d": 0.25, "g": 0.2},
-    ADJECTIVE: {"": 0.95, "r": 0.03, "t": 0.02}, ADVERB: {"": 0.97, "r": 0.02, "t": 0.01},
-}  # fmt: skip
+    NOUN: {"": 0.7, "s": 0.3},
+    VERB: {"": 0.45, "s": 0.1, "d": 0.25, "g": 0.2},
+    ADJECTIVE: {"": 0.95, "r": 0.03, "t": 0.02},
+    ADVERB: {"": 0.97, "r": 0.02, "t": 0.01},
+}
 _OWN_LEAD = 5  # times that an inflected form is the more frequent as a word of its own
 _VOWELS = "aeiou"
 
@@ -159,9 +165,12 @@ def _may_take(lemma: str, ending: str) -> bool:
 def _doubles(lemma: str) -> bool:
     """Whether a lemma of one syllable doubles its last letter before -ed, -ing, -er."""
     return (
-        len(lemma) > 2 and lemma[-1] not in "aeiouwxy" and lemma[-2] in _VOWELS and lemma[-3] not in _VOWELS
+        len(lemma) > 2
+        and lemma[-1] not in "aeiouwxy"
+        and lemma[-2] in _VOWELS
+        and lemma[-3] not in _VOWELS
         and sum(letter in _VOWELS for letter in lemma[:-1]) == 1
-    )  # fmt: skip
+    )
 
 
 def _regular(word: str, parts: tuple[str, ...]) -> str:
@@ -186,9 +195,7 @@ def _whole(bare: str) -> str:
         return bare[:-1]
     if bare[-1] == "i":
         return bare[:-1] + "y"
-    return (
-        bare + "e" if _doubles(bare) or bare.endswith(("at", "iz", "bl", "v", "c", "u")) else bare
-    )
+    return bare + "e" if _doubles(bare) or bare.endswith(("at", "iz", "bl", "v", "c", "u")) else bare
 
 
 def _by(options: Options) -> Form:

@@ -12,14 +12,28 @@ from skeinwork.core.text.forms.base import Method
 
 _ALPHABET = "abcdefghijklmnopqrstuvwxyz"
 _STEP_2 = {
-    "ational": "ate", "tional": "tion", "enci": "ence", "anci": "ance", "izer": "ize",
-    "abli": "able", "alli": "al", "entli": "ent", "eli": "e", "ousli": "ous", "ization": "ize",
-    "ation": "ate", "ator": "ate", "alism": "al", "iveness": "ive", "fulness": "ful",
-    "ousness": "ous", "aliti": "al", "iviti": "ive", "biliti": "ble",
-}  # fmt: skip
-_STEP_3 = {
-    "icate": "ic", "ative": "", "alize": "al", "iciti": "ic", "ical": "ic", "ful": "", "ness": "",
-}  # fmt: skip
+    "ational": "ate",
+    "tional": "tion",
+    "enci": "ence",
+    "anci": "ance",
+    "izer": "ize",
+    "abli": "able",
+    "alli": "al",
+    "entli": "ent",
+    "eli": "e",
+    "ousli": "ous",
+    "ization": "ize",
+    "ation": "ate",
+    "ator": "ate",
+    "alism": "al",
+    "iveness": "ive",
+    "fulness": "ful",
+    "ousness": "ous",
+    "aliti": "al",
+    "iviti": "ive",
+    "biliti": "ble",
+}
+_STEP_3 = {"icate": "ic", "ative": "", "alize": "al", "iciti": "ic", "ical": "ic", "ful": "", "ness": ""}
 _STEP_4 = dict.fromkeys(
     [
         "al",

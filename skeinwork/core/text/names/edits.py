@@ -70,8 +70,10 @@ def _together(key: str, rows: list[Name], edits: NameEdits) -> Name:
     for row in rows:
         variants.update(dict(row.variants))
     one = replace(
-        lead, tokens=sum(row.tokens for row in rows), documents=sum(row.documents for row in rows),
+        lead,
+        tokens=sum(row.tokens for row in rows),
+        documents=sum(row.documents for row in rows),
         variants=tuple(sorted(variants.items(), key=lambda each: (-each[1], each[0]))),
-    )  # fmt: skip
+    )
     kind = edits.kinds.get(lead.words.casefold())
     return replace(one, kind=kind, confidence=1.0, reason="set by hand") if kind else one

@@ -171,11 +171,7 @@ def _organisation(form: _Form) -> tuple[float, str]:
         return 0.0, ""
     heads = [word for word in (words[-1], words[0]) if word in known.ORGANISATION_HEADS]
     if heads:
-        return (
-            (0.92, f"has {heads[0].capitalize()} in it")
-            if len(words) > 1
-            else (0.5, "names a body")
-        )
+        return (0.92, f"has {heads[0].capitalize()} in it") if len(words) > 1 else (0.5, "names a body")
     if "&" in words:
         return 0.8, "has & in it"
     if form.letters:
@@ -220,10 +216,7 @@ def find_names(tokens: Segments, least: int = 2) -> list[Name]:
     judged = {key: _judged(form) for key, form in forms.items()}
     groups = _grouped(forms, judged)
     names = [_name(rows, forms, judged) for rows in groups if rows]
-    return sorted(
-        (each for each in names if each.tokens >= least),
-        key=lambda each: (-each.tokens, each.words),
-    )
+    return sorted((each for each in names if each.tokens >= least), key=lambda each: (-each.tokens, each.words))
 
 
 def _is_name(form: _Form, capitals: Capitals) -> bool:
@@ -280,9 +273,7 @@ def _of_one_person(
     if len(found) == 1:
         near = forms[found[0]].documents & form.documents
         return found[0] if 2 * len(near) >= len(form.documents) else None
-    shared = sorted(
-        ((len(forms[each].documents & form.documents), each) for each in found), reverse=True
-    )
+    shared = sorted(((len(forms[each].documents & form.documents), each) for each in found), reverse=True)
     if len(shared) > 1 and shared[0][0] > 4 * shared[1][0]:
         return shared[0][1]
     return None
@@ -311,14 +302,15 @@ def _name(
     judged: dict[tuple[str, ...], tuple[Kind, float, str]],
 ) -> Name:
     rows = sorted(rows, key=lambda key: (-forms[key].mentions, key))
-    best = max(
-        rows, key=lambda key: (judged[key][0] != "other", judged[key][1], forms[key].mentions)
-    )
+    best = max(rows, key=lambda key: (judged[key][0] != "other", judged[key][1], forms[key].mentions))
     kind, confidence, reason = judged[best]
     longest = max(rows, key=lambda key: (len("".join(key)), key))
     return Name(
-        words=" ".join(forms[longest].words), kind=kind, confidence=confidence, reason=reason,
+        words=" ".join(forms[longest].words),
+        kind=kind,
+        confidence=confidence,
+        reason=reason,
         tokens=sum(forms[key].mentions for key in rows),
         documents=len(set().union(*(forms[key].documents for key in rows))),
         variants=tuple((" ".join(forms[key].words), forms[key].mentions) for key in rows),
-    )  # fmt: skip
+    )

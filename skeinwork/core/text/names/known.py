@@ -42,9 +42,7 @@ TITLES = frozenset(
     "secretary ambassador representative congressman congresswoman deputy chairman speaker sheikh".split()
 )
 # Those that are written with a full stop which ends no sentence.
-SHORTENED = frozenset(
-    "mr mrs ms dr prof capt col gen lt sgt rev cllr st messrs mme mlle hon jr sr".split()
-)
+SHORTENED = frozenset("mr mrs ms dr prof capt col gen lt sgt rev cllr st messrs mme mlle hon jr sr".split())
 SAINTS = frozenset(["saint", "st"])
 PLACE_HEADS = frozenset(
     "street st road lane avenue square row quay terrace crescent island islands isle bay cape point head "
@@ -72,9 +70,7 @@ SAID = frozenset(
     "said says say asked replied answered told wrote writes whispered shouted cried added muttered thought "
     "smiled laughed nodded shrugged".split()
 )
-PLACED = frozenset(
-    "at in from near to towards toward through off into outside across around beyond".split()
-)
+PLACED = frozenset("at in from near to towards toward through off into outside across around beyond".split())
 DATES = frozenset(
     "monday tuesday wednesday thursday friday saturday sunday january february march april may june july "
     "august september october november december easter christmas".split()
@@ -98,8 +94,6 @@ def english() -> Known:
     for line in gzip.decompress(PATH.read_bytes()).decode("ascii").splitlines():
         found[line[0]].add(line[2:].casefold())
     common = lexicon.english().counts
-    given = {
-        each for each in found["g"] if max(common[part].get(each, 0) for part in "avr") < _COMMON
-    }
+    given = {each for each in found["g"] if max(common[part].get(each, 0) for part in "avr") < _COMMON}
     given |= set(_GIVEN.casefold().split())
     return Known(frozenset(given), *(frozenset(found[letter]) for letter in "spo"))

@@ -74,9 +74,7 @@ class Finder:
         is_word = tokens.classes == segment.WORD
         self.upper = np.array([_is_capital(word) for word in self.words], dtype=bool) & is_word
         self.loud = np.array([is_capitals(word) for word in self.words], dtype=bool) & is_word
-        self.document = (
-            np.searchsorted(tokens.doc_ptr, np.arange(len(tokens.ids)), side="right") - 1
-        )
+        self.document = np.searchsorted(tokens.doc_ptr, np.arange(len(tokens.ids)), side="right") - 1
         self.opens = tokens.opens.copy()
         self.opens[tokens.leads] = True
         self._open_behind_signs()
@@ -96,10 +94,13 @@ class Finder:
     def _never_open(self, is_word: NDArray[np.bool_]) -> None:
         """A sentence goes on behind *Mr.* and *J.*; it opens with its first word, not with a quote."""
         ids = self.tokens.ids.tolist()
-        self.shortened = np.array([
-            folded in known.SHORTENED or (len(folded) == 1 and word.isupper())
-            for folded, word in zip(self.folded, self.words, strict=True)
-        ], dtype=bool)  # fmt: skip
+        self.shortened = np.array(
+            [
+                folded in known.SHORTENED or (len(folded) == 1 and word.isupper())
+                for folded, word in zip(self.folded, self.words, strict=True)
+            ],
+            dtype=bool,
+        )
         for at in np.flatnonzero(self.opens).tolist():
             if at > 1 and self.tokens.types[ids[at - 1]] == "." and self.shortened[ids[at - 2]]:
                 self.opens[at] = False
@@ -197,15 +198,18 @@ class Finder:
                     start += 1
                 if start == end or (title and self.folded[ids[start]] in known.LINKS):
                     title, start = "", begin
-                words = tuple(
-                    self.words[kind] for kind in ids[start:end] if self.words[kind] != "."
-                )
+                words = tuple(self.words[kind] for kind in ids[start:end] if self.words[kind] != ".")
                 if all(len(each) < 2 or each.casefold() in known.TITLES for each in words):
                     continue
                 yield Mention(
-                    words, title, int(self.document[first]), start, end,
-                    self._around(begin - 1, begin), self._around(end, end),
-                )  # fmt: skip
+                    words,
+                    title,
+                    int(self.document[first]),
+                    start,
+                    end,
+                    self._around(begin - 1, begin),
+                    self._around(end, end),
+                )
 
     def _parted(self, first: int, after: int, ids: list[int]) -> Iterator[tuple[int, int]]:
         """A run cut behind possessives: *Wenlow’s Harbour Board* names two things."""

@@ -31,11 +31,29 @@ from skeinwork.core.text.passes.word_forms import WordFormsPass
 
 # In the order in which they are offered, which is about that in which they are of use.
 PASSES: tuple[type[BasePass], ...] = (
-    MailPass, MarkupPass, AddressesPass, EmojiPass, KeepListPass, AccentsPass, ContractionsPass, CasePass,
-    RepeatsPass, ReplacementsPass, MultiwordPass, PartsOfSpeechPass, TagFilterPass, CharacterNgramsPass,
-    NumbersPass, PunctuationPass, StopWordsPass, DomainWordsPass, OwnListPass, CorpusWordsPass,
-    ShortWordsPass, WordFormsPass,
-)  # fmt: skip
+    MailPass,
+    MarkupPass,
+    AddressesPass,
+    EmojiPass,
+    KeepListPass,
+    AccentsPass,
+    ContractionsPass,
+    CasePass,
+    RepeatsPass,
+    ReplacementsPass,
+    MultiwordPass,
+    PartsOfSpeechPass,
+    TagFilterPass,
+    CharacterNgramsPass,
+    NumbersPass,
+    PunctuationPass,
+    StopWordsPass,
+    DomainWordsPass,
+    OwnListPass,
+    CorpusWordsPass,
+    ShortWordsPass,
+    WordFormsPass,
+)
 
 if TYPE_CHECKING:
     Pass = BasePass

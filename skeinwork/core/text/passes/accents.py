@@ -10,27 +10,11 @@ from pydantic import Field
 from skeinwork.core.text.passes.base import Forms, Mask, TypePass
 
 _QUOTES = str.maketrans(
-    {
-        **dict.fromkeys("’‘‛ʼ＇′", "'"),
-        **dict.fromkeys("“”„‟«»＂″", '"'),
-        **dict.fromkeys("‐‑‒–—―−－", "-"),
-    }
+    {**dict.fromkeys("’‘‛ʼ＇′", "'"), **dict.fromkeys("“”„‟«»＂″", '"'), **dict.fromkeys("‐‑‒–—―−－", "-")}
 )
 _ACCENTED = ("LATIN", "GREEK")
 _LETTERS = str.maketrans(
-    {
-        "ø": "o",
-        "Ø": "O",
-        "ł": "l",
-        "Ł": "L",
-        "đ": "d",
-        "Đ": "D",
-        "ß": "ss",
-        "æ": "ae",
-        "Æ": "AE",
-        "œ": "oe",
-        "Œ": "OE",
-    }
+    {"ø": "o", "Ø": "O", "ł": "l", "Ł": "L", "đ": "d", "Đ": "D", "ß": "ss", "æ": "ae", "Æ": "AE", "œ": "oe", "Œ": "OE"}
 )
 
 
@@ -88,7 +72,13 @@ def without_vowel_marks(word: str) -> str:
     ('שלום', 'كتاب')
     """
     return "".join(
-        sign for sign in word
-        if not ("\u0591" <= sign <= "\u05c7" or "\u0610" <= sign <= "\u061a" or "\u064b" <= sign <= "\u065f"
-                or "\u06d6" <= sign <= "\u06ed" or sign in "\u0640\u0670")
-    )  # fmt: skip
+        sign
+        for sign in word
+        if not (
+            "\u0591" <= sign <= "\u05c7"
+            or "\u0610" <= sign <= "\u061a"
+            or "\u064b" <= sign <= "\u065f"
+            or "\u06d6" <= sign <= "\u06ed"
+            or sign in "\u0640\u0670"
+        )
+    )

@@ -29,9 +29,7 @@ class AddressesPass(StreamPass, TypePass):
     web: Choice = Field("drop", description="web addresses")
     mail: Choice = Field("drop", description="mail addresses")
     mentions: Choice = Field("drop", description="mentions, like @keeper")
-    hashtags: Literal["drop", "keep", "split"] = Field(
-        "keep", description="hashtags; split makes #ThisWay two words"
-    )
+    hashtags: Literal["drop", "keep", "split"] = Field("keep", description="hashtags; split makes #ThisWay two words")
 
     @field_validator("hashtags", mode="before")
     @classmethod
@@ -51,10 +49,7 @@ class AddressesPass(StreamPass, TypePass):
         if self.hashtags != "split":
             return None
         wanted = forms.alive & forms.open & (forms.classes == segment.HASHTAG)
-        parts = {
-            at: pieces for at in np.flatnonzero(wanted).tolist()
-            if (pieces := words_of_hashtag(tokens.types[at]))
-        }  # fmt: skip
+        parts = {at: pieces for at in np.flatnonzero(wanted).tolist() if (pieces := words_of_hashtag(tokens.types[at]))}
         return split_forms(tokens, forms, parts)
 
     def apply(self, forms: Forms) -> Mask:
@@ -62,10 +57,11 @@ class AddressesPass(StreamPass, TypePass):
         mail = forms.among(address, lambda form: "@" in form and "://" not in form)
         gone = forms.none()
         for mask, choice in (
-            (address & ~mail, self.web), (mail, self.mail),
+            (address & ~mail, self.web),
+            (mail, self.mail),
             (forms.classes == segment.MENTION, self.mentions),
             (forms.classes == segment.HASHTAG, self.hashtags),
-        ):  # fmt: skip
+        ):
             if choice == "drop":
                 gone |= mask
         return forms.alive & gone

@@ -50,9 +50,8 @@ class Forms:
     """
 
     def __init__(
-        self, types: Sequence[str], classes: NDArray[np.uint8],
-        counts: NDArray[np.int64] | None = None,
-    ) -> None:  # fmt: skip
+        self, types: Sequence[str], classes: NDArray[np.uint8], counts: NDArray[np.int64] | None = None
+    ) -> None:
         self.surface = [one_word(word) for word in types]
         self.current = list(self.surface)
         self.readable = list(self.surface)
@@ -94,9 +93,7 @@ class Forms:
         self.safe = np.concatenate([self.safe, none])
         self.open = np.concatenate([self.open, ~none])
         self.scope = np.concatenate([self.scope, self.scope[source]]).astype(np.int32)
-        self.tags = np.concatenate(
-            [self.tags, self.tags[source] if made.tags is None else made.tags]
-        ).astype(np.int8)
+        self.tags = np.concatenate([self.tags, self.tags[source] if made.tags is None else made.tags]).astype(np.int8)
         self.counts = np.concatenate([self.counts, counts[old:]])
         self.alive = np.concatenate([self.alive, ~none]) & (counts > 0)
         self.name_none()
@@ -222,9 +219,7 @@ class BasePass(BaseModel):
     about: ClassVar[str]
     kind: Any
     on: bool = True
-    key: str = Field(
-        "", max_length=60, description="names this pass in its cleaning; the kind, where left out"
-    )
+    key: str = Field("", max_length=60, description="names this pass in its cleaning; the kind, where left out")
 
     within: Within | None = Field(None, description="the documents it is limited to")
 

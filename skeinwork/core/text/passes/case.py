@@ -10,15 +10,7 @@ from pydantic import Field, field_validator
 
 from skeinwork.core.text import segment, stopwords
 from skeinwork.core.text.capitals import mostly_capitals
-from skeinwork.core.text.passes.base import (
-    Forms,
-    Joined,
-    Mask,
-    StreamPass,
-    TypePass,
-    Words,
-    tidy_words,
-)
+from skeinwork.core.text.passes.base import Forms, Joined, Mask, StreamPass, TypePass, Words, tidy_words
 from skeinwork.core.text.segment import Segments
 
 _DOTTED = str.maketrans({"I": "ı", "İ": "i"})
@@ -80,10 +72,11 @@ class CasePass(StreamPass, TypePass):
         place = np.zeros(len(tokens.types), dtype=np.int32)
         place[kinds] = len(tokens.types) + np.arange(len(kinds), dtype=np.int32)
         split = replace(
-            tokens, ids=np.where(here, place[tokens.ids], tokens.ids).astype(np.int32),
+            tokens,
+            ids=np.where(here, place[tokens.ids], tokens.ids).astype(np.int32),
             types=[*tokens.types, *(tokens.types[at] for at in kinds.tolist())],
             classes=np.concatenate([tokens.classes, tokens.classes[kinds]]),
-        )  # fmt: skip
+        )
         return Joined(split, [low[at] for at in kinds.tolist()], kinds)
 
     def _folded(self, word: str) -> str:
@@ -96,8 +89,7 @@ class CasePass(StreamPass, TypePass):
         kept = words & ((mostly & self.capitals) | listed)
         forms.concerned = kept
         forms.offered = forms.among(
-            words & at_times & ~kept,
-            lambda form: len(form) < 3 or form.casefold() in stopwords.english(),
+            words & at_times & ~kept, lambda form: len(form) < 3 or form.casefold() in stopwords.english()
         )
 
     def apply(self, forms: Forms) -> Mask:

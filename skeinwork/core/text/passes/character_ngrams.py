@@ -15,9 +15,17 @@ from skeinwork.core.text.passes.base import Forms, Joined, Mask, StreamPass
 from skeinwork.core.text.segment import Segments
 
 _SPACELESS = (
-    (0x0E00, 0x0EFF), (0x1000, 0x109F), (0x1780, 0x17FF), (0x2E80, 0x2FFF), (0x3005, 0x3007),
-    (0x3031, 0x30FF), (0x3400, 0x4DBF), (0x4E00, 0x9FFF), (0xF900, 0xFAFF), (0x20000, 0x3FFFF),
-)  # fmt: skip
+    (0x0E00, 0x0EFF),
+    (0x1000, 0x109F),
+    (0x1780, 0x17FF),
+    (0x2E80, 0x2FFF),
+    (0x3005, 0x3007),
+    (0x3031, 0x30FF),
+    (0x3400, 0x4DBF),
+    (0x4E00, 0x9FFF),
+    (0xF900, 0xFAFF),
+    (0x20000, 0x3FFFF),
+)
 _SPACE = "_"
 Numbers = NDArray[Any]
 
@@ -116,10 +124,13 @@ def _characters(tokens: Segments, forms: Forms, meant: Mask, across: bool) -> _L
     follows = (within > 0) | (touching | spaced)[owner]
     broken = np.where(follows, 0, np.arange(len(owner)))
     return _Line(
-        list(index), np.array(flat)[place], rows[owner], np.where(sizes > 0, start + offsets, start),
+        list(index),
+        np.array(flat)[place],
+        rows[owner],
+        np.where(sizes > 0, start + offsets, start),
         np.where(sizes > 0, start + offsets + sizes, end),
         np.arange(len(owner)) - np.maximum.accumulate(broken),
-    )  # fmt: skip
+    )
 
 
 def _neighbours(tokens: Segments, rows: Numbers) -> tuple[Mask, Mask]:
@@ -153,8 +164,7 @@ def _runs(line: _Line, sizes: range) -> list[_Run]:
             distinct, inverse = np.unique(pairs, return_inverse=True)
             before, added = np.divmod(distinct, len(line.signs))
             names = [
-                names[left] + line.signs[right]
-                for left, right in zip(before.tolist(), added.tolist(), strict=True)
+                names[left] + line.signs[right] for left, right in zip(before.tolist(), added.tolist(), strict=True)
             ]
             key = np.full(len(line.sign), -1, dtype=np.int64)
             key[last] = inverse
@@ -165,9 +175,7 @@ def _runs(line: _Line, sizes: range) -> list[_Run]:
     return found
 
 
-def _replaced(
-    tokens: Segments, forms: Forms, meant: Mask, line: _Line, runs: list[_Run]
-) -> Joined:  # fmt: skip
+def _replaced(tokens: Segments, forms: Forms, meant: Mask, line: _Line, runs: list[_Run]) -> Joined:
     """The stream with runs in place of the words meant."""
     types, source, old = list[str](), list[Numbers](), len(tokens.types)
     stay = np.flatnonzero(~meant[tokens.ids])
@@ -191,11 +199,15 @@ def _replaced(
     leads = np.append(True, row[1:] != row[:-1])
     words = np.full(len(types), segment.WORD, dtype=np.uint8)
     made = replace(
-        tokens, ids=kind[order].astype(np.int32), starts=start.astype(np.int32),
-        ends=end[order].astype(np.int32), types=[*tokens.types, *types],
+        tokens,
+        ids=kind[order].astype(np.int32),
+        starts=start.astype(np.int32),
+        ends=end[order].astype(np.int32),
+        types=[*tokens.types, *types],
         doc_ptr=np.searchsorted(row, tokens.doc_ptr).astype(np.int64),
         classes=np.concatenate([tokens.classes, words]),
-        breaks=tokens.breaks[row] & leads, opens=tokens.opens[row] & leads,
-    )  # fmt: skip
+        breaks=tokens.breaks[row] & leads,
+        opens=tokens.opens[row] & leads,
+    )
     sources = np.concatenate(source) if source else np.zeros(0, dtype=np.int64)
     return Joined(made, list(types), sources)

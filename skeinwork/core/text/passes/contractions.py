@@ -36,9 +36,7 @@ class ContractionsPass(StreamPass, TypePass):
     about = "don’t, we’ll, l’eau: spelt out, or cut"
     rewrites: ClassVar[bool] = True
     kind: Literal["contractions"] = "contractions"
-    become: Literal["spell out", "cut"] = Field(
-        "spell out", description="don’t becomes do and not, or do alone"
-    )
+    become: Literal["spell out", "cut"] = Field("spell out", description="don’t becomes do and not, or do alone")
     elisions: bool = Field(True, description="French and Italian too: l’eau, dell’acqua")
 
     def said(self) -> str:
@@ -49,9 +47,10 @@ class ContractionsPass(StreamPass, TypePass):
             return None
         wanted = forms.alive & forms.open & (forms.classes == segment.WORD)
         parts = {
-            at: pieces for at in np.flatnonzero(wanted).tolist()
+            at: pieces
+            for at in np.flatnonzero(wanted).tolist()
             if (pieces := contracted(tokens.types[at], self.elisions))
-        }  # fmt: skip
+        }
         return split_forms(tokens, forms, parts)
 
     def apply(self, forms: Forms) -> Mask:

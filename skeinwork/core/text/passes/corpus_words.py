@@ -19,9 +19,8 @@ class CorpusWordsPass(TypePass):
     kind: Literal["corpus-words"] = "corpus-words"
     says: ClassVar[tuple[str, str]] = ("In that many documents", "")
     over: float = Field(
-        0.6, gt=0, le=1, description="largest share of documents to stay",
-        json_schema_extra={"step": 0.05},
-    )  # fmt: skip
+        0.6, gt=0, le=1, description="largest share of documents to stay", json_schema_extra={"step": 0.05}
+    )
     under: int = Field(1, ge=1, le=1_000_000, description="fewest documents to stay")
 
     def said(self) -> str:

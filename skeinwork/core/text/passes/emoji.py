@@ -47,9 +47,8 @@ def emoji_name(sign: str) -> str:
     if flag and all(0 <= each < 26 for each in flag):
         return "flag_" + "".join(chr(ord("a") + each) for each in flag)
     names = [
-        unicodedata.name(each, "") for each in sign
+        unicodedata.name(each, "")
+        for each in sign
         if unicodedata.category(each) in ("So", "Sm", "Sk", "Cn", "Po", "Nd") and not 0x1F3FB <= ord(each) <= 0x1F3FF
-    ]  # fmt: skip
-    return (
-        "_".join(name.lower().replace(" ", "_").replace("-", "_") for name in names if name) or sign
-    )
+    ]
+    return "_".join(name.lower().replace(" ", "_").replace("-", "_") for name in names if name) or sign

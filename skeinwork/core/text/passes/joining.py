@@ -11,9 +11,7 @@ from skeinwork.core.text.passes.base import Forms, Joined
 from skeinwork.core.text.segment import Segments
 
 
-def join_runs(
-    tokens: Segments, forms: Forms, runs: Sequence[tuple[int, int, str]], kind: int
-) -> Joined:
+def join_runs(tokens: Segments, forms: Forms, runs: Sequence[tuple[int, int, str]], kind: int) -> Joined:
     """The stream with each run of tokens as one token of a type of its own.
 
     Parameters
@@ -38,9 +36,15 @@ def join_runs(
     named = [name for name, _ in place]
     classes = np.full(len(named), kind, dtype=np.uint8)
     joined = replace(
-        tokens, ids=ids[stay], starts=tokens.starts[stay], ends=ends[stay], doc_ptr=doc_ptr,
-        breaks=tokens.breaks[stay], opens=tokens.opens[stay], types=[*tokens.types, *named],
+        tokens,
+        ids=ids[stay],
+        starts=tokens.starts[stay],
+        ends=ends[stay],
+        doc_ptr=doc_ptr,
+        breaks=tokens.breaks[stay],
+        opens=tokens.opens[stay],
+        types=[*tokens.types, *named],
         classes=np.concatenate([tokens.classes, classes]),
-    )  # fmt: skip
+    )
     written = ["_".join(name.split()) for name in named]
     return Joined(joined, forms.reduce(written, kind), source)

@@ -14,8 +14,9 @@ from skeinwork.core.text.passes.base import TextPass
 _QUOTED = re.compile(r"[ \t]{0,3}>")
 _HEADER = re.compile(
     r"(?:From|To|Cc|Bcc|Subject|Date|Sent|Reply-To|Message-ID|In-Reply-To|References|Received|Sender"
-    r"|Return-Path|MIME-Version|Content-[A-Za-z-]+|X-[A-Za-z0-9-]+):", re.IGNORECASE,
-)  # fmt: skip
+    r"|Return-Path|MIME-Version|Content-[A-Za-z-]+|X-[A-Za-z0-9-]+):",
+    re.IGNORECASE,
+)
 _FIELD = re.compile(r"[A-Za-z][A-Za-z0-9-]*:")
 _RULE = re.compile(r"[ \t]*[-_=*]{3,}.*[-_=*]{3,}[ \t]*$|[ \t]*[-_=*]{5,}[ \t]*$")
 _LEAST_HEADERS = 2

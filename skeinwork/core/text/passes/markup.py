@@ -23,9 +23,10 @@ class MarkupPass(TextPass):
 
     def said(self) -> str:
         return {
-            "blocks as breaks": "tags go, blocks are breaks", "drop": "tags go, blocks are spaces",
+            "blocks as breaks": "tags go, blocks are breaks",
+            "drop": "tags go, blocks are spaces",
             "keep": "tags stay",
-        }[self.tags]  # fmt: skip
+        }[self.tags]
 
     def change(self, text: str) -> Mapped | None:
         if self.tags == "keep" or not markup.has_markup(text):

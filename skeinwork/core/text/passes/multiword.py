@@ -77,8 +77,7 @@ class MultiwordPass(StreamPass):
         if not tree:
             return None
         parts = [
-            _parts(word) if alive else None
-            for word, alive in zip(forms.surface, forms.alive & forms.open, strict=True)
+            _parts(word) if alive else None for word, alive in zip(forms.surface, forms.alive & forms.open, strict=True)
         ]
         for at, word in enumerate(forms.surface):
             if word in _HYPHENS:

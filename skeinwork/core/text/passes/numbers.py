@@ -42,9 +42,7 @@ class NumbersPass(StreamPass, TypePass):
 
     def said(self) -> str:
         said = {"drop": "drop", "kind": "by kind", "number": "all as <number>"}[self.become]
-        return (
-            said + (", with units" if self.units else "") + "; keep 12kn" * self.keep_with_letters
-        )
+        return said + (", with units" if self.units else "") + "; keep 12kn" * self.keep_with_letters
 
     def join(self, tokens: Segments, forms: Forms) -> Joined | None:
         """Numbers and the units beside them as one token; times that are written with a colon too."""
@@ -57,9 +55,7 @@ class NumbersPass(StreamPass, TypePass):
         for at in np.flatnonzero(number[tokens.ids]).tolist():
             if at < free:
                 continue
-            first, after = (
-                beside.units(at, free) if self.units else (at, at + 1)
-            )  # fmt: skip
+            first, after = beside.units(at, free) if self.units else (at, at + 1)
             time = beside.time(at, number)
             after = max(after, time)
             if after - first > 1:
@@ -76,9 +72,7 @@ class NumbersPass(StreamPass, TypePass):
         if self.become == "drop":
             return numbers
         for at in np.flatnonzero(numbers).tolist():
-            forms.current[at] = (
-                "<number>" if self.become == "number" else f"<{kind_of_number(forms.surface[at])}>"
-            )
+            forms.current[at] = "<number>" if self.become == "number" else f"<{kind_of_number(forms.surface[at])}>"
         return forms.none()
 
 

@@ -49,8 +49,7 @@ class PartsOfSpeechPass(StreamPass):
         if foreign <= _FOREIGN * len(about.language):
             return ""
         return (
-            f"{foreign:,} documents are not in English, which is all that the tagger knows: limit "
-            "this pass to English."
+            f"{foreign:,} documents are not in English, which is all that the tagger knows: limit this pass to English."
         )
 
     def join(self, tokens: Segments, forms: Forms) -> Joined | None:
@@ -70,11 +69,16 @@ class PartsOfSpeechPass(StreamPass):
         moved = wanted & (place[pairs] >= 0)
         ids = np.where(moved, place[pairs], tokens.ids).astype(np.int32)
         made = replace(
-            tokens, ids=ids, types=[*tokens.types, *(tokens.types[at] for at in source.tolist())],
+            tokens,
+            ids=ids,
+            types=[*tokens.types, *(tokens.types[at] for at in source.tolist())],
             classes=np.concatenate([tokens.classes, tokens.classes[source]]),
-        )  # fmt: skip
+        )
         forms.tags = of_type.astype(np.int8)
         return Joined(
-            made, [forms.current[at] for at in source.tolist()], source.astype(np.int64),
-            [forms.readable[at] for at in source.tolist()], tag.astype(np.int8),
-        )  # fmt: skip
+            made,
+            [forms.current[at] for at in source.tolist()],
+            source.astype(np.int64),
+            [forms.readable[at] for at in source.tolist()],
+            tag.astype(np.int8),
+        )

@@ -20,9 +20,7 @@ class RepeatsPass(TypePass):
     about = "sooo becomes so"
     rewrites: ClassVar[bool] = True
     kind: Literal["repeats"] = "repeats"
-    otherwise: Literal["one", "two"] = Field(
-        "one", description="letters left where neither form is in the corpus"
-    )
+    otherwise: Literal["one", "two"] = Field("one", description="letters left where neither form is in the corpus")
 
     def said(self) -> str:
         return f"runs of three and more; else {self.otherwise} left"

@@ -14,9 +14,7 @@ from skeinwork.core.progress import PATIENCE
 from skeinwork.core.text import expressions
 from skeinwork.core.text.passes.base import BasePass, Forms, Mask, TypePass, named_words, tidy_words
 
-Lines = Annotated[
-    tuple[str, ...], Field(max_length=100_000, json_schema_extra={"words": True, "lines": True})
-]
+Lines = Annotated[tuple[str, ...], Field(max_length=100_000, json_schema_extra={"words": True, "lines": True})]
 # Words that one set of expressions is remembered for.
 _REMEMBERED = 1_000_000
 
@@ -49,8 +47,7 @@ class ReplacementsPass(TypePass):
     kind: Literal["replacements"] = "replacements"
     pairs: Lines = Field((), description="old = new, a line each")
     patterns: Lines = Field(
-        (),
-        description=r"regular expressions within a word, expression = new; \1 is what the first group holds",
+        (), description=r"regular expressions within a word, expression = new; \1 is what the first group holds"
     )
 
     _lines = field_validator("pairs", "patterns")(tidy_lines)

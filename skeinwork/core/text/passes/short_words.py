@@ -20,9 +20,8 @@ class ShortWordsPass(TypePass):
     kind: Literal["short-words"] = "short-words"
     under: int = Field(3, ge=2, le=20, description="least letters to stay")
     most: int | None = Field(
-        None, ge=5, le=400, description="most letters to stay",
-        json_schema_extra={"left_open": "any"},
-    )  # fmt: skip
+        None, ge=5, le=400, description="most letters to stay", json_schema_extra={"left_open": "any"}
+    )
 
     def said(self) -> str:
         return f"under {self.under} letters" + (f", over {self.most}" if self.most else "")

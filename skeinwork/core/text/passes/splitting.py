@@ -9,9 +9,7 @@ from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.splitting import Piece, split_types
 
 
-def split_forms(
-    tokens: Segments, forms: Forms, parts: Mapping[int, Sequence[Piece]]
-) -> Joined | None:
+def split_forms(tokens: Segments, forms: Forms, parts: Mapping[int, Sequence[Piece]]) -> Joined | None:
     """What a stream pass makes by splitting types; None where there is nothing to split."""
     if not parts:
         return None

@@ -30,9 +30,10 @@ class StopWordsPass(ListPass):
     kind: Literal["stop-words"] = "stop-words"
     language: str = Field("English", description="list", json_schema_extra={"enum": [*_CHOICES]})
     unsure: str = Field(
-        "English", description="list where the language is unsure",
+        "English",
+        description="list where the language is unsure",
         json_schema_extra={"enum": [x for x in _CHOICES if x != BY_DOCUMENT], "with": {"language": BY_DOCUMENT}},
-    )  # fmt: skip
+    )
     own: Words = Field((), description="own words")
     keep: Words = Field((), description="words of the list to keep")
 

@@ -14,8 +14,9 @@ from skeinwork.core.text.passes.parts_of_speech import PartsOfSpeechPass
 from skeinwork.core.text.tagging.tags import NAMES, TAGS
 
 _CHOICES: dict[str, str] = {tag: f"{NAMES[tag]}s" for tag in TAGS if tag not in ("PUNCT", "X")} | {
-    "PUNCT": "punctuation", "X": "others",
-}  # fmt: skip
+    "PUNCT": "punctuation",
+    "X": "others",
+}
 if TYPE_CHECKING:
     Tag = str
 else:
@@ -33,9 +34,11 @@ class TagFilterPass(TypePass):
     rewrites: ClassVar[bool] = True
     kind: Literal["tag-filter"] = "tag-filter"
     kept: tuple[Tag, ...] = Field(
-        ("NOUN", "PROPN", "ADJ", "VERB"), max_length=len(TAGS), description="kept",
+        ("NOUN", "PROPN", "ADJ", "VERB"),
+        max_length=len(TAGS),
+        description="kept",
         json_schema_extra={"several": {**_CHOICES}},
-    )  # fmt: skip
+    )
     written: bool = Field(False, description="terms are word/TAG, apart for each tag")
 
     @field_validator("kept")

@@ -39,30 +39,31 @@ class WordFormsPass(TypePass):
     kind: Literal["word-forms"] = "word-forms"
     method: MethodName = Field("porter", description="method")
     language: str = Field(
-        "English", description="language",
-        json_schema_extra={"enum": ["English", BY_DOCUMENT, *(x for x in STEMS if x != "English")],
-                           "with": {"method": "snowball"}},
-    )  # fmt: skip
+        "English",
+        description="language",
+        json_schema_extra={
+            "enum": ["English", BY_DOCUMENT, *(x for x in STEMS if x != "English")],
+            "with": {"method": "snowball"},
+        },
+    )
     unsure: str = Field(
-        NONE, description="stems where the language is unsure",
+        NONE,
+        description="stems where the language is unsure",
         json_schema_extra={"enum": [NONE, *STEMS], "with": {"method": "snowball", "language": BY_DOCUMENT}},
-    )  # fmt: skip
+    )
     prefixes: bool = Field(
-        False, description="prefixes go too (kilo, micro, …)",
-        json_schema_extra={"with": {"method": "lancaster"}},
-    )  # fmt: skip
+        False, description="prefixes go too (kilo, micro, …)", json_schema_extra={"with": {"method": "lancaster"}}
+    )
     rules: Words = Field(
-        (), description="own rules, before the published ones, as in sei3y>",
+        (),
+        description="own rules, before the published ones, as in sei3y>",
         json_schema_extra={"with": {"method": "lancaster"}},
-    )  # fmt: skip
+    )
     unknown: Literal["stay", "by rule"] = Field(
-        "stay", description="words that the lexicon does not have",
-        json_schema_extra={"with": {"method": "lemma"}},
-    )  # fmt: skip
+        "stay", description="words that the lexicon does not have", json_schema_extra={"with": {"method": "lemma"}}
+    )
     table: ListRef | None = Field(
-        None,
-        description="table of forms and lemmas",
-        json_schema_extra={"with": {"method": "table"}},
+        None, description="table of forms and lemmas", json_schema_extra={"with": {"method": "table"}}
     )
     given: Lines = Field((), description="by hand, word = form, a line each")
 
@@ -120,17 +121,13 @@ class WordFormsPass(TypePass):
 
     def options(self, language: str, table: dict[str, str]) -> Options:
         """What the method is to know, for documents of a language."""
-        spoken = (
-            (self.unsure if language == UNSURE else language)
-            if self.by_language()
-            else self.language
-        )
+        spoken = (self.unsure if language == UNSURE else language) if self.by_language() else self.language
         return {
             "snowball": Options(language=spoken),
             "lancaster": Options(prefixes=self.prefixes, rules=self.rules),
             "lemma": Options(by_rule=self.unknown == "by rule"),
             "table": Options(checksum="".join(ref.sha256 for ref in self.refs()), table=table),
-        }.get(self.method, Options())  # fmt: skip
+        }.get(self.method, Options())
 
     def apply(self, forms: Forms) -> Mask:
         lines = [forms.lists.get(ref.sha256, frozenset()) for ref in self.refs()]

@@ -24,10 +24,7 @@ class ListPass(TypePass):
     """
 
     VERSION: ClassVar[int] = 2
-    says: ClassVar[tuple[str, str]] = (
-        "These go too, since they have the form of a listed word",
-        "",
-    )
+    says: ClassVar[tuple[str, str]] = ("These go too, since they have the form of a listed word", "")
 
     @abstractmethod
     def listed(self) -> Sequence[str]:
@@ -40,13 +37,11 @@ class ListPass(TypePass):
     def hint(self, before: Sequence[BasePass]) -> str:
         joined = {
             " ".join(term.casefold().split())
-            for each in before if isinstance(each, MultiwordPass) and each.on
+            for each in before
+            if isinstance(each, MultiwordPass) and each.on
             for term in each.terms
-        }  # fmt: skip
-        several = [
-            word for word in self.listed()
-            if " " in word and " ".join(word.casefold().split()) not in joined
-        ]  # fmt: skip
+        }
+        several = [word for word in self.listed() if " " in word and " ".join(word.casefold().split()) not in joined]
         if not several:
             return ""
         named = ", ".join(f"“{word}”" for word in several[:_NAMED])

@@ -3,22 +3,7 @@
 from __future__ import annotations
 
 from skeinwork.core.text.tagging.fine import fine
-from skeinwork.core.text.tagging.tagger import (
-    VERSION,
-    Tagged,
-    tag_segments,
-    tag_sentences,
-    tag_tokens,
-)  # fmt: skip
+from skeinwork.core.text.tagging.tagger import VERSION, Tagged, tag_segments, tag_sentences, tag_tokens
 from skeinwork.core.text.tagging.tags import NAMES, TAGS
 
-__all__ = [
-    "NAMES",
-    "TAGS",
-    "VERSION",
-    "Tagged",
-    "fine",
-    "tag_segments",
-    "tag_sentences",
-    "tag_tokens",
-]
+__all__ = ["NAMES", "TAGS", "VERSION", "Tagged", "fine", "tag_segments", "tag_sentences", "tag_tokens"]

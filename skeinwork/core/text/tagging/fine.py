@@ -9,13 +9,10 @@ from skeinwork.core.text.tagging.words import known
 
 _FEATURES = {
     "NOUN": {"": "Number=Sing", "s": "Number=Plur"},
-    "VERB": {
-        "": "", "s": "Number=Sing|Person=3|Tense=Pres|VerbForm=Fin", "d": "Tense=Past",
-        "g": "VerbForm=Ger",
-    },
+    "VERB": {"": "", "s": "Number=Sing|Person=3|Tense=Pres|VerbForm=Fin", "d": "Tense=Past", "g": "VerbForm=Ger"},
     "ADJ": {"": "Degree=Pos", "r": "Degree=Cmp", "t": "Degree=Sup"},
     "ADV": {"": "", "r": "Degree=Cmp", "t": "Degree=Sup"},
-}  # fmt: skip
+}
 
 
 def fine(word: str, tag: str) -> str:
@@ -30,8 +27,5 @@ def fine(word: str, tag: str) -> str:
     ('Number=Plur', 'Degree=Cmp', 'Number=Sing|Person=3|Tense=Pres|VerbForm=Fin', '')
     """
     found = known(word.lower())
-    kinds = [
-        (kind in ("r", "t"), found[f"{tag}.{kind}"], kind)
-        for kind in ("", *"sdgrt") if f"{tag}.{kind}" in found
-    ]  # fmt: skip
+    kinds = [(kind in ("r", "t"), found[f"{tag}.{kind}"], kind) for kind in ("", *"sdgrt") if f"{tag}.{kind}" in found]
     return _FEATURES[tag][max(kinds)[2]] if kinds else ""

@@ -18,9 +18,7 @@ Numbers = NDArray[np.int32]
 
 
 @njit(cache=True)
-def word_scores(
-    ids: Numbers, own: Floats, near: Floats, first: int, after: int, out: Floats
-) -> None:
+def word_scores(ids: Numbers, own: Floats, near: Floats, first: int, after: int, out: Floats) -> None:
     """What words say of the tags of tokens first..after (float32[n, 19]).
 
     ``own`` is float32[n_types, 19], ``near`` float32[4, n_types + 1, 19] of what a word says of the
@@ -34,9 +32,12 @@ def word_scores(
         before2 = ids[at + 2] if at + 2 < after else edge
         for tag in range(N_STATES):
             out[at - first, tag] = (
-                own[ids[at], tag] + near[0, behind, tag] + near[1, before, tag]
-                + near[2, behind2, tag] + near[3, before2, tag]
-            )  # fmt: skip
+                own[ids[at], tag]
+                + near[0, behind, tag]
+                + near[1, before, tag]
+                + near[2, behind2, tag]
+                + near[3, before2, tag]
+            )
 
 
 @njit(cache=True)
@@ -51,9 +52,16 @@ def _choices_before(
 
 @njit(cache=True)
 def best_tags(
-    scores: Floats, ids: Numbers, first: int, choices: NDArray[np.int8], sizes: NDArray[np.int8],
-    pairs: Numbers, tri: Floats, pair: Floats, found: NDArray[np.int8],
-) -> None:  # fmt: skip
+    scores: Floats,
+    ids: Numbers,
+    first: int,
+    choices: NDArray[np.int8],
+    sizes: NDArray[np.int8],
+    pairs: Numbers,
+    tri: Floats,
+    pair: Floats,
+    found: NDArray[np.int8],
+) -> None:
     """The tags of a sentence with the highest score (Viterbi over pairs of tags), put into ``found``.
 
     Parameters
@@ -99,18 +107,22 @@ def best_tags(
 
 @njit(cache=True)
 def _learn_word(
-    rows: Numbers, ptr: NDArray[np.int64], kind: int, weights: NDArray[np.float64],
-    sums: NDArray[np.float64], tag: int, step: float, count: float,
-) -> None:  # fmt: skip
+    rows: Numbers,
+    ptr: NDArray[np.int64],
+    kind: int,
+    weights: NDArray[np.float64],
+    sums: NDArray[np.float64],
+    tag: int,
+    step: float,
+    count: float,
+) -> None:
     for at in range(ptr[kind], ptr[kind + 1]):
         weights[rows[at], tag] += step
         sums[rows[at], tag] += step * count
 
 
 @njit(cache=True)
-def _pool(
-    rows: Numbers, ptr: NDArray[np.int64], kind: int, weights: NDArray[np.float64], out: Floats
-) -> None:
+def _pool(rows: Numbers, ptr: NDArray[np.int64], kind: int, weights: NDArray[np.float64], out: Floats) -> None:
     for at in range(ptr[kind], ptr[kind + 1]):
         for tag in range(N_STATES):
             out[tag] += np.float32(weights[rows[at], tag])
@@ -118,12 +130,22 @@ def _pool(
 
 @njit(cache=True)
 def learn(
-    ids: Numbers, gold: NDArray[np.int8], sentences: NDArray[np.int64], order: NDArray[np.int64],
-    choices: NDArray[np.int8], sizes: NDArray[np.int8], pairs: Numbers, own_rows: Numbers,
-    own_ptr: NDArray[np.int64], near_rows: Numbers, near_ptr: NDArray[np.int64],
-    own: NDArray[np.float64], near: NDArray[np.float64], tri: NDArray[np.float64],
+    ids: Numbers,
+    gold: NDArray[np.int8],
+    sentences: NDArray[np.int64],
+    order: NDArray[np.int64],
+    choices: NDArray[np.int8],
+    sizes: NDArray[np.int8],
+    pairs: Numbers,
+    own_rows: Numbers,
+    own_ptr: NDArray[np.int64],
+    near_rows: Numbers,
+    near_ptr: NDArray[np.int64],
+    own: NDArray[np.float64],
+    near: NDArray[np.float64],
+    tri: NDArray[np.float64],
     pair: NDArray[np.float64],
-) -> None:  # fmt: skip
+) -> None:
     """The averaged structured perceptron (M. Collins, EMNLP 2002); the weights are put in place.
 
     Parameters
@@ -147,10 +169,7 @@ def learn(
                 _pool(near_rows, near_ptr, around[at, place], near[place], scores[at])
             _pool(own_rows, own_ptr, ids[first + at], own, scores[at])
         found, wanted = np.zeros(n, dtype=np.int8), gold[first:after]
-        best_tags(
-            scores, ids, first, choices, sizes, pairs, tri.astype(np.float32),
-            pair.astype(np.float32), found,
-        )  # fmt: skip
+        best_tags(scores, ids, first, choices, sizes, pairs, tri.astype(np.float32), pair.astype(np.float32), found)
         if (found != wanted).any():
             for sign, tags in ((1.0, wanted), (-1.0, found)):
                 old, last = EDGE, EDGE
@@ -165,9 +184,8 @@ def learn(
                         _learn_word(own_rows, own_ptr, kind, own, own_sum, tag, sign, count)
                         for place in range(4):
                             _learn_word(
-                                near_rows, near_ptr, around[at, place], near[place],
-                                near_sum[place], tag, sign, count,
-                            )  # fmt: skip
+                                near_rows, near_ptr, around[at, place], near[place], near_sum[place], tag, sign, count
+                            )
                     old, last = last, tag
         count += 1.0
     own -= own_sum / count
@@ -178,9 +196,17 @@ def learn(
 
 @njit(cache=True)
 def _shares(
-    scores: Floats, ids: Numbers, first: int, choices: NDArray[np.int8], sizes: NDArray[np.int8],
-    pairs: Numbers, tri: Floats, pair: Floats, found: NDArray[np.int8], out: Floats,
-) -> None:  # fmt: skip
+    scores: Floats,
+    ids: Numbers,
+    first: int,
+    choices: NDArray[np.int8],
+    sizes: NDArray[np.int8],
+    pairs: Numbers,
+    tri: Floats,
+    pair: Floats,
+    found: NDArray[np.int8],
+    out: Floats,
+) -> None:
     """How much of all sequences, weighed by e^score, has the tag found for each word (forward-backward).
 
     ``tri`` and ``pair`` are e^score here, so that only words need the exponential.
@@ -238,10 +264,18 @@ def _shares(
 
 @njit(cache=True)
 def tag_all(
-    ids: Numbers, sentences: NDArray[np.int64], own: Floats, near: Floats,
-    choices: NDArray[np.int8], sizes: NDArray[np.int8], pairs: Numbers, tri: Floats, pair: Floats,
-    heat: float, sure: bool,
-) -> tuple[NDArray[np.int8], Floats]:  # fmt: skip
+    ids: Numbers,
+    sentences: NDArray[np.int64],
+    own: Floats,
+    near: Floats,
+    choices: NDArray[np.int8],
+    sizes: NDArray[np.int8],
+    pairs: Numbers,
+    tri: Floats,
+    pair: Floats,
+    heat: float,
+    sure: bool,
+) -> tuple[NDArray[np.int8], Floats]:
     """The tags of all sentences, and the confidence of each (1 where ``sure`` is not asked for)."""
     tags, shares = np.zeros(len(ids), dtype=np.int8), np.ones(len(ids), dtype=np.float32)
     longest = (sentences[1:] - sentences[:-1]).max() if len(sentences) > 1 else 0
@@ -256,9 +290,8 @@ def tag_all(
         best_tags(here, ids, first, choices, sizes, pairs, tri, pair, tags[first:after])
         if sure:
             _shares(
-                here / heat, ids, first, choices, sizes, pairs, tri_e, pair_e,
-                tags[first:after], shares[first:after],
-            )  # fmt: skip
+                here / heat, ids, first, choices, sizes, pairs, tri_e, pair_e, tags[first:after], shares[first:after]
+            )
     return tags, shares
 
 

@@ -66,11 +66,25 @@ def learn(sentences: Sequence[Tagged], seed: int = 1, heat: float = 1.0) -> Mode
     weights = np.zeros((len(own), tags)), np.zeros((4, len(near), tags))
     tri, pair = np.zeros((tags + 1, tags + 1, tags)), np.zeros((len(frequent) + 1, tags + 1, tags))
     kernel.learn(
-        ids, gold, bounds, order, *choices(list(types)), pairs,
-        *rows([each for each, _ in told], own), *rows([*(each for _, each in told), [EDGE]], near),
-        *weights, tri, pair,
-    )  # fmt: skip
+        ids,
+        gold,
+        bounds,
+        order,
+        *choices(list(types)),
+        pairs,
+        *rows([each for each, _ in told], own),
+        *rows([*(each for _, each in told), [EDGE]], near),
+        *weights,
+        tri,
+        pair,
+    )
     return Model(
-        own, near, weights[0].astype(np.float32), weights[1].astype(np.float32),
-        tri.astype(np.float32), pair_words, pair.astype(np.float32), heat,
-    )  # fmt: skip
+        own,
+        near,
+        weights[0].astype(np.float32),
+        weights[1].astype(np.float32),
+        tri.astype(np.float32),
+        pair_words,
+        pair.astype(np.float32),
+        heat,
+    )

@@ -65,12 +65,16 @@ class Model:
     def save(self, path: Path) -> None:
         """Write the weights, rounded to halves of two bytes."""
         np.savez_compressed(
-            path, own=np.array(list(self.own)), near=np.array(list(self.near)),
+            path,
+            own=np.array(list(self.own)),
+            near=np.array(list(self.near)),
             own_weights=self.own_weights.astype(np.float16),
-            near_weights=self.near_weights.astype(np.float16), tri=self.tri.astype(np.float16),
-            pair_words=np.array(list(self.pair_words)), pair=self.pair.astype(np.float16),
+            near_weights=self.near_weights.astype(np.float16),
+            tri=self.tri.astype(np.float16),
+            pair_words=np.array(list(self.pair_words)),
+            pair=self.pair.astype(np.float16),
             heat=np.float64(self.heat),
-        )  # fmt: skip
+        )
 
 
 @dataclass(frozen=True)
@@ -84,9 +88,7 @@ class Types:
     pairs: NDArray[np.int32]
 
 
-def rows(
-    told: Sequence[Sequence[str]], numbered: dict[str, int]
-) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
+def rows(told: Sequence[Sequence[str]], numbered: dict[str, int]) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
     """The known features of types, one after another, and where those of each begin."""
     found = [[numbered[name] for name in each if name in numbered] for each in told]
     pointer = np.array([0, *accumulate(map(len, found))], dtype=np.int64)
@@ -95,10 +97,7 @@ def rows(
 
 def choices(types: Sequence[Word]) -> tuple[NDArray[np.int8], NDArray[np.int8]]:
     """The tags that each type can have, int8[n_types, 19], and how many."""
-    found = [
-        sorted(words.state_of(word, tag) for tag in words.candidates(word, first))
-        for word, first in types
-    ]
+    found = [sorted(words.state_of(word, tag) for tag in words.candidates(word, first)) for word, first in types]
     listed = np.zeros((len(types), kernel.N_STATES), dtype=np.int8)
     for at, each in enumerate(found):
         listed[at, : len(each)] = each
@@ -113,10 +112,15 @@ def read(path: Path) -> Model:
             return {str(each): at for at, each in enumerate(data[name], start=first)}
 
         return Model(
-            numbered("own"), numbered("near"), data["own_weights"].astype(np.float32),
-            data["near_weights"].astype(np.float32), data["tri"].astype(np.float32),
-            numbered("pair_words", 1), data["pair"].astype(np.float32), float(data["heat"]),
-        )  # fmt: skip
+            numbered("own"),
+            numbered("near"),
+            data["own_weights"].astype(np.float32),
+            data["near_weights"].astype(np.float32),
+            data["tri"].astype(np.float32),
+            numbered("pair_words", 1),
+            data["pair"].astype(np.float32),
+            float(data["heat"]),
+        )
 
 
 @cache

@@ -54,9 +54,8 @@ class Tagged:
 
 
 def tag_sentences(
-    sentences: Sequence[Sequence[str]], model: Model | None = None, sure: bool = False,
-    reading: Reading = AS_WRITTEN,
-) -> tuple[list[list[str]], NDArray[np.float32]]:  # fmt: skip
+    sentences: Sequence[Sequence[str]], model: Model | None = None, sure: bool = False, reading: Reading = AS_WRITTEN
+) -> tuple[list[list[str]], NDArray[np.float32]]:
     """The tags of sentences given as words, and how sure each is, one after another.
 
     Examples
@@ -107,9 +106,7 @@ def tag_tokens(documents: Sequence[Sequence[str]], model: Model | None = None) -
     ['PRON', 'VERB', 'PUNCT', 'PUNCT', 'PRON', 'VERB']
     """
     index: dict[str, int] = {}
-    ids = np.array(
-        [index.setdefault(word, len(index)) for each in documents for word in each], dtype=np.int32
-    )
+    ids = np.array([index.setdefault(word, len(index)) for each in documents for word in each], dtype=np.int32)
     bounds = np.array([0, *accumulate(map(len, documents))], dtype=np.int64)
     types = list(index)
     if not types:
@@ -125,9 +122,13 @@ def tag_tokens(documents: Sequence[Sequence[str]], model: Model | None = None) -
 
 
 def _tag_stream(
-    stream: NDArray[np.int32], words_of: Sequence[str], opens: NDArray[np.bool_], model: Model,
-    sure: bool, reading: Reading,
-) -> Tagged:  # fmt: skip
+    stream: NDArray[np.int32],
+    words_of: Sequence[str],
+    opens: NDArray[np.bool_],
+    model: Model,
+    sure: bool,
+    reading: Reading,
+) -> Tagged:
     """Tags of a stream of types; ``opens``: whether a sentence begins with a token."""
     if not len(stream):
         return Tagged(np.zeros(0, dtype=np.int8), np.zeros(0, dtype=np.float32))
@@ -163,15 +164,23 @@ def _up_to_first(opens: NDArray[np.bool_], spoken: NDArray[np.bool_]) -> NDArray
 
 
 def _tag(
-    ids: NDArray[np.int32], bounds: NDArray[np.int64], types: Sequence[Word], model: Model,
-    sure: bool, reading: Reading,
-) -> Tagged:  # fmt: skip
+    ids: NDArray[np.int32], bounds: NDArray[np.int64], types: Sequence[Word], model: Model, sure: bool, reading: Reading
+) -> Tagged:
     if not reading.capitals:
         types = [(word.lower(), first) for word, first in types]
     said = model.of_types(types)
     weight = np.float32(reading.context)
     states, shares = kernel.tag_all(
-        ids, bounds, said.own, said.near * weight, said.choices, said.sizes, said.pairs,
-        model.tri * weight, model.pair * weight, model.heat, sure,
-    )  # fmt: skip
+        ids,
+        bounds,
+        said.own,
+        said.near * weight,
+        said.choices,
+        said.sizes,
+        said.pairs,
+        model.tri * weight,
+        model.pair * weight,
+        model.heat,
+        sure,
+    )
     return Tagged(_TAG_OF_STATE[states], model.confidence(shares) if sure else shares)

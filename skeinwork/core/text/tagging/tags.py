@@ -8,14 +8,26 @@ from pathlib import Path
 TAGS = (
     *("ADJ", "ADP", "ADV", "AUX", "CCONJ", "DET", "INTJ", "NOUN", "NUM", "PART"),
     *("PRON", "PROPN", "PUNCT", "SCONJ", "SYM", "VERB", "X"),
-)  # fmt: skip
+)
 NAMES = {
-    "ADJ": "adjective", "ADP": "adposition", "ADV": "adverb", "AUX": "auxiliary",
-    "CCONJ": "coordinating conjunction", "DET": "determiner", "INTJ": "interjection",
-    "NOUN": "noun", "NUM": "numeral", "PART": "particle", "PRON": "pronoun",
-    "PROPN": "proper noun", "PUNCT": "punctuation", "SCONJ": "subordinating conjunction",
-    "SYM": "symbol", "VERB": "verb", "X": "other",
-}  # fmt: skip
+    "ADJ": "adjective",
+    "ADP": "adposition",
+    "ADV": "adverb",
+    "AUX": "auxiliary",
+    "CCONJ": "coordinating conjunction",
+    "DET": "determiner",
+    "INTJ": "interjection",
+    "NOUN": "noun",
+    "NUM": "numeral",
+    "PART": "particle",
+    "PRON": "pronoun",
+    "PROPN": "proper noun",
+    "PUNCT": "punctuation",
+    "SCONJ": "subordinating conjunction",
+    "SYM": "symbol",
+    "VERB": "verb",
+    "X": "other",
+}
 # What the model tells apart: the tags, and some of them by what their words look like. The tag after a
 # possessive is another than that after a pronoun that stands alone.
 STATES = (*TAGS, "PRON:possessive", "VERB:ing")

@@ -103,9 +103,7 @@ def _not_letters(word: str) -> frozenset[str]:
     if _INITIAL.fullmatch(word):
         return _PROPER
     if not any(map(str.isalnum, word)):
-        return (
-            _SYMBOL if any(unicodedata.category(sign) in _SIGNS for sign in word) else _PUNCTUATION
-        )
+        return _SYMBOL if any(unicodedata.category(sign) in _SIGNS for sign in word) else _PUNCTUATION
     if "://" in word or "@" in word or word[0] in "#_" or word.startswith("www."):
         return frozenset({"X"})
     if _ORDINAL.match(word):
@@ -152,9 +150,11 @@ def reading_features(lower: str) -> tuple[str, ...]:
     lead = max(shares, key=lambda key: (shares[key], key))
     size = "often" if total >= _LIKELY * 8 else "seldom" if total >= _LIKELY else "hardly"
     return (
-        "lexicon=" + "+".join(sorted(found)), f"lead={lead}", f"lead={lead} {size}",
+        "lexicon=" + "+".join(sorted(found)),
+        f"lead={lead}",
+        f"lead={lead} {size}",
         *(f"{key}~{_bucket(share)}" for key, share in shares.items()),
-    )  # fmt: skip
+    )
 
 
 def _bucket(share: float) -> int:

@@ -59,9 +59,7 @@ class Method(ABC, Generic[S]):
         """Raise ``BadInputError`` where a fit would mean nothing."""
 
     @abstractmethod
-    def fit(
-        self, counts: scipy.sparse.csr_matrix, settings: S, report: Report = silent
-    ) -> TopicModel:
+    def fit(self, counts: scipy.sparse.csr_matrix, settings: S, report: Report = silent) -> TopicModel:
         """Fit to counts, int[n_docs, n_terms]; ``report`` gets the trace and top words so far."""
 
     @abstractmethod
@@ -81,9 +79,12 @@ class Method(ABC, Generic[S]):
         return None
 
     def gain(
-        self, counts: scipy.sparse.csr_matrix, settings: S, test: NDArray[np.bool_] | None = None,
+        self,
+        counts: scipy.sparse.csr_matrix,
+        settings: S,
+        test: NDArray[np.bool_] | None = None,
         report: Report = silent,
-    ) -> Gain | None:  # fmt: skip
+    ) -> Gain | None:
         """How much better such topics foretell words than one topic for all; None if not known.
 
         ``test`` says which documents are to be foretold; None to draw some.
@@ -92,11 +93,7 @@ class Method(ABC, Generic[S]):
 
     @abstractmethod
     def place_held_out(
-        self,
-        model: TopicModel,
-        counts: scipy.sparse.csr_matrix,
-        test: NDArray[np.bool_],
-        settings: S,
+        self, model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_], settings: S
     ) -> TopicModel:
         """A model of the other documents with those in ``test`` placed among its topics."""
 
@@ -109,9 +106,7 @@ class Method(ABC, Generic[S]):
         """How the fit was made, in a few words."""
 
     @abstractmethod
-    def token_weights(
-        self, model: TopicModel, document: int, terms: NDArray[np.int64]
-    ) -> NDArray[np.float64]:
+    def token_weights(self, model: TopicModel, document: int, terms: NDArray[np.int64]) -> NDArray[np.float64]:
         """How much each token of a document is of each topic, float64[n_topics, n_tokens].
 
         Parameters

@@ -19,13 +19,7 @@ from pydantic import Field
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.topics.gibbs import count_topics, optimise_alpha, optimise_beta, sweep
-from skeinwork.core.topics.held_out import (
-    Gain,
-    Trained,
-    gain_over_one_topic,
-    tokens_of,
-    with_held_out,
-)
+from skeinwork.core.topics.held_out import Gain, Trained, gain_over_one_topic, tokens_of, with_held_out
 from skeinwork.core.topics.methods.base import Method, MethodSettings
 from skeinwork.core.topics.model import Samples, TopicModel
 from skeinwork.core.topics.recovery import recovery
@@ -51,18 +45,10 @@ class LdaSettings(MethodSettings):
     method: Literal["lda"] = "lda"
     iterations: int = Field(400, ge=20, le=20_000)
     alpha: float | None = Field(
-        None,
-        ge=1e-6,
-        le=100,
-        description="document prior per topic",
-        json_schema_extra={"left_open": "optimised"},
+        None, ge=1e-6, le=100, description="document prior per topic", json_schema_extra={"left_open": "optimised"}
     )
     beta: float | None = Field(
-        None,
-        ge=1e-6,
-        le=100,
-        description="word prior per term",
-        json_schema_extra={"left_open": "optimised"},
+        None, ge=1e-6, le=100, description="word prior per term", json_schema_extra={"left_open": "optimised"}
     )
 
     ngrams: bool = Field(False, description="count n-grams too; a word in a pair then counts twice")
@@ -71,9 +57,7 @@ class LdaSettings(MethodSettings):
 class Chain:
     """A chain of samples: the topic of every token, the counts, the priors."""
 
-    def __init__(
-        self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, start_number: int
-    ) -> None:
+    def __init__(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, start_number: int) -> None:
         self.n_docs, self.n_terms = counts.shape
         self.k = settings.topics
         self.settings = settings
@@ -86,9 +70,7 @@ class Chain:
         self.z[follow] = group[follow]
         self.alpha = np.full(self.k, settings.alpha or 1.0 / self.k)
         self.beta = settings.beta or 0.01
-        self.word_topic, _, self.topic_total = count_topics(
-            self.words, self.doc_ptr, self.z, self.n_terms, self.k
-        )
+        self.word_topic, _, self.topic_total = count_topics(self.words, self.doc_ptr, self.z, self.n_terms, self.k)
 
     def doc_counts(self) -> NDArray[np.int32]:
         counted = count_topics(self.words, self.doc_ptr, self.z, self.n_terms, self.k)
@@ -97,10 +79,9 @@ class Chain:
     def step(self) -> int:
         return int(
             sweep(
-                self.words, self.doc_ptr, self.z, self.word_topic, self.topic_total,
-                self.alpha, self.beta, self.state,
+                self.words, self.doc_ptr, self.z, self.word_topic, self.topic_total, self.alpha, self.beta, self.state
             )
-        )  # fmt: skip
+        )
 
     def optimise(self) -> None:
         """The priors that the analyst left open, where their fixed points come to for these topics."""
@@ -154,9 +135,7 @@ def check(counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> None:
             "cut it into parts there."
         )
     if settings.topics > filled:
-        raise BadInputError(
-            f"{settings.topics} topics are more than the {filled} documents with words. Ask for fewer."
-        )
+        raise BadInputError(f"{settings.topics} topics are more than the {filled} documents with words. Ask for fewer.")
 
 
 def _top_words(sampler: Chain, count: int = 6) -> list[list[int]]:
@@ -192,9 +171,7 @@ def _iterate(sampler: Chain, iterations: int) -> Iterator[tuple[int, int]]:
             sampler.optimise()
 
 
-def fit(
-    counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report = silent
-) -> TopicModel:
+def fit(counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report = silent) -> TopicModel:
     """Fit LDA to counts, int[n_docs, n_terms].
 
     The last ``_SAVED`` samples, spread over the last fifth of the iterations, are averaged.
@@ -232,9 +209,13 @@ def fit(
             docs.append(scipy.sparse.csr_matrix(sampler.doc_counts()))
             priors.append(sampler.alpha)
     return TopicModel(
-        words / len(docs), shares / len(docs), Samples.of_counts(docs, np.array(priors)),
-        np.array(trace), {"alpha": sampler.alpha}, {"beta": sampler.beta},
-    )  # fmt: skip
+        words / len(docs),
+        shares / len(docs),
+        Samples.of_counts(docs, np.array(priors)),
+        np.array(trace),
+        {"alpha": sampler.alpha},
+        {"beta": sampler.beta},
+    )
 
 
 class Lda(Method[LdaSettings]):
@@ -246,8 +227,10 @@ class Lda(Method[LdaSettings]):
     VERSION: ClassVar[int] = 4
     settings: ClassVar[type[LdaSettings]] = LdaSettings
     watches: ClassVar[tuple[str, ...]] = (
-        "log-likelihood per token", "tokens that changed topic", "sum of the document prior",
-    )  # fmt: skip
+        "log-likelihood per token",
+        "tokens that changed topic",
+        "sum of the document prior",
+    )
 
     def reads(self, settings: LdaSettings, lengths: NDArray[np.int8]) -> NDArray[np.bool_]:
         """Words, and phrases that replace some, unless n-grams are asked for."""
@@ -256,9 +239,7 @@ class Lda(Method[LdaSettings]):
     def check(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> None:
         check(counts, settings)
 
-    def fit(
-        self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report = silent
-    ) -> TopicModel:
+    def fit(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report = silent) -> TopicModel:
         return fit(counts, settings, report)
 
     def seconds(self, settings: LdaSettings, tokens: int) -> float:
@@ -276,9 +257,12 @@ class Lda(Method[LdaSettings]):
         return trend(model.trace[:, 1])
 
     def gain(
-        self, counts: scipy.sparse.csr_matrix, settings: LdaSettings,
-        test: NDArray[np.bool_] | None = None, report: Report = silent,
-    ) -> Gain | None:  # fmt: skip
+        self,
+        counts: scipy.sparse.csr_matrix,
+        settings: LdaSettings,
+        test: NDArray[np.bool_] | None = None,
+        report: Report = silent,
+    ) -> Gain | None:
         """Of a short chain of its own on four in five documents, or on those not held out."""
 
         def train(known: scipy.sparse.csr_matrix) -> Iterator[Trained]:
@@ -299,9 +283,8 @@ class Lda(Method[LdaSettings]):
         return gain_over_one_topic(counts, train, settings.seed, test)
 
     def place_held_out(
-        self, model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_],
-        settings: LdaSettings,
-    ) -> TopicModel:  # fmt: skip
+        self, model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_], settings: LdaSettings
+    ) -> TopicModel:
         return with_held_out(model, counts, test, model.by_topic["alpha"], settings.seed)
 
     def recovery(self, model: TopicModel, lengths: NDArray[np.int64]) -> float | None:
@@ -314,9 +297,7 @@ class Lda(Method[LdaSettings]):
             f"{model.overall['beta']:.3f}; the mean of {len(model.samples or ())} saved samples"
         )
 
-    def token_weights(
-        self, model: TopicModel, document: int, terms: NDArray[np.int64]
-    ) -> NDArray[np.float64]:
+    def token_weights(self, model: TopicModel, document: int, terms: NDArray[np.int64]) -> NDArray[np.float64]:
         """p(topic | word, document), proportional to the topic's share times the word's probability."""
         share = np.asarray(model.doc_topic[document])[:, None]
         joint = np.asarray(model.topic_word)[:, terms] * share

@@ -22,7 +22,6 @@ def make_executor(store: Store, workers: int | None, scheduler: str | None) -> E
         from skeinwork.work.jobs.executors.cluster import Cluster  # takes a second, and is optional
     except ModuleNotFoundError as fault:
         raise BadInputError(
-            "--scheduler needs what a cluster needs. Install it with: pip install "
-            "'skeinwork[cluster]'."
+            "--scheduler needs what a cluster needs. Install it with: pip install 'skeinwork[cluster]'."
         ) from fault
     return Cluster(store.artefacts, store.uploads, scheduler)

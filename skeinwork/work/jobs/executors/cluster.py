@@ -21,15 +21,7 @@ from skeinwork.core.errors import BadInputError, CancelledError, SkeinworkError
 from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import steps
 from skeinwork.work.jobs.executors.base import Executor, Progress
-from skeinwork.work.jobs.executors.cluster_worker import (
-    TOPIC,
-    Held,
-    MismatchError,
-    check,
-    make_there,
-    stop,
-    versions,
-)
+from skeinwork.work.jobs.executors.cluster_worker import TOPIC, Held, MismatchError, check, make_there, stop, versions
 from skeinwork.work.steps.step import OnDisk, Product
 
 _ANSWERS = "5s"
@@ -97,8 +89,7 @@ class Cluster(Executor):
             for place, each in found.items():
                 if isinstance(each, BaseException):
                     raise MismatchError(
-                        f"The worker {place} has no Skeinwork. Install the same version there as here, "
-                        "then continue."
+                        f"The worker {place} has no Skeinwork. Install the same version there as here, then continue."
                     )
             for place, each in client.run(versions, workers=new).items():
                 check(versions(), each, place)
@@ -157,9 +148,15 @@ class Cluster(Executor):
             files = {each: self._at_hand(client, each, file=True) for each in reads.files}
             handle.client, handle.tries = client, handle.tries + 1
             handle.future = client.submit(
-                make_there, handle.making, results, files, handle.name, versions(),
-                key=f"{handle.name}-{handle.tries}", pure=False,
-            )  # fmt: skip
+                make_there,
+                handle.making,
+                results,
+                files,
+                handle.name,
+                versions(),
+                key=f"{handle.name}-{handle.tries}",
+                pure=False,
+            )
         except (OSError, TimeoutError) as fault:
             if not self._answers():
                 raise self._lost() from fault
@@ -170,9 +167,7 @@ class Cluster(Executor):
         with self._lock:
             found = self._scattered.get(name)
             if found is None or found.status != "finished":
-                value: Any = (
-                    (self.uploads / name).read_bytes() if file else Held.of(self.store.open(name))
-                )
+                value: Any = (self.uploads / name).read_bytes() if file else Held.of(self.store.open(name))
                 found = client.scatter(value, broadcast=True, hash=False)
                 self._scattered[name] = found
             self._scattered.move_to_end(name)

@@ -52,10 +52,11 @@ class Held:
         """A stored result, read whole."""
         names = [Path(name) for name in stored.checksums]
         return cls(
-            stored.making, stored.summary,
+            stored.making,
+            stored.summary,
             {each.stem: np.array(stored.array(each.stem)) for each in names if each.suffix == ".npy"},
             {each.stem: stored.document(each.stem) for each in names if each.suffix == ".json"},
-        )  # fmt: skip
+        )
 
     def holds(self, name: str) -> bool:
         return name in self.arrays or name in self.documents
@@ -94,15 +95,20 @@ def versions() -> Versions:
             code.update(path.relative_to(root).as_posix().encode() + b"\0" + path.read_bytes())
     return {
         "Skeinwork": f"{skeinwork.__version__} ({code.hexdigest()[:8]})",
-        "Python": ".".join(platform.python_version_tuple()[:2]), "NumPy": np.__version__,
-        "SciPy": scipy.__version__, "Numba": numba.__version__,
-    }  # fmt: skip
+        "Python": ".".join(platform.python_version_tuple()[:2]),
+        "NumPy": np.__version__,
+        "SciPy": scipy.__version__,
+        "Numba": numba.__version__,
+    }
 
 
 def check(wanted: Versions, here: Versions, place: str) -> None:
     """Raise ``MismatchError`` where the versions of a worker are not those of the server."""
-    differ = [f"{name} {here.get(name, 'missing')}, here {version}"
-              for name, version in wanted.items() if here.get(name) != version]  # fmt: skip
+    differ = [
+        f"{name} {here.get(name, 'missing')}, here {version}"
+        for name, version in wanted.items()
+        if here.get(name) != version
+    ]
     if differ:
         raise MismatchError(
             f"The worker {place} has {'; '.join(differ)}. Results could differ, so nothing is computed "
@@ -133,9 +139,8 @@ class ClusterReport:
 
 
 def make_there(
-    making: Making, results: Mapping[str, Held], files: Mapping[str, bytes], task: str,
-    wanted: Versions,
-) -> Product:  # fmt: skip
+    making: Making, results: Mapping[str, Held], files: Mapping[str, bytes], task: str, wanted: Versions
+) -> Product:
     """Compute a result on a worker."""
     place = get_worker().address
     check(wanted, versions(), place)

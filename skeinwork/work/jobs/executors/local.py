@@ -78,9 +78,7 @@ def _run(progress: Path, call: Callable[..., Any], arguments: tuple[Any, ...]) -
 class Task:
     """One call in a worker process."""
 
-    def __init__(
-        self, progress: Path, call: Callable[..., Any], arguments: tuple[Any, ...]
-    ) -> None:
+    def __init__(self, progress: Path, call: Callable[..., Any], arguments: tuple[Any, ...]) -> None:
         self.progress_path = progress
         self.call = call
         self.arguments = arguments
@@ -236,8 +234,7 @@ class Pool:
             if task.unwanted_since:
                 raise CancelledError("Cancelled.") from fault
             raise SkeinworkError(
-                "The worker process was killed twice, perhaps for want of memory. Free some, then "
-                "continue the job."
+                "The worker process was killed twice, perhaps for want of memory. Free some, then continue the job."
             ) from fault
 
     def close(self) -> None:
@@ -253,9 +250,7 @@ class Pool:
 class Local(Executor):
     """Makes results in worker processes, which map the arrays they read from the store's files."""
 
-    def __init__(
-        self, store: ArtefactStore, uploads: Path, folder: Path, workers: int | None = None
-    ) -> None:
+    def __init__(self, store: ArtefactStore, uploads: Path, folder: Path, workers: int | None = None) -> None:
         self.store = store
         self.uploads = uploads
         self.pool = Pool(folder, workers or os.cpu_count() or 1)

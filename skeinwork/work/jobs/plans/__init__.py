@@ -13,9 +13,18 @@ from skeinwork.work.jobs.plans.sweep import Sweep, SweepRequest
 from skeinwork.work.jobs.plans.unpack import Unpack
 
 __all__ = (
-    "PLANS", "Build", "Clear", "Fit", "Gather", "GatherRequest", "GatheredFile", "Index", "Mend", "Plan", "Sweep",
-    "SweepRequest", "Unpack",
-)  # fmt: skip
-PLANS: dict[str, type[Plan]] = {
-    each.kind: each for each in (Gather, Build, Fit, Sweep, Mend, Unpack, Index, Clear)
-}
+    "PLANS",
+    "Build",
+    "Clear",
+    "Fit",
+    "Gather",
+    "GatherRequest",
+    "GatheredFile",
+    "Index",
+    "Mend",
+    "Plan",
+    "Sweep",
+    "SweepRequest",
+    "Unpack",
+)
+PLANS: dict[str, type[Plan]] = {each.kind: each for each in (Gather, Build, Fit, Sweep, Mend, Unpack, Index, Clear)}

@@ -5,15 +5,7 @@ from __future__ import annotations
 from typing import ClassVar
 
 from skeinwork.store.store import Store
-from skeinwork.work.jobs.plans.base import (
-    Plan,
-    Task,
-    Work,
-    fit_tasks,
-    run_one_fit,
-    run_to_matrix,
-    tasks_to_matrix,
-)
+from skeinwork.work.jobs.plans.base import Plan, Task, Work, fit_tasks, run_one_fit, run_to_matrix, tasks_to_matrix
 from skeinwork.work.strands.strands import Wanted
 
 

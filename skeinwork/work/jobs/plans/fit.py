@@ -6,15 +6,7 @@ from typing import ClassVar
 
 from skeinwork.core.topics.methods import method_of
 from skeinwork.store.store import Store
-from skeinwork.work.jobs.plans.base import (
-    Plan,
-    Task,
-    Work,
-    fit_tasks,
-    run_one_fit,
-    run_to_matrix,
-    tasks_to_matrix,
-)
+from skeinwork.work.jobs.plans.base import Plan, Task, Work, fit_tasks, run_one_fit, run_to_matrix, tasks_to_matrix
 from skeinwork.work.strands.strands import Wanted
 
 
@@ -28,10 +20,7 @@ class Fit(Plan):
         return f"Fit {', '.join(method_of(self.wanted.fit).said(self.wanted.fit))}"
 
     def tasks(self, store: Store) -> list[Task]:
-        return [
-            *tasks_to_matrix(store, self.wanted),
-            *fit_tasks(store, self.wanted, [self.wanted.fit]),
-        ]
+        return [*tasks_to_matrix(store, self.wanted), *fit_tasks(store, self.wanted, [self.wanted.fit])]
 
     def run(self, work: Work) -> None:
         run_to_matrix(work, self.wanted)

@@ -9,14 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from skeinwork.core.topics.methods.base import MethodSettings
 from skeinwork.store.store import Store
 from skeinwork.work import steps
-from skeinwork.work.jobs.plans.base import (
-    Plan,
-    Task,
-    Work,
-    fit_tasks,
-    run_to_matrix,
-    tasks_to_matrix,
-)
+from skeinwork.work.jobs.plans.base import Plan, Task, Work, fit_tasks, run_to_matrix, tasks_to_matrix
 from skeinwork.work.strands.strands import Wanted
 
 
@@ -25,9 +18,7 @@ class SweepRequest(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
     counts: tuple[int, ...] = Field(min_length=1, max_length=100)
-    seeds: tuple[Annotated[int, Field(ge=0, le=2**31 - 1)], ...] = Field(
-        min_length=1, max_length=50
-    )
+    seeds: tuple[Annotated[int, Field(ge=0, le=2**31 - 1)], ...] = Field(min_length=1, max_length=50)
     iterations: int = Field(200, ge=20, le=20_000)
 
 
@@ -46,17 +37,13 @@ class Sweep(Plan):
         """The settings of every fit."""
         given = self.wanted.fit.model_dump()
         return [
-            steps.FIT.parse(
-                {**given, "topics": count, "seed": seed, "iterations": self.request.iterations}
-            )
+            steps.FIT.parse({**given, "topics": count, "seed": seed, "iterations": self.request.iterations})
             for count in dict.fromkeys(self.request.counts)
             for seed in dict.fromkeys(self.request.seeds)
         ]
 
     def tasks(self, store: Store) -> list[Task]:
-        return [
-            *tasks_to_matrix(store, self.wanted), *fit_tasks(store, self.wanted, self.fits())
-        ]  # fmt: skip
+        return [*tasks_to_matrix(store, self.wanted), *fit_tasks(store, self.wanted, self.fits())]
 
     def run(self, work: Work) -> None:
         run_to_matrix(work, self.wanted)

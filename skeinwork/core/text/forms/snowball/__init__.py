@@ -19,14 +19,21 @@ from skeinwork.core.text.forms.snowball import (
     russian,
     spanish,
     swedish,
-)  # fmt: skip
+)
 
 STEMS = {
-    "English": english.stem, "French": french.stem, "German": german.stem, "Spanish": spanish.stem,
-    "Italian": italian.stem, "Portuguese": portuguese.stem, "Dutch": dutch.stem,
-    "Swedish": swedish.stem, "Norwegian": norwegian.stem, "Danish": danish.stem,
+    "English": english.stem,
+    "French": french.stem,
+    "German": german.stem,
+    "Spanish": spanish.stem,
+    "Italian": italian.stem,
+    "Portuguese": portuguese.stem,
+    "Dutch": dutch.stem,
+    "Swedish": swedish.stem,
+    "Norwegian": norwegian.stem,
+    "Danish": danish.stem,
     "Russian": russian.stem,
-}  # fmt: skip
+}
 _ELIDING = ("French", "Italian")
 
 

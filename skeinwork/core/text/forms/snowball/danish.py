@@ -5,11 +5,13 @@ from __future__ import annotations
 from skeinwork.core.text.forms.snowball.endings import Endings, Regions
 
 _REGIONS = Regions("aeiouyæåø")
-_MAIN = Endings({
-    "hed ethed ered e erede ende erende ene erne ere en heden eren er heder erer heds es endes erendes"
-    " enes ernes eres ens hedens erens ers ets erets et eret": "delete",
-    "s": "after a letter",
-})  # fmt: skip
+_MAIN = Endings(
+    {
+        "hed ethed ered e erede ende erende ene erne ere en heden eren er heder erer heds es endes erendes"
+        " enes ernes eres ens hedens erens ers ets erets et eret": "delete",
+        "s": "after a letter",
+    }
+)
 _BEFORE_S = frozenset("abcdfghjklmnoprtvyzå")
 _PAIRS = Endings({"gd dt gt kt": "last letter"})
 _OTHER = Endings({"ig lig elig els": "delete", "løst": "last letter"})

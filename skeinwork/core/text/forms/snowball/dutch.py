@@ -7,9 +7,7 @@ from skeinwork.core.text.forms.snowball.endings import Endings, Regions
 _REGIONS = Regions("aeiouyè")
 _PLAIN = str.maketrans("äáëéïíöóüú", "aaeeiioouu")
 _FIRST = Endings({"heden": "heid", "en ene": "en", "s se": "s"})
-_THIRD = Endings(
-    {"end ing": "and ig", "ig": "not after e", "lijk": "and e", "baar": "delete", "bar": "after e"}
-)
+_THIRD = Endings({"end ing": "and ig", "ig": "not after e", "lijk": "and e", "baar": "delete", "bar": "after e"})
 _BACK = str.maketrans("YI", "yi")
 
 
@@ -32,9 +30,11 @@ def stem(word: str) -> str:
             word = _without_en(word, 2, first)
     word = _third(word, first, second, e_found)
     if (
-        len(word) > 3 and word[-1] not in "aeiouyèI" and word[-3:-1] in ("aa", "ee", "oo", "uu")
+        len(word) > 3
+        and word[-1] not in "aeiouyèI"
+        and word[-3:-1] in ("aa", "ee", "oo", "uu")
         and word[-4] not in _REGIONS.vowels
-    ):  # fmt: skip
+    ):
         word = word[:-2] + word[-1]
     return word.translate(_BACK)
 

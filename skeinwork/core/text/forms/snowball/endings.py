@@ -22,9 +22,7 @@ class Endings:
         lengths: dict[str, set[int]] = {}
         for ending in self._what:
             lengths.setdefault(ending[-1], set()).add(len(ending))
-        self._lengths = {
-            last: tuple(sorted(found, reverse=True)) for last, found in lengths.items()
-        }
+        self._lengths = {last: tuple(sorted(found, reverse=True)) for last, found in lengths.items()}
 
     def find(self, word: str, begin: int = 0) -> tuple[str, str]:
         """The longest ending that lies in a word from a place on, and what is done; empty if none."""
@@ -85,10 +83,6 @@ def between_vowels(regions: Regions, word: str, marked: Mapping[str, str]) -> st
     """Letters between vowels are marked by capitals, which are no vowels any more."""
     letters = list(word)
     for at in range(1, len(letters) - 1):
-        if (
-            letters[at] in marked
-            and letters[at - 1] in regions.vowels
-            and letters[at + 1] in regions.vowels
-        ):
+        if letters[at] in marked and letters[at - 1] in regions.vowels and letters[at + 1] in regions.vowels:
             letters[at] = marked[letters[at]]
     return "".join(letters)

@@ -7,29 +7,49 @@ from skeinwork.core.text.forms.snowball.endings import Endings, Regions
 _REGIONS = Regions("aeiouy")
 _VOWELS = _REGIONS.vowels
 _WHOLE = {
-    "skis": "ski", "skies": "sky", "dying": "die", "lying": "lie", "tying": "tie", "idly": "idl",
-    "gently": "gentl", "ugly": "ugli", "early": "earli", "only": "onli", "singly": "singl",
+    "skis": "ski",
+    "skies": "sky",
+    "dying": "die",
+    "lying": "lie",
+    "tying": "tie",
+    "idly": "idl",
+    "gently": "gentl",
+    "ugly": "ugli",
+    "early": "earli",
+    "only": "onli",
+    "singly": "singl",
     **{word: word for word in "sky news howe atlas cosmos bias andes".split()},
-}  # fmt: skip
+}
 _AS_THEY_ARE = frozenset("inning outing canning herring earring proceed exceed succeed".split())
 _LONG_BEGINNINGS = ("gener", "commun", "arsen")
 _STEP_1A = Endings({"sses": "ss", "ied ies": "i", "s": "s", "us ss": "stays"})
 _STEP_1B = Endings({"eed eedly": "ee", "ed edly ing ingly": "delete"})
 _DOUBLES = ("bb", "dd", "ff", "gg", "mm", "nn", "pp", "rr", "tt")
-_STEP_2 = Endings({
-    "tional": "tion", "enci": "ence", "anci": "ance", "abli": "able", "entli": "ent",
-    "izer ization": "ize", "ational ation ator": "ate", "alism aliti alli": "al", "fulness": "ful",
-    "ousli ousness": "ous", "iveness iviti": "ive", "biliti bli": "ble", "ogi": "after l",
-    "fulli": "ful", "lessli": "less", "li": "after a letter",
-})  # fmt: skip
+_STEP_2 = Endings(
+    {
+        "tional": "tion",
+        "enci": "ence",
+        "anci": "ance",
+        "abli": "able",
+        "entli": "ent",
+        "izer ization": "ize",
+        "ational ation ator": "ate",
+        "alism aliti alli": "al",
+        "fulness": "ful",
+        "ousli ousness": "ous",
+        "iveness iviti": "ive",
+        "biliti bli": "ble",
+        "ogi": "after l",
+        "fulli": "ful",
+        "lessli": "less",
+        "li": "after a letter",
+    }
+)
 _BEFORE_LI = frozenset("cdeghkmnrt")
-_STEP_3 = Endings({
-    "tional": "tion", "ational": "ate", "alize": "al", "icate iciti ical": "ic", "ful ness": "",
-    "ative": "in R2",
-})  # fmt: skip
-_STEP_4 = Endings({
-    "al ance ence er ic able ible ant ement ment ent ism ate iti ous ive ize": "", "ion": "after s, t"
-})  # fmt: skip
+_STEP_3 = Endings(
+    {"tional": "tion", "ational": "ate", "alize": "al", "icate iciti ical": "ic", "ful ness": "", "ative": "in R2"}
+)
+_STEP_4 = Endings({"al ance ence er ic able ible ant ement ment ent ism ate iti ous ive ize": "", "ion": "after s, t"})
 
 
 def stem(word: str) -> str:
@@ -74,9 +94,12 @@ def _short(word: str) -> bool:
     if len(word) == 2:
         return word[0] in _VOWELS and word[1] not in _VOWELS
     return (
-        len(word) > 2 and word[-3] not in _VOWELS and word[-2] in _VOWELS
-        and word[-1] not in _VOWELS and word[-1] not in "wxY"
-    )  # fmt: skip
+        len(word) > 2
+        and word[-3] not in _VOWELS
+        and word[-2] in _VOWELS
+        and word[-1] not in _VOWELS
+        and word[-1] not in "wxY"
+    )
 
 
 def _step_1a(word: str) -> str:

@@ -6,26 +6,41 @@ from skeinwork.core.text.forms.snowball.endings import Endings, Regions
 
 _REGIONS = Regions("aeiouyâàëéêèïîôûù")
 _VOWELS = _REGIONS.vowels
-_STANDARD = Endings({
-    "ance iqUe isme able iste eux ances iqUes ismes ables istes": "R2",
-    "atrice ateur ation atrices ateurs ations": "R2, ic", "logie logies": "R2 log",
-    "usion ution usions utions": "R2 u", "ence ences": "R2 ent", "ement ements": "ement",
-    "ité ités": "R2, abil", "if ive ifs ives": "R2, at", "eaux": "eau", "aux": "R1 al",
-    "euse euses": "euse", "issement issements": "issement", "amment": "RV ant", "emment": "RV ent",
-    "ment ments": "after a vowel",
-})  # fmt: skip
+_STANDARD = Endings(
+    {
+        "ance iqUe isme able iste eux ances iqUes ismes ables istes": "R2",
+        "atrice ateur ation atrices ateurs ations": "R2, ic",
+        "logie logies": "R2 log",
+        "usion ution usions utions": "R2 u",
+        "ence ences": "R2 ent",
+        "ement ements": "ement",
+        "ité ités": "R2, abil",
+        "if ive ifs ives": "R2, at",
+        "eaux": "eau",
+        "aux": "R1 al",
+        "euse euses": "euse",
+        "issement issements": "issement",
+        "amment": "RV ant",
+        "emment": "RV ent",
+        "ment ments": "after a vowel",
+    }
+)
 _BEFORE_EMENT = Endings({"iv": "iv", "eus": "eus", "abl iqU": "R2", "ièr Ièr": "RV i"})
 _BEFORE_ITE = Endings({"abil": "abl", "ic": "iqU", "iv": ""})
-_I_VERB = Endings({
-    "îmes ît îtes i ie ies ir ira irai iraIent irais irait iras irent irez iriez irions irons iront is"
-    " issaIent issais issait issant issante issantes issants isse issent isses issez issiez issions"
-    " issons it": "after a consonant"
-})  # fmt: skip
-_VERB = Endings({
-    "ions": "R2",
-    "é ée ées és èrent er era erai eraIent erais erait eras erez eriez erions erons eront ez iez": "delete",
-    "âmes ât âtes a ai aIent ais ait ant ante antes ants as asse assent asses assiez assions": "and e",
-})  # fmt: skip
+_I_VERB = Endings(
+    {
+        "îmes ît îtes i ie ies ir ira irai iraIent irais irait iras irent irez iriez irions irons iront is"
+        " issaIent issais issait issant issante issantes issants isse issent isses issez issiez issions"
+        " issons it": "after a consonant"
+    }
+)
+_VERB = Endings(
+    {
+        "ions": "R2",
+        "é ée ées és èrent er era erai eraIent erais erait eras erez eriez erions erons eront ez iez": "delete",
+        "âmes ât âtes a ai aIent ais ait ant ante antes ants as asse assent asses assiez assions": "and e",
+    }
+)
 _RESIDUAL = Endings({"ion": "R2 after s, t", "ier ière Ier Ière": "i", "e": ""})
 _BEFORE_RV = ("par", "col", "tap")
 _BACK = str.maketrans("IUY", "iuy")
@@ -96,11 +111,7 @@ def _standard(word: _Word) -> bool:
     if not done:
         return False
     if done in ("eau", "R1 al"):
-        return (
-            word.delete(ending, put="eau")
-            if done == "eau"
-            else word.delete(ending, word.first, "al")
-        )
+        return word.delete(ending, put="eau") if done == "eau" else word.delete(ending, word.first, "al")
     if done.startswith("RV "):
         word.delete(ending, word.vowel, put=done[3:])
         return False
@@ -154,12 +165,7 @@ def _before_ement(word: _Word) -> bool:
 def _i_verb(word: _Word) -> bool:
     ending = _I_VERB.find(word.text, word.vowel)[0]
     before = len(word.text) - len(ending) - 1
-    if (
-        not ending
-        or before < word.vowel
-        or word.text[before] in _VOWELS
-        or word.text[before] == "H"
-    ):
+    if not ending or before < word.vowel or word.text[before] in _VOWELS or word.text[before] == "H":
         return False
     return word.delete(ending)
 

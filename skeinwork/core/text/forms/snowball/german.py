@@ -9,9 +9,7 @@ _FIRST = Endings({"em ern er": "delete", "e en es": "and niss", "s": "after a le
 _BEFORE_S = frozenset("bdfghklmnrt")
 _SECOND = Endings({"en er est": "delete", "st": "after a letter"})
 _BEFORE_ST = _BEFORE_S - {"r"}
-_THIRD = Endings({
-    "end ung": "and ig", "ig ik isch": "not after e", "lich heit": "and er, en", "keit": "and lich, ig"
-})  # fmt: skip
+_THIRD = Endings({"end ung": "and ig", "ig ik isch": "not after e", "lich heit": "and er, en", "keit": "and lich, ig"})
 _PLAIN = str.maketrans("YUäöü", "yuaou")
 
 

@@ -7,27 +7,38 @@ from skeinwork.core.text.forms.snowball.romance import Standard
 
 _REGIONS = Regions("aeiouàèìòù")
 _GRAVE = str.maketrans("áéíóú", "àèìòù")
-_PRONOUN = Endings({
-    "ci gli la le li lo mi ne si ti vi sene gliela gliele glieli glielo gliene mela mele meli melo mene"
-    " tela tele teli telo tene cela cele celi celo cene vela vele veli velo vene": "delete"
-})  # fmt: skip
+_PRONOUN = Endings(
+    {
+        "ci gli la le li lo mi ne si ti vi sene gliela gliele glieli glielo gliene mela mele meli melo mene"
+        " tela tele teli telo tene cela cele celi celo cene vela vele veli velo vene": "delete"
+    }
+)
 _BEFORE_PRONOUN = Endings({"ando endo": "", "ar er ir": "e"})
-_STANDARD = Standard({
-    "anza anze ico ici ica ice iche ichi ismo ismi abile abili ibile ibili ista iste isti istà istè istì"
-    " oso osi osa ose mente atrice atrici ante anti": "",
-    "azione azioni atore atori": "and ic", "logia logie": "log",
-    "uzione uzioni usione usioni": "u", "enza enze": "ente", "amento amenti imento imenti": "in RV",
-    "amente": "in R1", "ità": "and abil", "ivo ivi iva ive": "and at",
-}, {
-    "in R1": "iv os ic abil", "and ic": "ic", "and abil": "abil ic iv", "and at": "at"
-}, {("in R1", "iv"): "at", ("and at", "at"): "ic"})  # fmt: skip
-_VERB = Endings({
-    "ammo ando ano are arono asse assero assi assimo ata ate ati ato ava avamo avano avate avi avo emmo"
-    " enda ende endi endo erà erai eranno ere erebbe erebbero erei eremmo eremo ereste eresti erete erò"
-    " erono essero ete eva evamo evano evate evi evo Yamo iamo immo irà irai iranno ire irebbe irebbero"
-    " irei iremmo iremo ireste iresti irete irò irono isca iscano isce isci isco iscono issero ita ite"
-    " iti ito iva ivamo ivano ivate ivi ivo ono uta ute uti uto ar ir": "delete",
-})  # fmt: skip
+_STANDARD = Standard(
+    {
+        "anza anze ico ici ica ice iche ichi ismo ismi abile abili ibile ibili ista iste isti istà istè istì"
+        " oso osi osa ose mente atrice atrici ante anti": "",
+        "azione azioni atore atori": "and ic",
+        "logia logie": "log",
+        "uzione uzioni usione usioni": "u",
+        "enza enze": "ente",
+        "amento amenti imento imenti": "in RV",
+        "amente": "in R1",
+        "ità": "and abil",
+        "ivo ivi iva ive": "and at",
+    },
+    {"in R1": "iv os ic abil", "and ic": "ic", "and abil": "abil ic iv", "and at": "at"},
+    {("in R1", "iv"): "at", ("and at", "at"): "ic"},
+)
+_VERB = Endings(
+    {
+        "ammo ando ano are arono asse assero assi assimo ata ate ati ato ava avamo avano avate avi avo emmo"
+        " enda ende endi endo erà erai eranno ere erebbe erebbero erei eremmo eremo ereste eresti erete erò"
+        " erono essero ete eva evamo evano evate evi evo Yamo iamo immo irà irai iranno ire irebbe irebbero"
+        " irei iremmo iremo ireste iresti irete irò irono isca iscano isce isci isco iscono issero ita ite"
+        " iti ito iva ivamo ivano ivate ivi ivo ono uta ute uti uto ar ir": "delete"
+    }
+)
 _BACK = str.maketrans("UI", "ui")
 
 

@@ -5,12 +5,14 @@ from __future__ import annotations
 from skeinwork.core.text.forms.snowball.endings import Endings, Regions
 
 _REGIONS = Regions("aeiouyæåø")
-_MAIN = Endings({
-    "a e ede ande ende ane ene hetene en heten ar er heter as es edes endes enes hetenes ens hetens"
-    " ers ets et het ast": "delete",
-    "s": "after a letter",
-    "erte ert": "er",
-})  # fmt: skip
+_MAIN = Endings(
+    {
+        "a e ede ande ende ane ene hetene en heten ar er heter as es edes endes enes hetenes ens hetens"
+        " ers ets et het ast": "delete",
+        "s": "after a letter",
+        "erte ert": "er",
+    }
+)
 _BEFORE_S = frozenset("bcdfghjlmnoprtvyz")
 _PAIRS = Endings({"dt vt": "last letter"})
 _OTHER = Endings({"leg eleg ig eig lig elig els lov elov slov hetslov": "delete"})
@@ -38,6 +40,4 @@ def stem(word: str) -> str:
 def _takes_s(word: str) -> bool:
     """Whether an s at the end stands behind a letter that words end in, or behind k and a consonant."""
     before = word[-2:-1]
-    return before in _BEFORE_S or (
-        before == "k" and len(word) > 2 and word[-3] not in _REGIONS.vowels
-    )
+    return before in _BEFORE_S or (before == "k" and len(word) > 2 and word[-3] not in _REGIONS.vowels)

@@ -6,24 +6,33 @@ from skeinwork.core.text.forms.snowball.endings import Endings, Regions
 from skeinwork.core.text.forms.snowball.romance import Standard
 
 _REGIONS = Regions("aeiouáéíóúâêô")
-_STANDARD = Standard({
-    "eza ezas ico ica icos icas ismo ismos ável ível ista istas oso osa osos osas amento amentos"
-    " imento imentos adora ador aça~o adoras adores aço~es ante antes ância": "",
-    "logia logias": "log", "uça~o uço~es": "u", "ência ências": "ente", "amente": "in R1",
-    "mente": "and avel", "idade idades": "and abil", "iva ivo ivas ivos": "and at",
-    "ira iras": "eir in RV",
-}, {
-    "in R1": "iv os ic ad", "and avel": "ante avel ível", "and abil": "abil ic iv", "and at": "at"
-}, {("in R1", "iv"): "at"})  # fmt: skip
-_VERB = Endings({
-    "ada ida ia aria eria iria ará ara erá era irá ava asse esse isse aste este iste ei arei erei irei"
-    " am iam ariam eriam iriam aram eram iram avam em arem erem irem assem essem issem ado ido ando"
-    " endo indo ara~o era~o ira~o ar er ir as adas idas ias arias erias irias arás aras erás eras irás"
-    " avas es ardes erdes irdes ares eres ires asses esses isses astes estes istes is ais eis íeis"
-    " aríeis eríeis iríeis áreis areis éreis ereis íreis ireis ásseis ésseis ísseis áveis ados idos"
-    " ámos amos íamos aríamos eríamos iríamos áramos éramos íramos ávamos emos aremos eremos iremos"
-    " ássemos êssemos íssemos imos armos ermos irmos eu iu ou ira iras": "delete",
-})  # fmt: skip
+_STANDARD = Standard(
+    {
+        "eza ezas ico ica icos icas ismo ismos ável ível ista istas oso osa osos osas amento amentos"
+        " imento imentos adora ador aça~o adoras adores aço~es ante antes ância": "",
+        "logia logias": "log",
+        "uça~o uço~es": "u",
+        "ência ências": "ente",
+        "amente": "in R1",
+        "mente": "and avel",
+        "idade idades": "and abil",
+        "iva ivo ivas ivos": "and at",
+        "ira iras": "eir in RV",
+    },
+    {"in R1": "iv os ic ad", "and avel": "ante avel ível", "and abil": "abil ic iv", "and at": "at"},
+    {("in R1", "iv"): "at"},
+)
+_VERB = Endings(
+    {
+        "ada ida ia aria eria iria ará ara erá era irá ava asse esse isse aste este iste ei arei erei irei"
+        " am iam ariam eriam iriam aram eram iram avam em arem erem irem assem essem issem ado ido ando"
+        " endo indo ara~o era~o ira~o ar er ir as adas idas ias arias erias irias arás aras erás eras irás"
+        " avas es ardes erdes irdes ares eres ires asses esses isses astes estes istes is ais eis íeis"
+        " aríeis eríeis iríeis áreis areis éreis ereis íreis ireis ásseis ésseis ísseis áveis ados idos"
+        " ámos amos íamos aríamos eríamos iríamos áramos éramos íramos ávamos emos aremos eremos iremos"
+        " ássemos êssemos íssemos imos armos ermos irmos eu iu ou ira iras": "delete"
+    }
+)
 _RESIDUAL = Endings({"os a i o á í ó": "delete"})
 
 

@@ -20,10 +20,7 @@ class Standard:
     """
 
     def __init__(
-        self,
-        endings: Mapping[str, str],
-        before: Mapping[str, str],
-        then: Mapping[tuple[str, str], str],
+        self, endings: Mapping[str, str], before: Mapping[str, str], then: Mapping[tuple[str, str], str]
     ) -> None:
         self._endings = Endings(endings)
         self._before = {done: Endings({listed: ""}) for done, listed in before.items()}

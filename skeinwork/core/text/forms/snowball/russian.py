@@ -7,20 +7,22 @@ from skeinwork.core.text.forms.snowball.endings import Endings, Regions
 _REGIONS = Regions("аеиоуыэюя")
 # "after а" endings go only behind а or я, which stay.
 _GERUND = Endings({"в вши вшись": "after а", "ив ивши ившись ыв ывши ывшись": "delete"})
-_ADJECTIVE = Endings({
-    "ее ие ые ое ими ыми ей ий ый ой ем им ым ом его ого ему ому их ых ую юю ая яя ою ею": "delete"
-})  # fmt: skip
+_ADJECTIVE = Endings({"ее ие ые ое ими ыми ей ий ый ой ем им ым ом его ого ему ому их ых ую юю ая яя ою ею": "delete"})
 _PARTICIPLE = Endings({"ем нн вш ющ щ": "after а", "ивш ывш ующ": "delete"})
 _REFLEXIVE = Endings({"ся сь": "delete"})
-_VERB = Endings({
-    "ла на ете йте ли й л ем н ло но ет ют ны ть ешь нно": "after а",
-    "ила ыла ена ейте уйте ите или ыли ей уй ил ыл им ым ен ило ыло ено ят ует уют ит ыт ены ить ыть"
-    " ишь ую ю": "delete",
-})  # fmt: skip
-_NOUN = Endings({
-    "а ев ов ие ье е иями ями ами еи ии и ией ей ой ий й иям ям ием ем ам ом о у ах иях ях ы ь ию ью ю"
-    " ия ья я": "delete"
-})  # fmt: skip
+_VERB = Endings(
+    {
+        "ла на ете йте ли й л ем н ло но ет ют ны ть ешь нно": "after а",
+        "ила ыла ена ейте уйте ите или ыли ей уй ил ыл им ым ен ило ыло ено ят ует уют ит ыт ены ить ыть"
+        " ишь ую ю": "delete",
+    }
+)
+_NOUN = Endings(
+    {
+        "а ев ов ие ье е иями ями ами еи ии и ией ей ой ий й иям ям ием ем ам ом о у ах иях ях ы ь ию ью ю"
+        " ия ья я": "delete"
+    }
+)
 _DERIVATIONAL = Endings({"ост ость": "delete"})
 _SUPERLATIVE = Endings({"ейш ейше": "delete"})
 

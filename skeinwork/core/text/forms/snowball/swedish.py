@@ -5,11 +5,13 @@ from __future__ import annotations
 from skeinwork.core.text.forms.snowball.endings import Endings, Regions
 
 _REGIONS = Regions("aeiouyäåö")
-_MAIN = Endings({
-    "a arna erna heterna orna ad e ade ande arne are aste en anden aren heten ern ar er heter or as"
-    " arnas ernas ornas es ades andes ens arens hetens erns at andet het ast": "delete",
-    "s": "after a letter",
-})  # fmt: skip
+_MAIN = Endings(
+    {
+        "a arna erna heterna orna ad e ade ande arne are aste en anden aren heten ern ar er heter or as"
+        " arnas ernas ornas es ades andes ens arens hetens erns at andet het ast": "delete",
+        "s": "after a letter",
+    }
+)
 _BEFORE_S = frozenset("bcdfghjklmnoprtvy")
 _PAIRS = Endings({"dd gd nn dt gt kt tt": "last letter"})
 _OTHER = Endings({"lig ig els": "delete", "löst fullt": "last letter"})
