@@ -9,8 +9,8 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from skeinwork.core.topics import gibbs
 from skeinwork.core.topics.methods import lda
+from skeinwork.core.topics.samplers import dense
 
 WORDS = np.array([0, 0, 1, 2, 1, 2, 2], dtype=np.int32)
 DOC_PTR = np.array([0, 3, 7], dtype=np.int64)
@@ -45,10 +45,10 @@ def sampled(sweeps: int, seed: int) -> dict[tuple[int, ...], float]:
     """How often each assignment is visited in a long run."""
     z = np.zeros(len(WORDS), dtype=np.int32)
     state = np.array([seed], dtype=np.uint64)
-    word_topic, _, total = gibbs.count_topics(WORDS, DOC_PTR, z, N_TERMS, 2)
+    word_topic, _, total = dense.count_topics(WORDS, DOC_PTR, z, N_TERMS, 2)
     visits: dict[tuple[int, ...], int] = {}
     for number in range(sweeps):
-        gibbs.sweep(WORDS, DOC_PTR, z, word_topic, total, ALPHA, BETA, state)
+        dense.sweep(WORDS, DOC_PTR, z, word_topic, total, ALPHA, BETA, state)
         if number >= 200:
             key = tuple(z.tolist())
             visits[key] = visits.get(key, 0) + 1
@@ -87,7 +87,7 @@ def test_the_log_likelihood_ranks_assignments_as_the_posterior_does() -> None:
     values = {}
     for z in itertools.islice(itertools.product(range(2), repeat=len(WORDS)), 40):
         sampler.z = np.array([z[at] for at in order], dtype=np.int32)
-        sampler.word_topic, _, sampler.topic_total = gibbs.count_topics(
+        sampler.word_topic, _, sampler.topic_total = dense.count_topics(
             sampler.words, sampler.doc_ptr, sampler.z, N_TERMS, 2
         )
         values[z] = sampler.log_likelihood() * len(WORDS) - log_joint(z)

@@ -13,12 +13,13 @@ from scipy.sparse import csr_matrix
 from skeinwork.core.errors import BadInputError, CancelledError
 from skeinwork.core.matrix.weighting import SCHEMES
 from skeinwork.core.matrix.weighting import weigh as weighted
-from skeinwork.core.topics import gibbs, held_out, matching, starts, trace
+from skeinwork.core.topics import held_out, matching, priors, starts, trace
 from skeinwork.core.topics.fold_in import fold_in
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LDA, LdaSettings
 from skeinwork.core.topics.model import TopicModel, empty_topics
 from skeinwork.core.topics.recovery import recovery
+from skeinwork.core.topics.samplers import dense
 from skeinwork.core.topics.uniform import uniform
 from skeinwork.demo.generator import THEMES, Entry
 from tests.conftest import Prepared
@@ -59,12 +60,12 @@ def test_a_sweep_samples_the_conditional_distribution() -> None:
     state = np.array([99], dtype=np.uint64)
     numbers = [uniform(state) for _ in tokens]
     expected = plain_sweep(tokens.tolist(), docs.tolist(), z.tolist(), alpha, beta, n_terms, numbers)
-    word_topic, _, total = gibbs.count_topics(tokens, doc_ptr, z, n_terms, k)
+    word_topic, _, total = dense.count_topics(tokens, doc_ptr, z, n_terms, k)
     before = z.copy()
-    moved = gibbs.sweep(tokens, doc_ptr, z, word_topic, total, alpha, beta, np.array([99], dtype=np.uint64))
+    moved = dense.sweep(tokens, doc_ptr, z, word_topic, total, alpha, beta, np.array([99], dtype=np.uint64))
     assert z.tolist() == expected
     assert moved == (before != z).sum()
-    again = gibbs.count_topics(tokens, doc_ptr, z, n_terms, k)
+    again = dense.count_topics(tokens, doc_ptr, z, n_terms, k)
     assert np.array_equal(word_topic, again[0])
     assert np.array_equal(total, again[2])
 
@@ -147,15 +148,15 @@ def test_alpha_is_found_again_from_drawn_counts() -> None:
     rng = np.random.default_rng(1)
     truth = np.array([0.8, 0.3, 0.1])
     counts = np.array([rng.multinomial(200, p) for p in rng.dirichlet(truth, 4000)], dtype=np.int32)
-    found = gibbs.optimise_alpha(counts, np.full(3, 0.5))
+    found = priors.optimise_alpha(counts, np.full(3, 0.5))
     assert np.allclose(found, truth, rtol=0.06)
-    assert np.allclose(gibbs.optimise_alpha(counts[:, ::-1], np.full(3, 9.0)), found[::-1], rtol=1e-2)
+    assert np.allclose(priors.optimise_alpha(counts[:, ::-1], np.full(3, 9.0)), found[::-1], rtol=1e-2)
 
 
 def test_beta_is_found_again_from_drawn_counts() -> None:
     rng = np.random.default_rng(2)
     word_topic = np.array([rng.multinomial(3000, p) for p in rng.dirichlet(np.full(300, 0.2), 30)]).T
-    found = gibbs.optimise_beta(word_topic.astype(np.int32), word_topic.sum(axis=0), 0.01)
+    found = priors.optimise_beta(word_topic.astype(np.int32), word_topic.sum(axis=0), 0.01)
     assert found == pytest.approx(0.2, rel=0.05)
 
 

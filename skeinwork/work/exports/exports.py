@@ -132,7 +132,7 @@ def topics_json(view: View, labels: Labels) -> bytes:
     fit = {
         "method": ", ".join(method_of(settings).said(settings)),
         **summary.model_dump(include={"coherence", "exclusivity", "verdict", "remarks"}),
-        method_of(settings).watches[0]: summary.watched,
+        method_of(settings).watches[0].title: summary.watched,
     }
     return _json({"fit": fit, "topics": topics})
 

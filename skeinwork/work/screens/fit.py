@@ -12,7 +12,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.topics import words
 from skeinwork.core.topics.held_out import training_part
 from skeinwork.core.topics.methods import METHODS, FitSettings, method_of
-from skeinwork.core.topics.methods.base import MethodSettings
+from skeinwork.core.topics.methods.base import Method, MethodSettings, Watched
 from skeinwork.core.topics.trace import Verdict
 from skeinwork.store.models import Result
 from skeinwork.work.results.view import View
@@ -49,7 +49,7 @@ class FitDetail(BaseModel):
 
     identity: str
     settings: FitSettings
-    watches: list[str]
+    watches: list[Watched]
     trace: list[list[float]]
     top: list[list[str]]
     said: Said
@@ -66,21 +66,23 @@ _VERDICTS: dict[Verdict, str] = {
     "level": "The trace is level",
     "still moving": "Still moving",
     "too short to tell": "The trace is too short to tell whether it moves: ask for more iterations",
-    "stuck": "Stuck: no token changed its topic in the last half. Look at the vocabulary",
+    "stuck": "Stuck",
 }
 
 
-def _judged(summary: FitSummary, watched: str, held: int, seeds: int, behind: bool) -> list[str]:
+def _judged(summary: FitSummary, method: Method[Any], held: int, seeds: int, behind: bool) -> list[str]:
     """What the trace, other seeds, the empty topics and the words of other documents say, in sentences.
 
     ``held`` documents were held out at Weigh. There are fits of ``seeds`` other seeds, to one of which
     this one is ``behind``.
     """
     said = [_VERDICTS[summary.verdict]]
-    change = summary.change
+    watched, change = method.watches[0], summary.change
+    if summary.verdict == "stuck":
+        said[0] += f": {method.stuck}"
     if change and change.low is not None and change.high is not None:
         said[0] += (
-            f": over the last half the {watched} changed by {_signed(change.mean)} "
+            f": over the last half the {watched.title} changed by {_signed(change.mean)} "
             f"({_signed(change.low)} to {_signed(change.high)})"
         )
     if summary.verdict == "still moving":
@@ -88,7 +90,7 @@ def _judged(summary: FitSummary, watched: str, held: int, seeds: int, behind: bo
     if not seeds:
         said.append("Whether another seed comes further is not known: none was fitted")
     elif not behind:
-        said.append(f"No other seed of {seeds} is likelier by {fits.POORER} nats a token or more")
+        said.append(f"No other seed of {seeds} is likelier by {fits.POORER} {watched.unit} or more")
     if summary.empty:
         said.append(empty_said(len(summary.empty), summary.topics).rstrip("."))
     if summary.gain and summary.gain.low is not None:
@@ -119,7 +121,7 @@ def detail(view: View, identity: str, rows: Iterable[Result]) -> FitDetail:
         trace=model.trace.tolist(),
         said=FIT.said(settings, summary),
         summary=summary,
-        judged=_judged(summary, method_of(settings).watches[0], held, len(others), behind is not None),
+        judged=_judged(summary, method_of(settings), held, len(others), behind is not None),
         poorer=behind,
         top=[[display[t] for t in row] for row in words.top_words(np.asarray(model.topic_word), 8)],
     )

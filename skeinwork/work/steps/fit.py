@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import asdict
 from typing import Any, ClassVar
 
 import numpy as np
@@ -159,7 +160,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
 
         def with_words(phase: str, done: float, **details: Any) -> None:
             if "top" in details:
-                details["watches"] = method.watches
+                details["watches"] = [asdict(each) for each in method.watches]
                 details["top"] = [[display[terms[at]] for at in row] for row in details["top"]]
             report(phase, _MEASURED * fitted * done, **details)
 

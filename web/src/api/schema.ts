@@ -3404,7 +3404,7 @@ export interface components {
             identity: string;
             settings: components["schemas"]["LdaSettings"];
             /** Watches */
-            watches: string[];
+            watches: components["schemas"]["Watched"][];
             /** Trace */
             trace: number[][];
             /** Top */
@@ -6477,6 +6477,19 @@ export interface components {
             said: string;
             /** Hint */
             hint: string;
+        };
+        /**
+         * Watched
+         * @description A column of a trace: what it is called, and what its numbers are.
+         */
+        Watched: {
+            /** Title */
+            title: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "nats a token" | "share" | "number";
         };
         /**
          * WeighedText

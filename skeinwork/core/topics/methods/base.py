@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from typing import Any, ClassVar, Generic, TypeVar
+from dataclasses import dataclass
+from typing import Any, ClassVar, Generic, Literal, TypeVar
 
 import numpy as np
 import scipy
@@ -28,6 +29,14 @@ class MethodSettings(BaseModel):
     iterations: int = Field(400, ge=1, le=20_000)
 
 
+@dataclass(frozen=True)
+class Watched:
+    """A column of a trace: what it is called, and what its numbers are."""
+
+    title: str
+    unit: Literal["nats a token", "share", "number"]
+
+
 S = TypeVar("S", bound=MethodSettings)
 
 
@@ -40,7 +49,9 @@ class Method(ABC, Generic[S]):
     title, about : what the screens call it, and what it is in one line
     VERSION : raised when it gives other results
     settings : the class of its settings
-    watches : what its trace holds after the iteration; the last value of the first judges a fit
+    watches : what its trace holds after the iteration; the last value of the first judges a fit, the more
+        the better
+    stuck : what it means that the second did not change
     """
 
     name: ClassVar[str]
@@ -48,7 +59,8 @@ class Method(ABC, Generic[S]):
     about: ClassVar[str]
     VERSION: ClassVar[int]
     settings: ClassVar[type[MethodSettings]]
-    watches: ClassVar[tuple[str, ...]]
+    watches: ClassVar[tuple[Watched, ...]]
+    stuck: ClassVar[str] = "nothing changed in the last half"
 
     def reads(self, settings: S, lengths: NDArray[np.int8]) -> NDArray[np.bool_]:
         """Which terms a fit reads, bool[n_terms]; ``lengths`` are words in each."""

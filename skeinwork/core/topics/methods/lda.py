@@ -18,11 +18,12 @@ from pydantic import Field
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.progress import Report, silent
-from skeinwork.core.topics.gibbs import count_topics, optimise_alpha, optimise_beta, sweep
 from skeinwork.core.topics.held_out import Gain, Trained, gain_over_one_topic, tokens_of, with_held_out
-from skeinwork.core.topics.methods.base import Method, MethodSettings
+from skeinwork.core.topics.methods.base import Method, MethodSettings, Watched
 from skeinwork.core.topics.model import Samples, TopicModel
+from skeinwork.core.topics.priors import optimise_alpha, optimise_beta
 from skeinwork.core.topics.recovery import recovery
+from skeinwork.core.topics.samplers.dense import DENSE, count_topics
 from skeinwork.core.topics.starts import gathered_documents
 from skeinwork.core.topics.trace import Trend, Verdict, trend, verdict
 
@@ -35,8 +36,6 @@ _START_ITERATIONS = 10
 _FOLLOW = 0.9
 # Iterations after which words are foretold; the later ones where the earlier foretell none.
 _HELD_OUT_ITERATIONS = (60, 300)
-# Seconds that a token takes in one iteration, and more of them for each topic.
-_A_TOKEN, _A_TOPIC = 4.2e-8, 2.7e-9
 
 
 class LdaSettings(MethodSettings):
@@ -60,10 +59,10 @@ class Chain:
     def __init__(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, start_number: int) -> None:
         self.n_docs, self.n_terms = counts.shape
         self.k = settings.topics
-        self.settings = settings
+        self.settings, self.sampler = settings, DENSE
         self.words, self.doc_ptr = tokens_of(counts)
         start = np.random.default_rng([settings.seed, settings.topics, start_number])
-        self.state = start.integers(0, 2**63, size=1, dtype=np.uint64)
+        self.stream = start.integers(0, 2**63, size=1, dtype=np.uint64)
         self.z = start.integers(0, self.k, size=len(self.words), dtype=np.int32)
         group = np.repeat(gathered_documents(counts, self.k, start), np.diff(self.doc_ptr))
         follow = start.random(len(self.z)) < _FOLLOW
@@ -77,11 +76,7 @@ class Chain:
         return counted[1]
 
     def step(self) -> int:
-        return int(
-            sweep(
-                self.words, self.doc_ptr, self.z, self.word_topic, self.topic_total, self.alpha, self.beta, self.state
-            )
-        )
+        return self.sampler.sweep(self)
 
     def optimise(self) -> None:
         """The priors that the analyst left open, where their fixed points come to for these topics."""
@@ -226,11 +221,12 @@ class Lda(Method[LdaSettings]):
     about: ClassVar[str] = "latent Dirichlet allocation"
     VERSION: ClassVar[int] = 4
     settings: ClassVar[type[LdaSettings]] = LdaSettings
-    watches: ClassVar[tuple[str, ...]] = (
-        "log-likelihood per token",
-        "tokens that changed topic",
-        "sum of the document prior",
+    watches: ClassVar[tuple[Watched, ...]] = (
+        Watched("log-likelihood per token", "nats a token"),
+        Watched("tokens that changed topic", "share"),
+        Watched("sum of the document prior", "number"),
     )
+    stuck: ClassVar[str] = "no token changed its topic in the last half. Look at the vocabulary"
 
     def reads(self, settings: LdaSettings, lengths: NDArray[np.int8]) -> NDArray[np.bool_]:
         """Words, and phrases that replace some, unless n-grams are asked for."""
@@ -245,7 +241,7 @@ class Lda(Method[LdaSettings]):
     def seconds(self, settings: LdaSettings, tokens: int) -> float:
         """Every token is weighed for every topic in each iteration, those of the starts too."""
         iterations = _work(settings) + _HELD_OUT_ITERATIONS[0]
-        return tokens * iterations * (_A_TOKEN + _A_TOPIC * settings.topics)
+        return tokens * iterations * DENSE.seconds(settings.topics)
 
     def fit_share(self, settings: LdaSettings) -> float:
         return _work(settings) / (_work(settings) + _HELD_OUT_ITERATIONS[0])
@@ -293,7 +289,7 @@ class Lda(Method[LdaSettings]):
     def remarks(self, model: TopicModel) -> str:
         alpha = model.by_topic["alpha"]
         return (
-            f"dense collapsed Gibbs (exact); alpha {alpha.min():.3f} to {alpha.max():.3f}, beta "
+            f"{DENSE.title}; alpha {alpha.min():.3f} to {alpha.max():.3f}, beta "
             f"{model.overall['beta']:.3f}; the mean of {len(model.samples or ())} saved samples"
         )
 

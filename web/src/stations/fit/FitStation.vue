@@ -18,7 +18,7 @@ import TraceChart from './TraceChart.vue'
 /** What a fit at work says of itself. */
 interface Forming {
   trace?: number[][]
-  watches?: string[]
+  watches?: Schemas['Watched'][]
   top?: string[][]
   iteration?: number
 }

@@ -3,6 +3,7 @@ import { extent } from 'd3-array'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
 
+import type { Schemas } from '@/api/client'
 import BandLine from '@/marks/BandLine.vue'
 import BaseAxis from '@/marks/BaseAxis.vue'
 import ChartFrame from '@/marks/ChartFrame.vue'
@@ -11,7 +12,9 @@ import ValueAxis from '@/marks/ValueAxis.vue'
 import { count, decimal, percent } from '@/marks/format'
 
 /** Rows of the iteration and of what the method watches, named by it; the first two are drawn. */
-const props = defineProps<{ trace: number[][]; watches: string[] }>()
+const props = defineProps<{ trace: number[][]; watches: Schemas['Watched'][] }>()
+const titles = computed(() => props.watches.slice(0, props.trace[0].length - 1).map((each) => each.title))
+const say = (at: number, value: number) => (props.watches[at]?.unit === 'share' ? percent(value, 0) : decimal(value))
 const width = ref(400)
 const HEIGHT = 240
 const LEFT = 52
@@ -30,18 +33,18 @@ const places = computed(() => x.value.ticks(5).map((tick) => ({ at: x.value(tick
 <template>
   <ChartFrame
     title="Trace"
-    :note="watches.slice(0, 2).join('; dashed: ')"
+    :note="titles.slice(0, 2).join('; dashed: ')"
     name="trace"
-    :header="['iteration', ...watches.slice(0, trace[0].length - 1)]"
+    :header="['iteration', ...titles]"
     :rows="trace">
     <Plot v-model:width="width" :height="HEIGHT" label="Trace of the fit">
-      <ValueAxis :scale="first" :ticks="5" :left="LEFT" :right="right" :say="(tick) => decimal(tick)" />
+      <ValueAxis :scale="first" :ticks="5" :left="LEFT" :right="right" :say="(tick) => say(0, tick)" />
       <ValueAxis
         :scale="second"
         :ticks="4"
         :left="LEFT"
         :right="right"
-        :say="(tick) => percent(tick, 0)"
+        :say="(tick) => say(1, tick)"
         side="right"
         bare />
       <BaseAxis :places="places" :y="HEIGHT - 6" />
