@@ -303,12 +303,12 @@ def test_sizes_are_stated_and_tables_too_large_refused(view: View, monkeypatch: 
 def test_near_repeats_and_documents_that_belong_together_are_not_parted(split_view: View) -> None:
     near, test = split_view.survey.near, split_view.matrix.test
     assert test is not None and np.array_equal(test, test[near])
-    asked = Wanted(weigh=PAIRS.model_copy(update={"split": Split(count=300, together="role")}))
+    asked = Wanted(weigh=PAIRS.model_copy(update={"split": Split(count=300, together="writer")}))
     shown = matrices.split_shown(split_view, asked)
-    assert "role" in shown.units and shown.test > 0 and shown.training > 0
+    assert "writer" in shown.units and shown.test > 0 and shown.training > 0
     assert shown.pairs == sum(n * (n - 1) // 2 for n in Counter(near.tolist()).values()) > 0
     held = counting_of(split_view, asked).test
-    codes = split_view.corpus.column("role")
+    codes = split_view.corpus.column("writer")
     assert held is not None and codes is not None
     assert all(len(set(held[codes.codes == at])) == 1 for at in range(len(codes.values)))
     lacking = asked.weigh.model_copy(update={"split": Split(share=0.2, together="ship")})

@@ -120,11 +120,12 @@ def test_a_split_is_kept_saved_and_woven(served: TestClient, strand: int, tmp_pa
     """The skein's file and the pattern hold the same documents out; the command line gives the same bytes."""
     with settings(served, strand, split={"share": 0.2, "outcome": "harbour", "seed": 9}):
         ply = next(p for p in record(served, strand)["plies"] if p["step"] == "matrix")
-        assert "18 held out" in ply["said"]["size"]
         shown = served.get(f"/api/strands/{strand}/matrix/split").json()
-        assert [(each["value"], each["training"], each["test"]) for each in shown["by_value"]] == [
-            (name, 24, 6) for name in ("Quellan", "Kelpwick", "Tarnholt")
-        ]
+        assert f"{shown['test']} held out" in ply["said"]["size"]
+        # A fifth of 30 each, as nearly as documents fit that nearly repeat each other.
+        sizes = {each["value"]: (each["training"] + each["test"], each["test"]) for each in shown["by_value"]}
+        assert sizes.keys() == {"Quellan", "Kelpwick", "Tarnholt"} and shown["pairs"] > 0
+        assert all(whole == 30 and 5 <= test <= 7 for whole, test in sizes.values())
         sweep = {"counts": [2], "seeds": [1], "iterations": 20}
         wait_for(served, served.post(f"/api/strands/{strand}/sweeps", json=sweep).json()["job"])
         fit = served.get(f"/api/strands/{strand}/fits").json()["fits"][0]["identity"]

@@ -168,7 +168,6 @@ def test_a_split_and_the_files(browser: Browser, strand: int) -> None:
     browser.click("input[type=checkbox]")
     browser.choose("Outcome", "harbour")
     browser.sees("Fit and Choose hold out the same ones")
-    browser.sees("documents that nearly repeat each other")
     browser.choose("Field that is not parted", "those and")
     browser.choose("Field that is not parted", "near-repeats")
     browser.one("table.by")

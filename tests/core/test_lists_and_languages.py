@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from skeinwork.core.corpus.about import about
 from skeinwork.core.corpus.corpus import Corpus, encode_column
+from skeinwork.core.corpus.survey import Survey
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import lemma_table
 from skeinwork.core.formats.export import to_csv
@@ -139,7 +140,10 @@ def corpus_of(languages: list[str | None]) -> Corpus:
 
 def test_a_field_that_names_a_language_goes_before_the_guess() -> None:
     german, unsure = LANGUAGES.index("German"), -1
-    known = about(corpus_of(["tr", "no such", None, "en"]), np.array([german, german, unsure, german], dtype=np.int8))
+    guessed = np.array([german, german, unsure, german], dtype=np.int8)
+    own = np.arange(4, dtype=np.int32)
+    survey = Survey(own, guessed, own, own, np.zeros(4, dtype=np.bool_))
+    known = about(corpus_of(["tr", "no such", None, "en"]), survey)
     assert known.names() == ["Turkish", "German", UNSURE, "English"]
     assert known.meets(Within(values=("Turkish", UNSURE))).tolist() == [True, False, True, False]
     assert known.meets(Within(field="port", values=("a",))).all()
