@@ -227,15 +227,16 @@ class Sizes:
     texts: int
     documents: int
     pages: int
+    entries: int
     seeds: int
     tasks: int
     iterations: int
     times: int
 
 
-WHOLE = Sizes(60_000, 100_000, 100_000, 10, 100, 100, 8)
-QUICK = Sizes(6_000, 10_000, 5_000, 2, 50, 60, 3)
-TINY = Sizes(300, 3000, 300, 1, 5, 20, 1)
+WHOLE = Sizes(60_000, 100_000, 100_000, 2400, 10, 100, 100, 8)
+QUICK = Sizes(6_000, 10_000, 5_000, 600, 2, 50, 60, 3)
+TINY = Sizes(300, 3000, 300, 200, 1, 5, 20, 1)
 Part = Callable[[Sizes], Line | list[Line]]
 PARTS: dict[str, Part] = {
     "tokenising": lambda n: tokenising("tokenise (UAX #29, spans)", texts(n.texts), "at least 3 (aim 5)"),
@@ -249,7 +250,7 @@ PARTS: dict[str, Part] = {
     "importing": lambda n: importing(n.texts),
     "serving": lambda n: serving(n.pages),
     "screens": lambda n: screens(n.times, n.iterations),
-    "sweeping": lambda n: sweeping(n.seeds, n.iterations),
+    "sweeping": lambda n: sweeping(n.entries, n.seeds, n.iterations),
     "dispatch": lambda n: dispatch(n.tasks),
 }
 

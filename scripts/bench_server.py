@@ -20,26 +20,41 @@ from skeinwork.work.strands.strands import Wanted
 from tests.making import follow, read
 
 
-def sweeping(seeds: int, iterations: int) -> Line:
-    """A sweep of the demo in two processes against one, as the program does it."""
-    sweep = {"counts": [8, 9, 10], "seeds": [*range(1000, 1000 + seeds)], "iterations": iterations}
-    two, found = swept(2, sweep)
-    one, same = swept(1, sweep)
+def sweeping(size: int, seeds: int, iterations: int) -> Line:
+    """A sweep of the demo's entries in two processes against one, as the program does it."""
+    sweep = {"counts": [8, 9, 10], "seeds": [*range(1, 1 + seeds)], "iterations": iterations}
+    two, found = swept(2, size, sweep)
+    one, same = swept(1, size, sweep)
     assert found == same, "the fits differ with the number of workers"
-    return Line(f"sweep of {3 * seeds} fits, 2 processes", "demo", two, one, one / two, "at least 1.7")
+    return Line(f"sweep of {3 * seeds} fits, 2 processes", f"{size} texts", two, one, one / two, "at least 1.7")
 
 
-def swept(workers: int, sweep: dict[str, object]) -> tuple[float, set[str]]:
+def swept(workers: int, size: int, sweep: dict[str, object]) -> tuple[float, set[str]]:
     """Seconds of a sweep by a server that is warm, and the fits that are there then."""
-    with served("demo", "--workers", str(workers)) as base, httpx.Client(base_url=f"{base}/api", timeout=60) as http:
-        rest(http)
-        http.post("/strands/1/sweeps", json=sweep | {"counts": [2], "iterations": 20}).raise_for_status()
+    with (
+        served("serve", "--workers", str(workers)) as base,
+        httpx.Client(base_url=f"{base}/api", timeout=60) as http,
+        tempfile.TemporaryDirectory() as folder,
+    ):
+        file = write_files(Path(folder), size=size)
+        strand = brought_in(http, file.name, file.read_bytes())
+        http.post(f"/strands/{strand}/sweeps", json=sweep | {"counts": [2], "iterations": 20}).raise_for_status()
         rest(http)
         begun = time.perf_counter()
-        http.post("/strands/1/sweeps", json=sweep).raise_for_status()
+        http.post(f"/strands/{strand}/sweeps", json=sweep).raise_for_status()
         rest(http)
         spent = time.perf_counter() - begun
-        return spent, {each["identity"] for each in http.get("/strands/1/fits").json()["fits"]}
+        return spent, {each["identity"] for each in http.get(f"/strands/{strand}/fits").json()["fits"]}
+
+
+def brought_in(http: httpx.Client, name: str, data: bytes) -> int:
+    """A strand of one file, once it is ready."""
+    preview = http.post("/uploads", files={"file": (name, data)}).json()
+    file = {key: preview[key] for key in ("sha256", "name", "settings")}
+    made = http.post("/skeins", json={"name": "x", "gather": {"files": [file]}}).json()
+    rest(http)
+    strand: int = made["strand"]
+    return strand
 
 
 def dispatch(tasks: int) -> Line:
@@ -85,12 +100,7 @@ def page_times(http: httpx.Client, count: int) -> list[float]:
     """Seconds of filtered, sorted and searched pages, a fit being at work."""
     lines = [f"{at % 40}\t{text}\n" for at, text in enumerate(texts(count)) if text.strip() and "<" not in text]
     data = ("group\ttext\n" + "".join(lines)).encode()
-    preview = http.post("/uploads", files={"file": ("x.tsv", data)}).json()
-    file = {name: preview[name] for name in ("sha256", "name", "settings")}
-    made = http.post("/skeins", json={"name": "x", "gather": {"files": [file]}}).json()
-    while http.get("/jobs").json()[0]["state"] != "done":
-        time.sleep(0.1)
-    base = f"/strands/{made['strand']}"
+    base = f"/strands/{brought_in(http, 'x.tsv', data)}"
     fit = http.post(f"{base}/fits", json={"topics": 20, "iterations": 2000}).json()
     paths = ("documents?sort=-words", "documents?filter=group:7", "documents?find=gale", "documents?sort=group")
     times = []

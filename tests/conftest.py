@@ -31,6 +31,23 @@ def pytest_addoption(parser: pytest.Parser) -> None:
     parser.addoption("--rounds", type=int, default=3, help="kills in the fault tests")
 
 
+# Parts of the names of files that take long: they come first, so that all workers end together.
+_LONG = (
+    "browser/",
+    "test_bench",
+    "test_faults",
+    "test_cluster",
+    "test_jobs",
+    "test_damage",
+    "test_warm",
+    "test_full_disk",
+)
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    items.sort(key=lambda item: not any(part in item.nodeid for part in _LONG))
+
+
 class Prepared:
     """Texts taken through the suggested cleaning and weighing."""
 
