@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from skeinwork.work.jobs import running
 from skeinwork.work.jobs.plans.base import Task
-from skeinwork.work.jobs.running import seconds_left
+from skeinwork.work.jobs.running import in_order, seconds_left
 
 
 class Clock:
@@ -96,3 +96,28 @@ def test_tasks_found_in_the_store_weigh_nothing(clock: Clock) -> None:
     rest = [Task("fit", 4.0, begun=clock.now, done=0.25), Task("fit", 4.0)]
     clock.now += 2
     assert seconds_left([*done, *rest], 1) == pytest.approx(2 * (3 + 4))
+
+
+@given(st.lists(st.tuples(st.integers(1, 40), st.booleans()), min_size=1, max_size=12), st.integers(1, 4))
+def test_early_tasks_come_first_from_the_quickest_on_unless_that_takes_clearly_longer(
+    told: list[tuple[int, bool]], workers: int
+) -> None:
+    tasks = [Task("fit", float(seconds), early=early) for seconds, early in told]
+
+    def ends(order: list[Task]) -> float:
+        free = [0.0] * workers
+        for task in order:
+            free[free.index(min(free))] += task.seconds
+        return max(free)
+
+    found, longest = in_order(tasks, workers), sorted(tasks, key=lambda task: -task.seconds)
+    assert sorted(map(id, found)) == sorted(map(id, tasks)) and ends(found) <= 1.05 * ends(longest) + 1e-9
+    begun = [task.early for task in found]
+    first = [task.seconds for task in found if task.early]
+    early = begun == sorted(begun, reverse=True) and first == sorted(first)
+    assert early or [task.seconds for task in found] == [task.seconds for task in longest]
+
+
+def test_a_sweep_shows_every_count_once_before_other_seeds() -> None:
+    tasks = [Task("fit", float(count), early=seed == 1) for seed in (1, 2, 3) for count in (24, 4, 12, 8)]
+    assert [task.seconds for task in in_order(tasks, 2)][:4] == [4, 8, 12, 24]

@@ -32,6 +32,7 @@ class Task:
     seconds : it is expected to take, on some machine
     making : of the result; None where that is not known before an earlier task is done
     identity : of the corpus to be indexed
+    early : whether it is begun before the others, for a first picture
     heard : when some of it was first done, and how much: until then it waits, or its worker loads code
     """
 
@@ -39,6 +40,7 @@ class Task:
     seconds: float
     making: Making | None = None
     identity: str = ""
+    early: bool = False
     handle: Any = None
     begun: float | None = None
     spent: float | None = None

@@ -23,7 +23,7 @@ class SweepRequest(BaseModel):
 
 
 class Sweep(Plan):
-    """A fit for every count and seed, else with the wanted settings."""
+    """A fit for every count and seed, else with the wanted settings; one seed first, for a picture."""
 
     kind: ClassVar[str] = "sweep"
     request: SweepRequest
@@ -43,7 +43,11 @@ class Sweep(Plan):
         ]
 
     def tasks(self, store: Store) -> list[Task]:
-        return [*tasks_to_matrix(store, self.wanted), *fit_tasks(store, self.wanted, self.fits())]
+        wanted = self.fits()
+        found = fit_tasks(store, self.wanted, wanted)
+        for settings, task in zip(wanted, found, strict=True):
+            task.early = settings.seed == self.request.seeds[0]
+        return [*tasks_to_matrix(store, self.wanted), *found]
 
     def run(self, work: Work) -> None:
         run_to_matrix(work, self.wanted)
