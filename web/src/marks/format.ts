@@ -16,8 +16,14 @@ export function size(bytes: number): string {
   return `${value < 10 ? value.toFixed(1) : Math.round(value)}${THIN}${unit}`
 }
 
-/** A share as percent: 9.4 %. */
-export const percent = (share: number, digits = 1) => `${(100 * share).toFixed(digits)}${THIN}%`
+/** A share as percent: 9.4 %. What is not all or nothing keeps the digits that tell: 99.96 %. */
+export function percent(share: number, digits = 1): string {
+  const whole = (told: string) => Number(told) === 0 || Number(told) === 100
+  let told = (100 * share).toFixed(digits)
+  for (let more = digits + 1; more < 5 && share > 0 && share < 1 && whole(told); more++)
+    told = (100 * share).toFixed(more)
+  return `${told}${THIN}%`
+}
 
 /** A decimal number with a true minus sign. */
 export const decimal = (value: number, digits = 2) => value.toFixed(digits).replace('-', '−')

@@ -20,6 +20,9 @@ describe('numbers', () => {
   it('writes shares with a unit and decimals with a true minus', () => {
     expect(percent(0.0937)).toBe('9.4\u202f%')
     expect(percent(1, 0)).toBe('100\u202f%')
+    expect([percent(0.9996), percent(0.99996), percent(0.0004, 0), percent(0), percent(1e-9)]).toEqual(
+      ['99.96', '99.996', '0.04', '0.0', '0.0000'].map((told) => `${told}\u202f%`),
+    )
     expect(decimal(-0.123)).toBe('−0.12')
   })
 })
