@@ -14,7 +14,7 @@ demo: setup $(WORKED)
 
 test: setup .venv/.browser
 	cd web && npm test --silent
-	$(PY) -m pytest -n 2 --dist loadfile
+	$(PY) -m pytest -n 2 --dist loadfile --no-loadscope-reorder
 
 # The numeric kernels once more, each index into an array checked.
 test-bounds: setup
