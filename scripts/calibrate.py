@@ -13,7 +13,7 @@ from concurrent.futures import ProcessPoolExecutor
 from typing import Any
 
 import numpy as np
-from calibrate_fits import Array, choices, gains_of_none, shrinkage_of_fits, still_traces
+from calibrate_fits import LENGTHS, Array, choices, gains_of_none, shrinkage_of_fits, still_traces
 from scipy.sparse import csr_matrix
 
 from skeinwork.core.prevalence.differences import differences
@@ -23,11 +23,6 @@ from skeinwork.core.topics.fold_in import fold_in
 from skeinwork.core.topics.model import Samples
 
 COMMON, RARE = np.array([0.3, 0.5, 0.7, 1.0]), np.array([0.03, 0.1, 0.5, 0.7])
-LENGTHS: dict[str, Callable[[np.random.Generator, int], Array]] = {
-    "even": lambda rng, n: rng.poisson(40, n) + 1,
-    "short": lambda rng, n: rng.poisson(6, n) + 1,
-    "heavy": lambda rng, n: np.ceil(np.exp(rng.normal(3.2, 1.2, n))).astype(int),
-}
 
 
 def topics_of(rng: np.random.Generator, count: int, terms: int = 300) -> Array:

@@ -5,7 +5,7 @@ A part of ``make calibrate``.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import numpy as np
@@ -19,6 +19,11 @@ from skeinwork.core.topics.methods.lda import LDA, LdaSettings
 from skeinwork.core.topics.model import empty_topics
 
 Array = NDArray[Any]
+LENGTHS: dict[str, Callable[[np.random.Generator, int], Array]] = {
+    "even": lambda rng, n: rng.poisson(40, n) + 1,
+    "short": lambda rng, n: rng.poisson(6, n) + 1,
+    "heavy": lambda rng, n: np.ceil(np.exp(rng.normal(3.2, 1.2, n))).astype(int),
+}
 
 
 def shrinkage_of_fits(run: Any, runs: int) -> Iterator[str]:
@@ -57,7 +62,7 @@ def _slope_of_fit(given: tuple[int, int]) -> tuple[float, float]:
     topic_word, alpha = rng.dirichlet(np.full(terms, narrow), k), np.full(k, whole / k)
     first, tilt = rng.random(n) < 0.5, np.where(rng.random(k) < 0.5, 0.5, 1.5)
     shares = rng.standard_gamma(np.where(first[:, None], alpha * tilt, alpha * (2 - tilt))) + 1e-300
-    lengths = rng.poisson(length, n) + 1 if length else np.ceil(np.exp(rng.normal(3.2, 1.2, n))).astype(int)
+    lengths = rng.poisson(length, n) + 1 if length else LENGTHS["heavy"](rng, n)
     counts, true = written(rng, topic_word, shares / shares.sum(axis=1, keepdims=True), lengths)
     settings = LdaSettings(topics=k, iterations=200)
     model, gain = lda.fit(counts, settings), LDA.gain(counts, settings)
@@ -86,9 +91,14 @@ def written(rng: np.random.Generator, topic_word: Array, shares: Array, lengths:
         mine = np.flatnonzero(topic == k)
         ids[mine] = rng.choice(len(words_of), len(mine), p=words_of)
     np.add.at(true, (row, topic), 1.0)
-    counts = csr_matrix((np.ones(len(ids), np.int32), (row, ids)), shape=(len(lengths), topic_word.shape[1]))
+    return counted(row, ids, len(lengths), topic_word.shape[1]), true
+
+
+def counted(row: Array, ids: Array, documents: int, terms: int) -> Any:
+    """How often each term stands in each document, from the document and the term of every token."""
+    counts = csr_matrix((np.ones(len(ids), np.int32), (row, ids)), shape=(documents, terms))
     counts.sum_duplicates()
-    return counts, true
+    return counts
 
 
 def corpus(seed: int, themes: int, documents: int = 1000, terms: int = 700) -> tuple[Any, Any, Any]:
@@ -101,8 +111,7 @@ def corpus(seed: int, themes: int, documents: int = 1000, terms: int = 700) -> t
         [rng.choice(terms, n, p=share @ topic_word) for n, share in zip(lengths, shares, strict=True)]
     ).astype(np.int32)
     row = np.repeat(np.arange(documents), lengths)
-    counts = csr_matrix((np.ones(len(ids), np.int32), (row, ids)), shape=(documents, terms))
-    counts.sum_duplicates()
+    counts = counted(row, ids, documents, terms)
     return counts, ids, np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
 
 

@@ -223,10 +223,10 @@ def in_order(tasks: Sequence[Task], workers: int) -> list[Task]:
     longest = sorted(tasks, key=lambda task: -task.seconds)
     first = sorted((task for task in tasks if task.early), key=lambda task: task.seconds)
     early = first + [task for task in longest if not task.early]
-    return early if _whole(early, workers) <= _PRICE * _whole(longest, workers) else longest
+    return early if _makespan(early, workers) <= _PRICE * _makespan(longest, workers) else longest
 
 
-def _whole(tasks: Sequence[Task], workers: int) -> float:
+def _makespan(tasks: Sequence[Task], workers: int) -> float:
     """When the last of some tasks ends, each begun by the first worker that is free."""
     free = [0.0] * max(workers, 1)
     for task in tasks:

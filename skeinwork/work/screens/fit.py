@@ -111,9 +111,8 @@ def detail(view: View, identity: str, rows: Iterable[Result]) -> FitDetail:
     matrix = view.store.open(stored.making.inputs[0])
     display, held = load(inputs, MATRIX, matrix).display, MATRIX.summarised(matrix).held_out
     settings, summary = FIT.parse(stored.making.settings), FIT.summarised(stored)
-    rows = list(rows)
-    others = fits.of_other_seeds(view, rows, stored.making.settings)
-    behind = fits.poorer(fits.distinct(view, rows)).get(identity)
+    there = fits.distinct(view, rows)
+    others, behind = fits.of_other_seeds(there, stored.making.settings), fits.poorer(there).get(identity)
     return FitDetail(
         identity=identity,
         settings=settings,

@@ -100,14 +100,10 @@ def _agreement(view: View, identities: list[str]) -> Any:
     return matching.stability([own_words(view, each) for each in identities])
 
 
-def of_other_seeds(view: View, rows: Iterable[Result], settings: Any) -> list[Result]:
-    """The fits that differ from these settings by the seed alone."""
+def of_other_seeds(rows: Iterable[Result], settings: Any) -> list[Result]:
+    """The fits that differ from these settings by the seed alone, of fits with each setting once."""
     mine = apart_from_seed(settings)
-    return [
-        row
-        for row in distinct(view, rows)
-        if row.settings["seed"] != settings["seed"] and apart_from_seed(row.settings) == mine
-    ]
+    return [row for row in rows if row.settings["seed"] != settings["seed"] and apart_from_seed(row.settings) == mine]
 
 
 def recurrence(view: View, rows: Iterable[Result]) -> tuple[list[int], int]:
@@ -116,7 +112,7 @@ def recurrence(view: View, rows: Iterable[Result]) -> tuple[list[int], int]:
     An empty topic is found in none.
     """
     fit = view.fit_record
-    alike = of_other_seeds(view, rows, fit.making.settings)
+    alike = of_other_seeds(distinct(view, rows), fit.making.settings)
     others = readable(view, sorted(row.identity for row in alike))
     found = np.zeros(len(view.model.topic_word), dtype=np.int64)
     if not others:

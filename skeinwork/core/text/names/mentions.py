@@ -21,6 +21,7 @@ _MOSTLY = 0.5  # of a word's tokens inside sentences that have a capital, for it
 _TOLD = 0.2  # mentions inside sentences to those that open one, for a word that is another word too
 _LONGEST = 8
 _BEFORE_NAMES = known.TITLES | {"."}
+_OPENING = known.TITLES | known.SAINTS
 _WITHIN = frozenset([",", "(", "/", "&", ".", '"', "“", "‘", "'"])  # signs within a sentence
 _BOTH = frozenset({"may", "will", "mark", "august"})  # words of closed classes that are names too
 _LOUD, _AROUND = 3, 4  # words in capitals, among so many tokens on either side, are a heading
@@ -145,8 +146,7 @@ class Finder:
 
     def _may_open(self, folded: str) -> bool:
         """Whether a word is part of a name though it opens its sentence."""
-        before = known.TITLES | known.SAINTS
-        if len(folded) == 1 or folded in before or folded in known.english().given:
+        if len(folded) == 1 or folded in _OPENING or folded in known.english().given:
             return True
         if not readings(folded):
             return folded not in self.capitals.inside or self.capitals.share(folded) >= _MOSTLY

@@ -59,7 +59,7 @@ class Chain:
     def __init__(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, start_number: int) -> None:
         self.n_docs, self.n_terms = counts.shape
         self.k = settings.topics
-        self.settings, self.sampler = settings, DENSE
+        self.settings = settings
         self.words, self.doc_ptr = tokens_of(counts)
         start = np.random.default_rng([settings.seed, settings.topics, start_number])
         self.stream = start.integers(0, 2**63, size=1, dtype=np.uint64)
@@ -76,7 +76,7 @@ class Chain:
         return counted[1]
 
     def step(self) -> int:
-        return self.sampler.sweep(self)
+        return DENSE.sweep(self)
 
     def optimise(self) -> None:
         """The priors that the analyst left open, where their fixed points come to for these topics."""

@@ -35,10 +35,9 @@ class Sampler(ABC):
 
     Attributes
     ----------
-    name, title : what settings and screens call it
+    title : what the screens call it
     """
 
-    name: ClassVar[str]
     title: ClassVar[str]
 
     @abstractmethod

@@ -94,7 +94,6 @@ def count_topics(words: Any, doc_ptr: Any, z: Any, n_terms: int, n_topics: int) 
 class Dense(Sampler):
     """Exact, in time that grows with the topics."""
 
-    name: ClassVar[str] = "dense"
     title: ClassVar[str] = "dense collapsed Gibbs (exact)"
 
     def seconds(self, topics: int) -> float:
