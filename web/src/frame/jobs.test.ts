@@ -14,8 +14,9 @@ describe('jobs', () => {
     expect(movedOn(before, next).map((each) => each.id)).toEqual([2, 3, 4])
     expect(movedOn(next, next)).toEqual([])
   })
-  it('of the first list are no news', () => {
-    expect(movedOn([], [job(1, 'failed')])).toEqual([])
+  it('of the first list are no news, the first jobs after an empty one are', () => {
+    expect(movedOn(undefined, [job(1, 'failed')])).toEqual([])
+    expect(movedOn([], [job(1, 'done')]).map((each) => each.id)).toEqual([1])
   })
   it('are at work, done, or to be continued', () => {
     const states = ['queued', 'running', 'done', 'failed', 'cancelled', 'interrupted']

@@ -27,20 +27,23 @@ export function useJob(...kinds: string[]) {
   }
 }
 
-/** Jobs that have come a step further between two lists of the server; none of the first list. */
-export function movedOn(before: Job[], next: Job[]): Job[] {
-  if (!before.length) return []
+/** Jobs that have come a step further between two lists of the server; none of the first list, before which is none. */
+export function movedOn(before: Job[] | undefined, next: Job[]): Job[] {
+  if (!before) return []
   const step = (job?: Job) => job && `${job.state} ${job.progress?.finished ?? job.done}`
   const known = new Map(before.map((job) => [job.id, step(job)]))
   return next.filter((job) => known.get(job.id) !== step(job))
 }
 
+let last: Job[] | undefined
+
 function take(queries: QueryClient, next: Job[]) {
-  const moved = movedOn(jobs.value, next)
-  jobs.value = next
+  const moved = movedOn(last, next)
+  jobs.value = last = next
   for (const job of moved) {
     queries.invalidateQueries({ queryKey: ['strand', job.strand] })
     queries.invalidateQueries({ queryKey: ['skeins'] })
+    if (!isAtWork(job)) queries.invalidateQueries({ queryKey: ['storage'] })
     if (job.state === 'failed') say(job.error ?? `${job.title} failed.`, 'bad')
     if (job.state === 'interrupted') say(`${job.title} broke off. Work, above, continues it; nothing is lost.`, 'bad')
   }

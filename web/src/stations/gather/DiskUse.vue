@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import Button from 'primevue/button'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 
 import { ask, client } from '@/api/client'
 import JobNotice from '@/frame/JobNotice.vue'
@@ -27,10 +27,6 @@ async function clear(what: 'deleted' | 'unused') {
   )
   queries.invalidateQueries({ queryKey: ['skeins'] })
 }
-watch(
-  () => clearing.value.length,
-  () => queries.invalidateQueries({ queryKey: ['storage'] }),
-)
 </script>
 
 <template>
