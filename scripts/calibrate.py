@@ -13,7 +13,7 @@ from concurrent.futures import ProcessPoolExecutor
 from typing import Any
 
 import numpy as np
-from calibrate_fits import LENGTHS, Array, choices, gains_of_none, shrinkage_of_fits, still_traces
+from calibrate_fits import LENGTHS, Array, choices, gains_of_none, other_seeds, shrinkage_of_fits, still_traces
 from scipy.sparse import csr_matrix
 
 from skeinwork.core.prevalence.differences import differences
@@ -264,6 +264,7 @@ def main() -> None:
         false_differences,
         shrinkage,
         shrinkage_of_fits,
+        other_seeds,
         gains_of_none,
         choices,
         still_traces,

@@ -12,11 +12,14 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 
+from skeinwork.core.prevalence.chains import cell_shares, with_other_chains
+from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.topics import coherence, matching, trace, words
 from skeinwork.core.topics.choose import suggest
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LDA, LdaSettings
 from skeinwork.core.topics.model import empty_topics
+from skeinwork.work.topics.fits import POORER
 
 Array = NDArray[Any]
 LENGTHS: dict[str, Callable[[np.random.Generator, int], Array]] = {
@@ -52,6 +55,46 @@ FITTED = (
     (30, 20, 2000, 2000, 0.1, 3.0),
     (50, 20, 2000, 2000, 0.1, 5.0),
 )
+
+
+def other_seeds(run: Any, runs: int) -> Iterator[str]:
+    yield "\nShares of fitted topics in four groups, by the draws alone: coverage with 1, 2, 3, 5 seeds"
+    repeats = max(2, runs // 8)
+    answers = list(run(_covered_by_draws, [(case, at) for case in range(len(SHAPES)) for at in range(repeats)]))
+    for at, case in enumerate(SHAPES):
+        mine = np.mean(answers[at * repeats : (at + 1) * repeats], axis=0)
+        yield f"{case!s:38} {', '.join(f'{each:.2f}' for each in mine)}"
+
+
+# Topics, words a document, documents, the sum of the prior.
+SHAPES = ((10, 30, 600, 1.0), (10, 15, 600, 1.0), (20, 30, 1000, 2.0), (30, 20, 2000, 3.0), (20, 60, 500, 2.0))
+
+
+def _covered_by_draws(given: tuple[int, int]) -> list[float]:
+    """How often the draws of more and more seeds hold what was written of the topics that a fit matches."""
+    case, seed = given
+    k, length, n, whole = SHAPES[case]
+    rng = np.random.default_rng([seed, case])
+    topic_word, group = rng.dirichlet(np.full(2000, 0.05), k), rng.integers(0, 4, n)
+    tilt = rng.choice([0.5, 1.0, 1.5], (4, k))
+    shares = rng.standard_gamma(whole / k * tilt[group]) + 1e-300
+    lengths = rng.poisson(length, n) + 1
+    counts, true = written(rng, topic_word, shares / shares.sum(axis=1, keepdims=True), lengths)
+    models = [lda.fit(counts, LdaSettings(topics=k, seed=at, iterations=200)) for at in range(1, 6)]
+    words = [matching.own_words(np.asarray(each.topic_word), each.drawn.topic_tokens) for each in models]
+    totals = unit_totals(models[0].drawn, lengths.astype(float), group, 4)
+    chains = []
+    for model, own in zip(models, words, strict=True):
+        same = matching.found_again(words[0], own)
+        if model.trace[-1, 1] < models[0].trace[-1, 1] - POORER:
+            same[:] = -1
+        found = cell_shares(model.drawn.assigned(), lengths.astype(float), group, 4)
+        chains.append(np.where(same >= 0, found[:, same], np.nan))
+    planted = matching.found_again(words[0], matching.own_words(topic_word, true.sum(axis=0)), least=0.5)
+    wanted = np.array([true[group == at].sum(axis=0) / true[group == at].sum() for at in range(4)])
+    error = np.abs(chains[0] - wanted[:, planted])[:, planted >= 0]
+    spreads = [with_other_chains(totals, chains[1:count]).spread[:, planted >= 0] for count in (1, 2, 3, 5)]
+    return [float((error < 1.96 * np.sqrt(each)).mean()) for each in spreads]
 
 
 def _slope_of_fit(given: tuple[int, int]) -> tuple[float, float]:

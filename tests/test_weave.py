@@ -52,8 +52,9 @@ def test_weave_reproduces_the_servers_results_byte_for_byte(
     client: TestClient, entries_file: Path, tmp_path: Path
 ) -> None:
     strand = bring_in(client, entries_file.name, entries_file.read_bytes())
-    job = client.post(f"/api/strands/{strand}/fits", json={"topics": 5, "seed": 3, "iterations": 60}).json()["job"]
-    wait_for(client, job)
+    for seed in (1, 2, 3):
+        job = client.post(f"/api/strands/{strand}/fits", json={"topics": 5, "seed": seed, "iterations": 60}).json()
+        wait_for(client, job["job"])
     archive = zipfile.ZipFile(io.BytesIO(client.get(f"/api/strands/{strand}/export.zip").content))
     pattern = tmp_path / "pattern.json"
     pattern.write_bytes(client.get(f"/api/strands/{strand}/pattern.json").content)
@@ -61,6 +62,11 @@ def test_weave_reproduces_the_servers_results_byte_for_byte(
     assert done.returncode == 0, done.stderr
     written = {path.name: path.read_bytes() for path in (tmp_path / "out").iterdir()}
     assert written == {name: archive.read(name) for name in archive.namelist()}
+    assert json.loads(written["pattern.json"])["other_seeds"] == [1, 2]
+    assert b"with seeds 1 and 2 stand apart" in written["README.txt"]
+    shown = client.get(f"/api/strands/{strand}/prevalence").json()["cells"][0]["values"]
+    assert [each["share_of_tokens"] for each in json.loads(written["topics.json"])["topics"]] == shown
+    assert [each["share"] for each in client.get(f"/api/strands/{strand}/topics").json()["topics"]] == shown
 
 
 def test_one_files_settings_serve_many(entries_file: Path, tmp_path: Path) -> None:
@@ -94,8 +100,9 @@ def test_a_pattern_reads_back() -> None:
     [
         ("{", "not JSON: line 1"),
         ("[]", "skeinwork_pattern is missing"),
-        (json.dumps(minimal(skeinwork_pattern=8)), "format version 8"),
+        (json.dumps(minimal(skeinwork_pattern=9)), "format version 9"),
         (json.dumps(minimal(colour=1)), "colour: Extra inputs"),
+        (json.dumps(minimal(other_seeds=[2, 1])), "other seeds are those that the fit does not have"),
         (json.dumps(minimal(fit={"topics": 1})), "fit.topics: Input should be greater than or equal to 2"),
         (json.dumps(minimal(clean={"passes": [{"kind": "case", "key": "a"}] * 2})), "two passes have the same key"),
         (json.dumps(minimal(weigh={"max_share": 3, "min_documents": 0})), "weigh.min_documents"),

@@ -13,6 +13,8 @@ from skeinwork.store.store import Store
 from skeinwork.work.jobs.runner import JobRunner
 from skeinwork.work.results.cache import Cache
 from skeinwork.work.results.view import View
+from skeinwork.work.topics import fits
+from skeinwork.work.topics.prevalence import Seeds
 
 VIEWS = 500 * 2**20
 COMPUTED = 1000 * 2**20
@@ -71,3 +73,13 @@ def get_view(state: StateOf, strand: StrandOf) -> View:
 
 
 ViewOf = Annotated[View, Depends(get_view)]
+
+
+def get_seeds(state: StateOf, view: ViewOf) -> Seeds:
+    """Other seeds of the strand's fit whose draws count in the intervals of Track."""
+    with state.store.connection():
+        rows = fits.of_matrix(view.fit_record.making.inputs[0])
+    return fits.seeds_let_in(view, rows)
+
+
+SeedsOf = Annotated[Seeds, Depends(get_seeds)]

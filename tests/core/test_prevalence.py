@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 
 import numpy as np
@@ -12,6 +13,7 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from skeinwork.core.formats import dates
+from skeinwork.core.prevalence import chains
 from skeinwork.core.prevalence.differences import differences, others_of
 from skeinwork.core.prevalence.periods import PERIODS, Period, period_index
 from skeinwork.core.prevalence.prevalence import Prevalence, moments, prevalence
@@ -167,6 +169,22 @@ def test_posterior_draws_widen_the_interval() -> None:
     narrow, wide = of(draws, weights, cells, 1), of(noisy, weights, cells, 1)
     wider = (wide.high - wide.low) / (narrow.high - narrow.low)
     assert (wider[0, [0, 2]] > 1.1).all() and wider[0, 1] == pytest.approx(1, abs=0.1)
+
+
+def test_fits_of_other_seeds_widen_the_interval_by_how_far_they_stand_apart() -> None:
+    shares, draws, weights = made(200)
+    cells = np.arange(200) % 3 - 1
+    totals = unit_totals(draws, weights, cells, 2)
+    own = prevalence(totals).mean
+    same = chains.cell_shares(scipy.sparse.csr_matrix(shares * weights[:, None]), weights, cells, 2)
+    assert np.allclose(same, own, rtol=1e-6)
+    others = [own + np.array([0.02, 0.0, -0.02]), np.array([[0.0, np.nan, 0.0]]) + own]
+    found = chains.with_other_chains(replace(totals, spread=np.full((2, 3), 1e-4)), others).spread
+    # Variances over three, two and three chains: .0004 / 3, 0, .0004 / 3; all together 8 / 9 of that within.
+    leaned = (2 * 4e-4 / 3 + 5 * 8 / 9 * 1e-4) / 7, 5 * 8 / 9 * 1e-4 / 6, (2 * 4e-4 / 3 + 5 * 8 / 9 * 1e-4) / 7
+    assert np.allclose(found, 1e-4 + np.array(leaned) * [4 / 3, 3 / 2, 4 / 3], rtol=1e-3)
+    nowhere = chains.with_other_chains(totals, [np.full((2, 3), np.nan)])
+    assert (nowhere.spread == totals.spread).all()
 
 
 def test_shares_are_of_tokens_without_the_prior() -> None:

@@ -102,20 +102,35 @@ def stability(fits: list[NDArray[np.float64]]) -> NDArray[np.float64]:
     return np.nanmean(agreement, axis=1) if n > 1 else np.full(n, np.nan)
 
 
-def recurrence(model: NDArray[np.float64], others: list[NDArray[np.float64]], least: float = 0.7) -> NDArray[np.int64]:
+def found_again(model: NDArray[np.float64], other: NDArray[np.float64], least: float = 0.7) -> NDArray[np.int64]:
+    """Which topic of another fit each topic is, -1 where it is not found again.
+
+    Parameters
+    ----------
+    model, other : float64[n_topics, n_terms], over the same terms
+    least : cosine from which a matched topic counts as the same
+
+    Returns
+    -------
+    int64[n_topics]
+    """
+    found = np.full(len(model), -1, dtype=np.int64)
+    for topic, same, cosine in match(model, other):
+        if cosine >= least:
+            found[topic] = same
+    return found
+
+
+def recurrence(model: NDArray[np.float64], others: list[NDArray[np.float64]]) -> NDArray[np.int64]:
     """In how many other fits each topic is found again.
 
     Parameters
     ----------
     model : float64[n_topics, n_terms]; others : the same of other seeds
-    least : cosine from which a matched topic counts as the same
 
     Returns
     -------
     int64[n_topics], between 0 and the number of others
     """
-    found = np.zeros(len(model), dtype=np.int64)
-    for other in others:
-        for topic, _, cosine in match(model, other):
-            found[topic] += cosine >= least
-    return found
+    again = [found_again(model, other) >= 0 for other in others]
+    return np.sum(again, axis=0, dtype=np.int64) if again else np.zeros(len(model), dtype=np.int64)

@@ -9,28 +9,30 @@ from fastapi import APIRouter, Depends, Response
 from skeinwork.core.errors import NotFoundError
 from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.server.records import attachment, saves
-from skeinwork.server.state import StateOf, StrandOf, ViewOf
+from skeinwork.server.state import SeedsOf, StateOf, StrandOf, ViewOf
 from skeinwork.work.exports import exports
 from skeinwork.work.screens import share
 from skeinwork.work.screens.share import ExportFile, Notes
 from skeinwork.work.strands import strands, topic_notes
+from skeinwork.work.topics.prevalence import Seeds
 
+Reading = tuple[str, Notes, Weighting, Seeds]
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["share"])
 
 
-def get_reading(state: StateOf, strand: StrandOf) -> tuple[str, Notes, Weighting]:
-    """The name of the skein, what was said of its topics, and the weighting that is wanted."""
+def get_reading(state: StateOf, strand: StrandOf, seeds: SeedsOf) -> Reading:
+    """The name of the skein, what was said of its topics, the weighting wanted, other seeds that count."""
     with state.store.connection():
-        return strand.skein.name, topic_notes.notes(strand), strands.wanted(strand).weighting
+        return strand.skein.name, topic_notes.notes(strand), strands.wanted(strand).weighting, seeds
 
 
-ReadingOf = Annotated[tuple[str, Notes, Weighting], Depends(get_reading)]
+ReadingOf = Annotated[Reading, Depends(get_reading)]
 
 
 @router.get("/pattern.json", **saves("application/json", {"type": "object"}))
 def pattern(view: ViewOf, said: ReadingOf) -> Response:
     """The pattern file of the strand's fit."""
-    text = share.made_pattern(view, said[0], said[2]).to_json()
+    text = share.made_pattern(view, said[0], said[2], said[3]).to_json()
     return attachment(text.encode(), f"{said[0].lower()}-pattern.json", "application/json")
 
 

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query
 
 from skeinwork.core.prevalence.periods import Period
-from skeinwork.server.state import RecordNumber, StateOf, StrandOf, ViewOf
+from skeinwork.server.state import RecordNumber, SeedsOf, StateOf, StrandOf, ViewOf
 from skeinwork.work.screens import track
 from skeinwork.work.screens.track import DifferenceTable, PrevalenceTable
 from skeinwork.work.strands import events
@@ -24,6 +24,7 @@ Topics = Annotated[list[int] | None, Query(max_length=500)]
 @router.get("/prevalence")
 def prevalence(
     view: ViewOf,
+    seeds: SeedsOf,
     group: str | None = None,
     period: Period | None = None,
     weight: Weight = "tokens",
@@ -33,15 +34,15 @@ def prevalence(
 ) -> PrevalenceTable:
     """Share of topics in every group, period, or both, with 95 % intervals."""
     settings = TrackSettings(group=group, period=period, weight=weight, unit=unit)
-    return track.table(view, settings, topic, page)
+    return track.table(view, settings, seeds, topic, page)
 
 
 @router.get("/differences")
 def differences(
-    view: ViewOf, group: str, weight: Weight = "tokens", unit: str | None = None, topic: Topics = None
+    view: ViewOf, seeds: SeedsOf, group: str, weight: Weight = "tokens", unit: str | None = None, topic: Topics = None
 ) -> DifferenceTable:
     """How much more or less of a topic each group holds than the others, how surely."""
-    return track.compared(view, TrackSettings(group=group, weight=weight, unit=unit), topic)
+    return track.compared(view, TrackSettings(group=group, weight=weight, unit=unit), seeds, topic)
 
 
 @router.get("/events")

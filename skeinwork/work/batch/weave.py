@@ -282,8 +282,11 @@ def _write(pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, 
     _check_tracked(load_corpus(store.open(corpus)), pattern)
     made = steps.chain(corpus, pattern)
     by_step = {making.step: steps.make(store, making, uploads, report) for making in made}
-    report("Writing", 1.0)
     cleaning, matrix, fit = (by_step[step.name] for step in steps.CHAIN[1:])
+    for seed in pattern.other_seeds:
+        other = steps.FIT.making(matrix, pattern.fit.model_copy(update={"seed": seed}))
+        steps.make(store, other, uploads, report)
+    report("Writing", 1.0)
     names = []
     for each in exports.files(View(store, corpus, cleaning, matrix, fit, uploads=uploads), pattern, {}):
         (out / each.name).write_bytes(each.data)

@@ -27,7 +27,15 @@ from skeinwork.work.results import cleaned_text
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT
 from skeinwork.work.steps.fit import known
-from skeinwork.work.topics.prevalence import TrackSettings, compare, said_of_differences, track
+from skeinwork.work.topics.prevalence import (
+    Seeds,
+    TrackSettings,
+    compare,
+    overall,
+    said_of_differences,
+    said_of_seeds,
+    track,
+)
 
 
 @dataclass(frozen=True)
@@ -109,17 +117,18 @@ def documents_table(view: View, labels: Labels) -> bytes:
     return to_csv(header, rows())
 
 
-def topics_json(view: View, labels: Labels) -> bytes:
+def topics_json(view: View, labels: Labels, seeds: Seeds) -> bytes:
     """Topics with labels, measures, share with interval, and top words."""
     model, matrix, summary = view.model, view.fit_matrix, view.fit_summary
     order = np.argsort(-model.topic_word, axis=1, kind="stable")[:, :30]
+    share = overall(view, seeds)
     topics = [
         {
             "topic": k + 1,
             "label": labels[k].label if k in labels else "",
             "label_confirmed": bool(k in labels and labels[k].confirmed),
             "note": labels[k].note if k in labels else "",
-            "share_of_tokens": summary.share[k].model_dump(),
+            "share_of_tokens": share[k].model_dump(),
             "coherence_npmi": summary.npmi[k],
             "words": [
                 {"term": matrix.terms[t], "shown_as": matrix.display[t], "probability": float(model.topic_word[k, t])}
@@ -167,9 +176,9 @@ def _few(units: int) -> str | None:
     return f"few: under {FEW_UNITS} units" if units < FEW_UNITS else None
 
 
-def prevalence_table(view: View, settings: TrackSettings, labels: Labels) -> bytes:
+def prevalence_table(view: View, settings: TrackSettings, labels: Labels, seeds: Seeds) -> bytes:
     """Every group and period with its documents, those without any too."""
-    tracked, names = track(view, settings), _topic_names(view, labels)
+    tracked, names = track(view, settings, seeds), _topic_names(view, labels)
     result = tracked.result
     rows = (
         [group or None, period or None, k + 1, name, *_shares(result, row, k)]
@@ -190,9 +199,9 @@ def _shares(result: Prevalence, row: int, topic: int) -> list[Any]:
     return [*map(known, found), int(result.documents[row]), units, _few(units)]
 
 
-def differences_table(view: View, settings: TrackSettings, labels: Labels) -> bytes:
+def differences_table(view: View, settings: TrackSettings, labels: Labels, seeds: Seeds) -> bytes:
     """Each group against all others together, where both have enough units."""
-    (groups, found), names = compare(view, settings), _topic_names(view, labels)
+    (groups, found), names = compare(view, settings, seeds), _topic_names(view, labels)
     parts = (found.difference, found.low, found.high, found.p, found.adjusted)
     rows = (
         [group, k + 1, name, *(float(part[at, k]) for part in parts)]
@@ -231,12 +240,12 @@ def _differing(pattern: Pattern) -> dict[str, TrackSettings]:
 
 def _prevalence(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, bytes]]:
     for name, settings in _prevalences(pattern).items():
-        yield name, prevalence_table(view, settings, labels)
+        yield name, prevalence_table(view, settings, labels, pattern.other_seeds)
 
 
 def _differences(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, bytes]]:
     for name, settings in _differing(pattern).items():
-        yield name, differences_table(view, settings, labels)
+        yield name, differences_table(view, settings, labels, pattern.other_seeds)
 
 
 def _matrix(view: View) -> bytes:
@@ -275,7 +284,7 @@ EXPORTS: tuple[Export, ...] = (
     _one(
         "topics.json",
         "topics with labels, notes, coherence, share of tokens with 95 % interval",
-        lambda v, p, labels: topics_json(v, labels),
+        lambda v, p, labels: topics_json(v, labels, p.other_seeds),
     ),
     _one(
         "topic-words.csv",
@@ -337,7 +346,7 @@ def _explanation(view: View, pattern: Pattern) -> str:
     )
     apart = f"{said_of_differences(view.fit_summary)}\n" if _differing(pattern) else ""
     return (
-        f"Made by Skeinwork {__version__}.\n\n{listed}\n{tables}\n{apart}"
+        f"Made by Skeinwork {__version__}.\n\n{listed}\n{tables}\n{apart}{said_of_seeds(pattern.other_seeds)}\n"
         f"{emptied} documents have no counted word; they have no shares.\n"
         "A cell that a spreadsheet would take for a formula begins with an apostrophe.\n"
     )

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 import json
 import re
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.corpus.shaping import Operation
@@ -19,9 +19,10 @@ from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods import FitSettings
 from skeinwork.work.strands.schemas import problems_in_words
+from skeinwork.work.topics.fits import MOST_SEEDS
 from skeinwork.work.topics.prevalence import TrackSettings
 
-FORMAT_VERSION = 7
+FORMAT_VERSION = 8
 _MANY_DIGITS = re.compile(r"\d{1000,}")
 
 
@@ -30,12 +31,12 @@ class Pattern(BaseModel):
 
     model_config = ConfigDict(extra="forbid", title="Skeinwork pattern")
 
-    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6, 7] = Field(
-        7,
+    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6, 7, 8] = Field(
+        8,
         description="version of this format; 2 knows more file formats, and shape; 3 multiword terms, "
         "passes of one kind more than once, and the method of a fit; 4 more passes, and their limits; "
         "5 more methods of word forms, and quoted mail; 6 parts of speech, and fields of mentions; "
-        "7 more ways to prune, pinned terms, a split, and weightings",
+        "7 more ways to prune, pinned terms, a split, and weightings; 8 other seeds",
     )
     name: str = Field("", max_length=500)
     gather: GatherSettings
@@ -44,7 +45,16 @@ class Pattern(BaseModel):
     weigh: MatrixSettings
     weighting: Weighting = Weighting()
     fit: FitSettings
+    other_seeds: tuple[Annotated[int, Field(ge=0, le=2**31 - 1)], ...] = Field(
+        (), max_length=MOST_SEEDS, description="of fits whose draws count in the intervals of what is tracked"
+    )
     track: list[TrackSettings] = Field(default_factory=list, max_length=100)
+
+    @model_validator(mode="after")
+    def _seeds(self) -> Pattern:
+        if len({self.fit.seed, *self.other_seeds}) <= len(self.other_seeds):
+            raise ValueError("other seeds are those that the fit does not have, each once")
+        return self
 
     def to_json(self) -> str:
         """The file's text."""

@@ -130,6 +130,10 @@ class View:
     def model(self) -> TopicModel:
         return self._loaded(steps.FIT, self.fit_record)
 
+    def fit_of(self, identity: str) -> TopicModel:
+        """Another fit than the strand's."""
+        return self._loaded(steps.FIT, self._whole(identity))
+
     @cached_property
     def fit_matrix(self) -> Matrix:
         """The matrix that the fit was made on, which may be an earlier one."""

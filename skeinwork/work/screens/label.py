@@ -13,6 +13,7 @@ from skeinwork.work.evidence.topic import held
 from skeinwork.work.results.view import View
 from skeinwork.work.steps.fit import Interval, empty_said
 from skeinwork.work.topics import fits
+from skeinwork.work.topics.prevalence import overall
 
 WORDS = 14
 
@@ -79,6 +80,7 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
     phi = np.asarray(view.model.topic_word)
     own, top = ownness(phi), top_words(phi, WORDS)
     again, seeds = fits.recurrence(view, rows)
+    share = overall(view, fits.seeds_let_in(view, rows))
     found = []
     for k in range(len(phi)):
         note = notes.get(k) or TopicNote(topic=k, dye=k)
@@ -93,7 +95,7 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
                 note=note.note,
                 set_aside=note.set_aside,
                 revision=note.revision,
-                share=summary.share[k],
+                share=share[k],
                 npmi=summary.npmi[k],
                 documents=int(np.count_nonzero(held(view, k))),
                 found_again=again[k],

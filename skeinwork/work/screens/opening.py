@@ -57,9 +57,8 @@ def _matrix(view: View) -> Opening | None:
 
 
 def _fit(view: View) -> Opening | None:
-    share = view.fit_summary.share[0]
-    part = f"{share.mean:.1%} ({share.low:.1%} to {share.high:.1%}) of all counted words"
-    return Opening(request="topic=0", why=f"the largest topic: {part}".replace("%", "\u202f%"))
+    part = f"{view.fit_summary.share[0].mean:.1%}".replace("%", "\u202f%")
+    return Opening(request="topic=0", why=f"the largest topic: {part} of all counted words")
 
 
 _BY_STEP: dict[str, Callable[[View], Opening | None]] = {

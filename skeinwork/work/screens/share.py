@@ -15,7 +15,7 @@ from skeinwork.work.results.view import View
 from skeinwork.work.steps import CLEANING, CORPUS, FIT, MATRIX
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.topics.breakdowns import group_fields, suggested, suggested_period, suggested_units
-from skeinwork.work.topics.prevalence import TrackSettings
+from skeinwork.work.topics.prevalence import Seeds, TrackSettings
 
 _BEGINNING = 600
 _GROUPS = 4
@@ -27,7 +27,7 @@ def _unit(units: list[str], group: str | None) -> str | None:
     return next((unit for unit in units if unit != group), None)
 
 
-def made_pattern(view: View, name: str, weighting: Weighting) -> Pattern:
+def made_pattern(view: View, name: str, weighting: Weighting, seeds: Seeds) -> Pattern:
     """The settings that the view's fit was made with, and the breakdowns its corpus allows."""
     fit = view.fit_record
     matrix = view.store.open(fit.making.inputs[0])
@@ -49,14 +49,15 @@ def made_pattern(view: View, name: str, weighting: Weighting) -> Pattern:
         weigh=MATRIX.parse(matrix.making.settings),
         weighting=weighting,
         fit=FIT.parse(fit.making.settings),
+        other_seeds=seeds,
         track=breakdowns,
     )
 
 
-def contents(view: View, name: str, notes: Notes, weighting: Weighting) -> list[Written]:
+def contents(view: View, name: str, notes: Notes, weighting: Weighting, seeds: Seeds) -> list[Written]:
     """Every file of the archive."""
     labels = {topic: exports.label_of(note) for topic, note in notes.items()}
-    return list(exports.files(view, made_pattern(view, name, weighting), labels))
+    return list(exports.files(view, made_pattern(view, name, weighting, seeds), labels))
 
 
 class ExportFile(BaseModel):
@@ -69,7 +70,7 @@ class ExportFile(BaseModel):
     whole: bool
 
 
-def listed(view: View, name: str, notes: Notes, weighting: Weighting) -> list[ExportFile]:
+def listed(view: View, name: str, notes: Notes, weighting: Weighting, seeds: Seeds) -> list[ExportFile]:
     """What the archive holds."""
 
     def described() -> list[ExportFile]:
@@ -81,8 +82,8 @@ def listed(view: View, name: str, notes: Notes, weighting: Weighting) -> list[Ex
                 beginning=each.data[:_BEGINNING].decode("utf-8", "replace"),
                 whole=len(each.data) <= _BEGINNING,
             )
-            for each in contents(view, name, notes, weighting)
+            for each in contents(view, name, notes, weighting, seeds)
         ]
 
     said = tuple((topic, note.revision) for topic, note in sorted(notes.items()))
-    return view.cached("exports", described, name, said, weighting.model_dump_json())
+    return view.cached("exports", described, name, said, weighting.model_dump_json(), seeds)

@@ -12,7 +12,15 @@ from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS
 from skeinwork.work.results.view import View
 from skeinwork.work.steps.fit import Interval
 from skeinwork.work.topics.breakdowns import SuggestedUnit, group_fields, suggested, suggested_units, unit_fields
-from skeinwork.work.topics.prevalence import Tracked, TrackSettings, compare, said_of_differences, track
+from skeinwork.work.topics.prevalence import (
+    Seeds,
+    Tracked,
+    TrackSettings,
+    compare,
+    said_of_differences,
+    said_of_seeds,
+    track,
+)
 
 PAGE = 60  # groups
 
@@ -30,7 +38,7 @@ class PrevalenceTable(BaseModel):
 
     ``first`` is the place of the first group shown among ``all_groups``.
     ``few`` and ``least`` are the units under which a cell is warned of, and gets no interval;
-    ``of_differences`` says how much too small they come out.
+    ``of_differences`` says how much too small they come out, ``of_seeds`` whose draws are in the intervals.
     """
 
     group: str | None
@@ -56,6 +64,7 @@ class PrevalenceTable(BaseModel):
     suggestion: str
     suggested_units: list[SuggestedUnit]
     of_differences: str
+    of_seeds: str
 
 
 class Difference(BaseModel):
@@ -94,12 +103,14 @@ def _wanted(view: View, wanted: Sequence[int] | None) -> list[int]:
     return list(range(count)) if wanted is None else [k for k in wanted if 0 <= k < count]
 
 
-def table(view: View, settings: TrackSettings, wanted: Sequence[int] | None, page: int = 1) -> PrevalenceTable:
+def table(
+    view: View, settings: TrackSettings, seeds: Seeds, wanted: Sequence[int] | None, page: int = 1
+) -> PrevalenceTable:
     """Shares of topics in every group, period, or both, with 95 % intervals.
 
     Groups come a page at a time, the largest first; every total and interval is of all of them.
     """
-    tracked = view.cached("track", lambda: track(view, settings), settings)
+    tracked = view.cached("track", lambda: track(view, settings, seeds), settings, seeds)
     first = view.cached("suggested", lambda: suggested(view))
     units = view.cached("suggested units", lambda: suggested_units(view))
     topics, n_groups = _wanted(view, wanted), len(tracked.groups)
@@ -130,12 +141,13 @@ def table(view: View, settings: TrackSettings, wanted: Sequence[int] | None, pag
         suggestion=first.why,
         suggested_units=units,
         of_differences=said_of_differences(view.fit_summary),
+        of_seeds=said_of_seeds(seeds),
     )
 
 
-def compared(view: View, settings: TrackSettings, wanted: Sequence[int] | None) -> DifferenceTable:
+def compared(view: View, settings: TrackSettings, seeds: Seeds, wanted: Sequence[int] | None) -> DifferenceTable:
     """How much more or less of each topic every group holds than the others, the clearest first."""
-    names, found = view.cached("differences", lambda: compare(view, settings), settings)
+    names, found = view.cached("differences", lambda: compare(view, settings, seeds), settings, seeds)
     topics = _wanted(view, wanted)
     rows = [
         Difference(

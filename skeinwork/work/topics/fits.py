@@ -12,13 +12,15 @@ from pydantic import BaseModel
 
 from skeinwork.core.errors import NotFoundError
 from skeinwork.core.topics import matching
-from skeinwork.store.artefacts import Artefact, DamagedResultError
+from skeinwork.store.artefacts import Artefact, DamagedResultError, Making
 from skeinwork.store.models import Result
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT, fit
 from skeinwork.work.steps.fit import FitSummary
 
 POORER = 0.05  # nats a token
+# Other seeds whose draws count in Track: more change an interval by a few percent and cost as much again.
+MOST_SEEDS = 9
 
 
 def of_matrix(matrix: str | None) -> list[Result]:
@@ -106,14 +108,37 @@ def of_other_seeds(rows: Iterable[Result], settings: Any) -> list[Result]:
     return [row for row in rows if row.settings["seed"] != settings["seed"] and apart_from_seed(row.settings) == mine]
 
 
+def others_of(view: View, rows: Iterable[Result]) -> list[str]:
+    """The fits that differ from the view's by the seed alone and can be read."""
+    alike = of_other_seeds(distinct(view, rows), view.fit_record.making.settings)
+    return readable(view, sorted(row.identity for row in alike))
+
+
+def with_seed(view: View, seed: int) -> Making:
+    """What the view's fit is with another seed."""
+    made = view.fit_record.making
+    return FIT.making(made.inputs[0], FIT.parse({**made.settings, "seed": seed}))
+
+
+def seeds_let_in(view: View, rows: Iterable[Result]) -> tuple[int, ...]:
+    """Other seeds whose draws count in Track: of fits as this version makes them, the lowest ones.
+
+    Those that stayed in a poorer mode say nothing of how surely this fit is known.
+    """
+    mine, least = view.fit_record.making.settings, view.fit_summary.watched - POORER
+    alike = of_other_seeds(rows, mine)
+    seeds = sorted(row.settings["seed"] for row in alike if FitSummary.model_validate(row.summary).watched > least)
+    kept = [seed for seed in dict.fromkeys(seeds) if view.store.has(with_seed(view, seed).identity)]
+    return tuple(kept[:MOST_SEEDS])
+
+
 def recurrence(view: View, rows: Iterable[Result]) -> tuple[list[int], int]:
     """In how many other seeds of the same settings each topic of the view's fit is found again.
 
     An empty topic is found in none.
     """
     fit = view.fit_record
-    alike = of_other_seeds(distinct(view, rows), fit.making.settings)
-    others = readable(view, sorted(row.identity for row in alike))
+    others = others_of(view, rows)
     found = np.zeros(len(view.model.topic_word), dtype=np.int64)
     if not others:
         return found.tolist(), 0

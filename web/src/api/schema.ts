@@ -5115,7 +5115,7 @@ export interface components {
          *
          *     ``first`` is the place of the first group shown among ``all_groups``.
          *     ``few`` and ``least`` are the units under which a cell is warned of, and gets no interval;
-         *     ``of_differences`` says how much too small they come out.
+         *     ``of_differences`` says how much too small they come out, ``of_seeds`` whose draws are in the intervals.
          */
         PrevalenceTable: {
             /** Group */
@@ -5164,6 +5164,8 @@ export interface components {
             suggested_units: components["schemas"]["SuggestedUnit"][];
             /** Of Differences */
             of_differences: string;
+            /** Of Seeds */
+            of_seeds: string;
         };
         /** PreviewRow */
         PreviewRow: {
