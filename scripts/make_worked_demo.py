@@ -42,7 +42,7 @@ def best(state: State, number: int) -> MadeFit:
     """The most coherent fit at the count that is suggested, of those in no poorer mode."""
     with state.store.connection():
         strand = strands.get(number)
-        rows = fits.of_matrix(strand.matrix)
+        rows = fits.of_matrix(strand.results["matrix"])
     found = choose.compared(state.view(strand), rows)
     at = [fit for fit in found.fits if fit.settings.topics == found.suggested]
     return max(at or found.fits, key=lambda fit: (fit.poorer is None, fit.coherence or -1.0))

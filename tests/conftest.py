@@ -134,4 +134,4 @@ def view(tmp_path_factory: pytest.TempPathFactory) -> View:
     store = ArtefactStore(folder / "results")
     corpus = read(store, [write_files(folder, size=350)])
     wanted = Wanted(weigh=MatrixSettings(longest=2, min_documents=3), fit=LdaSettings(topics=6, iterations=60))
-    return View(store, corpus, *follow(store, corpus, wanted)[1:])
+    return View(store, follow(store, corpus, wanted))

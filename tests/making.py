@@ -35,6 +35,7 @@ def read(store: ArtefactStore, paths: Sequence[Path]) -> str:
     return steps.make(store, reading(paths, uploads), uploads)
 
 
-def follow(store: ArtefactStore, corpus: str, wanted: Wanted, most: int = 4) -> list[str]:
-    """Tokens, cleaning, matrix and fit of a corpus, or the first of them."""
-    return [steps.make(store, each) for each in steps.chain(corpus, wanted)[:most]]
+def follow(store: ArtefactStore, corpus: str, wanted: Wanted, most: int = 4) -> dict[str, str]:
+    """A corpus by its step, with its tokens, cleaning, matrix and fit, or the first of them."""
+    made = {each.step: steps.make(store, each) for each in steps.chain(corpus, wanted)[:most]}
+    return {steps.CORPUS.name: corpus, **made}

@@ -35,7 +35,7 @@ def texts(view: View) -> list[str]:
 
 
 def test_what_has_not_been_made_says_what_to_do(view: View) -> None:
-    bare = View(view.store, None, None, None, None)
+    bare = View(view.store, {})
     for name, words in (("corpus", "Gather"), ("cleaning", "Clean"), ("matrix", "Weigh"), ("model", "Fit")):
         with pytest.raises(BadInputError, match=words):
             getattr(bare, name)
@@ -43,11 +43,11 @@ def test_what_has_not_been_made_says_what_to_do(view: View) -> None:
 
 def test_a_damaged_result_is_said_and_removed_so_that_it_is_made_again(view: View, tmp_path: Path) -> None:
     store = ArtefactStore(tmp_path)
-    tokens = view.store.ancestor(view.cleaning_id or "", "tokens")
+    tokens = view.store.ancestor(view.results["cleaning"], "tokens")
     identity = store.write(tokens.making, {"ids": np.arange(9)}, {}, {})
     fresh = ArtefactStore(tmp_path)
     (fresh.open(identity).folder / "ids.npy").write_bytes(b"x")
-    broken = View(fresh, identity, None, None, None)
+    broken = View(fresh, {"corpus": identity})
     with pytest.raises(DamagedResultError, match="being made again"):
         _ = broken.corpus
     assert not fresh.has(identity)
@@ -230,12 +230,12 @@ def test_a_selection_that_does_not_exist_is_said(view: View, choice: dict[str, A
 
 def test_groups_come_in_pages_and_stay_in_every_total(view: View, monkeypatch: pytest.MonkeyPatch) -> None:
     settings = TrackSettings(group="harbour")
-    whole = track_screen.table(view, settings, None)
+    whole = track_screen.table(view, settings, (), None)
     sizes = [cell.documents for cell in whole.cells]
     assert sizes == sorted(sizes, reverse=True) and len(sizes) == 5
     assert whole.left_out == 0 and (whole.page, whole.pages) == (1, 1)
     monkeypatch.setattr(track_screen, "PAGE", 2)
-    last = track_screen.table(view, settings, None, page=9)
+    last = track_screen.table(view, settings, (), None, page=9)
     assert (last.page, last.pages, last.all_groups) == (3, 3, 5)
     assert last.groups == whole.groups[4:] and last.cells == whole.cells[4:]
     assert last.left_out == 0
@@ -243,8 +243,8 @@ def test_groups_come_in_pages_and_stay_in_every_total(view: View, monkeypatch: p
 
 def test_screen_and_export_give_the_same_intervals(view: View) -> None:
     settings = TrackSettings(group="writer", period="year")
-    shown = track_screen.table(view, settings, None)
-    rows = list(csv.DictReader(exports.prevalence_table(view, settings, {}).decode().splitlines()))
+    shown = track_screen.table(view, settings, (), None)
+    rows = list(csv.DictReader(exports.prevalence_table(view, settings, {}, ()).decode().splitlines()))
     at = iter(rows)
     marked = set()
     for cell in shown.cells:
@@ -258,10 +258,9 @@ def test_screen_and_export_give_the_same_intervals(view: View) -> None:
             assert ("no interval" in row["note"]) == (0 < cell.units < 6)
             assert row["note"].startswith("few") == (6 <= cell.units < 20)
     assert next(at, None) is None and len(marked) > 1
-    told = track_screen.compared(view, TrackSettings(group="writer"), None)
-    exported = list(
-        csv.DictReader(exports.differences_table(view, TrackSettings(group="writer"), {}).decode().splitlines())
-    )
+    told = track_screen.compared(view, TrackSettings(group="writer"), (), None)
+    table = exports.differences_table(view, TrackSettings(group="writer"), {}, ()).decode()
+    exported = list(csv.DictReader(table.splitlines()))
     assert len(exported) == len(told.differences) == told.compared == 18
     first = told.differences[0]
     row = next(r for r in exported if (r["group"], r["topic"]) == (first.group, f"{first.topic + 1}"))
@@ -304,6 +303,6 @@ def test_labels_stand_in_the_exports(view: View) -> None:
     table = exports.documents_table(view, labels).decode()
     assert "share: =Storms" in table.splitlines()[0]
     assert "'=Storms" in table
-    topics = exports.topics_json(view, labels).decode()
+    topics = exports.topics_json(view, labels, ()).decode()
     assert '"label_confirmed": true' in topics
     assert "a note" in topics

@@ -57,7 +57,7 @@ def test_what_screens_show_can_be_had_without_a_server(view: View) -> None:
     topics = label.topics(view, {}, []).topics
     words = topics[0].title.split(" ")
     assert len(set(words)) == len(words) >= 3 and topics[0].title == topics[0].candidates[0]
-    table = track.table(view, TrackSettings(group="harbour"), [0])
+    table = track.table(view, TrackSettings(group="harbour"), (), [0])
     assert sum(cell.documents for cell in table.cells) + table.left_out <= len(view.corpus)
     wanted = Wanted(weigh=MatrixSettings(longest=2, min_documents=3))
     terms = weigh.vocabulary(view, wanted, weigh.TermQuery(limit=5))
@@ -75,9 +75,9 @@ def test_what_screens_show_can_be_had_without_a_server(view: View) -> None:
         clean.passes(view, wanted.clean),
         survivors.survivors(view, wanted.clean, None, False),
         survivors.effect(view, wanted.clean, "stop-words", "harbour"),
-        fit.detail(view, view.fit_id or "", []),
+        fit.detail(view, view.results["fit"], []),
         choose.compared(view, []),
-        *share.listed(view, "x", {}, Weighting()),
+        *share.listed(view, "x", {}, Weighting(), ()),
     )
     assert all(json.loads(each.model_dump_json()) for each in answers)
 
@@ -87,7 +87,7 @@ def looked_at(folder: Path, rows: list[str], wanted: Wanted | None) -> View:
     store, path = ArtefactStore(folder / "results"), folder / "rows.csv"
     path.write_text("\n".join(["text,group", *rows, ""]), encoding="utf-8")
     corpus = read(store, [path])
-    return View(store, corpus, *(follow(store, corpus, wanted)[1:] if wanted else [None] * 3))
+    return View(store, follow(store, corpus, wanted) if wanted else {"corpus": corpus})
 
 
 def test_a_vocabulary_of_one_term_gives_defined_answers(tmp_path: Path) -> None:
@@ -98,12 +98,12 @@ def test_a_vocabulary_of_one_term_gives_defined_answers(tmp_path: Path) -> None:
     assert view.fit_summary.gain is not None and view.fit_summary.gain.mean == pytest.approx(0)
     answers = (
         *label.topics(view, {}, []).topics,
-        fit.detail(view, view.fit_id or "", []),
+        fit.detail(view, view.results["fit"], []),
         choose.compared(view, []),
-        track.table(view, TrackSettings(group="group"), None),
-        track.compared(view, TrackSettings(group="group"), None),
+        track.table(view, TrackSettings(group="group"), (), None),
+        track.compared(view, TrackSettings(group="group"), (), None),
         evidence.answer(view, EvidenceRequest(topic=0), {}, 0, 3),
-        *share.listed(view, "x", {}, Weighting()),
+        *share.listed(view, "x", {}, Weighting(), ()),
     )
     assert all(json.loads(each.model_dump_json()) for each in answers)
 
@@ -114,7 +114,7 @@ def test_lda_reads_words_and_its_weights_are_in_words(view: View) -> None:
     assert (lengths == 2).any() and not view.model.topic_word[:, lengths == 2].any()
     assert np.allclose(view.model.topic_word.sum(axis=1), 1)
     assert np.allclose(view.token_weights, view.assigned_sizes)
-    insisting = steps.FIT.making(view.matrix_id or "", LdaSettings(topics=3, iterations=20, ngrams=True))
+    insisting = steps.FIT.making(view.results["matrix"], LdaSettings(topics=3, iterations=20, ngrams=True))
     made = load(OnDisk(view.store), steps.FIT, view.store.open(steps.make(view.store, insisting)))
     assert made.topic_word[:, lengths == 2].any()
 

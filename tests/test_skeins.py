@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import sys
 import zipfile
 from pathlib import Path
@@ -84,6 +85,26 @@ def test_a_skein_is_the_same_when_its_file_is_opened_elsewhere(
     assert {ply["state"] for ply in record["plies"]} == {"ready"} and record["labelled"] == 1
     opened(client, data)
     assert len(client.get("/api/skeins").json()) == 2
+
+
+def test_a_file_of_the_first_version_is_read(saved: tuple[bytes, dict[str, Any]], client: TestClient) -> None:
+    """Results were fields of a strand there, and empty ones stood as null."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(saved[0])) as source, zipfile.ZipFile(out, "w") as target:
+        for each in source.namelist():
+            content = source.read(each)
+            if each == "skein.json":
+                record = {**json.loads(content), "version": 1}
+                for strand in record["strands"]:
+                    results = strand.pop("results")
+                    strand |= {name: results.get(name) for name in ("corpus", "cleaning", "matrix", "fit")}
+                    strand["draft"].pop("beside")
+                content = json.dumps(record).encode()
+            target.writestr(each, content)
+    opened(client, out.getvalue())
+    (there,) = entries(client).values()
+    record = client.get(f"/api/strands/{there['strands'][0]}").json()
+    assert {ply["state"] for ply in record["plies"]} == {"ready"} and record["labelled"] == 1
 
 
 def damaged(data: bytes, name: str) -> bytes:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import shutil
 import sqlite3
 from collections.abc import Iterator
@@ -141,29 +142,39 @@ def test_only_an_identity_becomes_a_path(tmp_path: Path, name: str) -> None:
     assert (tmp_path / "made.json").exists()
 
 
-def test_the_schema_of_the_first_release_becomes_the_present_one(tmp_path: Path) -> None:
-    """Every released schema is a step; what it held is still there after the others."""
+@pytest.mark.parametrize("version", range(1, len(STEPS)))
+def test_every_earlier_schema_becomes_the_present_one(tmp_path: Path, version: int) -> None:
+    """Each released schema is a step; what it held is still there after the others."""
     database = SqliteDatabase(str(tmp_path / "old.db"))
     database.connect()
-    for statement in filter(str.strip, STEPS[0].split(";\n")):
+    for statement in (each for step in STEPS[:version] for each in step.split(";\n") if each.strip()):
         database.execute_sql(statement)
-    database.execute_sql("PRAGMA user_version = 1")
+    database.execute_sql(f"PRAGMA user_version = {version}")
     database.execute_sql("INSERT INTO skein (name, created) VALUES ('kept', '2026-01-01')")
     for number, (identity, parent, made) in enumerate([("base", None, "{}"), ("shaped", "base", '{"shape": []}')]):
         database.execute_sql(
-            "INSERT INTO result VALUES (?, ?, 'corpus', ?, ?, '{}', 0, '2026-01-01')", (identity, number, made, parent)
+            "INSERT INTO result (identity, number, step, settings, parent, summary, seconds, created)"
+            " VALUES (?, ?, 'corpus', ?, ?, '{}', 0, '2026-01-01')",
+            (identity, number, made, parent),
         )
-    for corpus in ("base", "shaped", None):
+    for corpus, fit in (("base", None), ("shaped", "some fit"), (None, None)):
+        wanted = {"shape": []} if version == 1 else {"shape": [], "base": "base" if corpus else ""}
         database.execute_sql(
-            "INSERT INTO strand (skein_id, name, corpus, draft, revision, created)"
-            " VALUES (1, '', ?, '{\"shape\": []}', 0, '2026-01-01')",
-            (corpus,),
+            "INSERT INTO strand (skein_id, name, corpus, fit, draft, revision, created)"
+            " VALUES (1, '', ?, ?, ?, 0, '2026-01-01')",
+            (corpus, fit, json.dumps(wanted)),
         )
-    database.execute_sql("INSERT INTO draft (strand_id, undone, settings) VALUES (2, 0, '{}')")
+    draft = "{}" if version == 1 else '{"base": "base"}'
+    database.execute_sql("INSERT INTO draft (strand_id, undone, settings) VALUES (2, 0, ?)", (draft,))
     migrate(database)
     models.database.initialize(database)
     assert [skein.name for skein in Skein.select()] == ["kept"]
     assert [strand.draft["base"] for strand in Strand.select()] == ["base", "base", ""]
+    assert [strand.results for strand in Strand.select()] == [
+        {"corpus": "base"},
+        {"corpus": "shaped", "fit": "some fit"},
+        {},
+    ]
     assert [draft.settings for draft in Draft.select()] == [{"base": "base"}]
     for table in models.TABLES:
         columns = {row[1] for row in database.execute_sql(f'PRAGMA table_info("{table._meta.table_name}")')}

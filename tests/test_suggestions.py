@@ -48,8 +48,8 @@ def corpus_of(years: list[int], **fields: list[str]) -> Corpus:
 
 
 def looked_at(corpus: Corpus, tmp_path: Path) -> View:
-    view = View(ArtefactStore(tmp_path), None, None, None, None)
-    view.__dict__["corpus"] = corpus
+    view = View(ArtefactStore(tmp_path), {})
+    view.loaded["corpus"] = corpus
     return view
 
 
@@ -88,13 +88,13 @@ def test_the_unit_is_the_field_whose_documents_are_alike(tmp_path: Path) -> None
     )
     view = looked_at(corpus, tmp_path)
     shares = 0.5 * rng.dirichlet([1, 1, 1], 30)[clerks] + 0.5 * rng.dirichlet([1, 1, 1], 300)
-    view.__dict__["model"] = TopicModel(np.eye(3), shares, None, np.zeros((1, 3)))
+    view.loaded["fit"] = TopicModel(np.eye(3), shares, None, np.zeros((1, 3)))
     view.__dict__["token_weights"] = np.ones(300)
     found = breakdowns.suggested_units(view)
     assert [each.unit for each in found] == ["clerk"]
     assert "intraclass correlation 0." in found[0].why
     assert breakdowns.unit_fields(view) == ["clerk", "hand", "hall"]
-    view.__dict__["model"] = TopicModel(np.eye(3), rng.dirichlet([1, 1, 1], 300), None, np.zeros((1, 3)))
+    view.loaded["fit"] = TopicModel(np.eye(3), rng.dirichlet([1, 1, 1], 300), None, np.zeros((1, 3)))
     assert breakdowns.suggested_units(view) == []
 
 
@@ -226,7 +226,7 @@ def test_each_station_opens_with_evidence_worth_a_look(view: View, step: str) ->
     first = opening(view, step)
     assert first is not None and first.why
     assert len(find_evidence(view, read_request(first.request)).documents)
-    assert opening(View(view.store, view.corpus_id, None, None, None), "fit") is None
+    assert opening(View(view.store, {"corpus": view.results["corpus"]}), "fit") is None
 
 
 @pytest.mark.parametrize("flag", [flag for flag in FLAGS if flag.out], ids=lambda flag: flag.key)

@@ -147,7 +147,7 @@ def view(tmp_path: Path) -> View:
     archive = tmp_path / "more.zip"
     archive.write_bytes(files.zipped({"in/a.txt": "Quiet on the water and no ice.", "in/b.csv": "text\nfog\nice\n"}))
     store = ArtefactStore(tmp_path / "results")
-    return View(store, read(store, [table, archive]), None, None, None)
+    return View(store, {"corpus": read(store, [table, archive])})
 
 
 def test_flags_point_at_repeats_other_languages_and_broken_letters(view: View) -> None:

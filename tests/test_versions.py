@@ -146,7 +146,7 @@ def test_making_again_gives_the_same_identity(made: tuple[ArtefactStore, dict[st
     store, identities = made
     for name, settings in CLEANINGS.items():
         wanted = Wanted(clean=steps.CLEANING.parse(settings))
-        assert follow(store, identities["corpus"], wanted, 2)[1] == identities[f"cleaning: {name}"]
+        assert follow(store, identities["corpus"], wanted, 2)["cleaning"] == identities[f"cleaning: {name}"]
 
 
 @pytest.mark.parametrize("step", [each for each in steps.CHAIN if isinstance(each, Step)])

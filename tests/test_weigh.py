@@ -58,8 +58,7 @@ def split_view(view: View) -> View:
     wanted = Wanted(
         weigh=PAIRS.model_copy(update={"longest": 1, "split": held}), fit=LdaSettings(topics=4, iterations=60)
     )
-    made = follow(view.store, view.corpus_id or "", wanted)[1:]
-    return replace(view, cleaning_id=made[0], matrix_id=made[1], fit_id=made[2])
+    return replace(view, results=follow(view.store, view.results["corpus"], wanted))
 
 
 def test_what_limits_would_leave_is_what_they_leave(view: View) -> None:
@@ -73,7 +72,7 @@ def test_what_limits_would_leave_is_what_they_leave(view: View) -> None:
     ):
         tried = PAIRS.model_copy(update=MatrixSettings.model_validate(told).model_dump(include=set(told)))
         found = pruning.pruned(view, WANTED, MatrixSettings.model_validate(tried.model_dump()))
-        identity = steps.make(view.store, steps.MATRIX.making(view.cleaning_id or "", tried))
+        identity = steps.make(view.store, steps.MATRIX.making(view.results["cleaning"], tried))
         made = steps.MATRIX.summarised(view.store.open(identity))
         assert (found.kept.terms, found.kept.nonzero, found.kept.emptied, found.kept.tokens) == (
             made.terms,
@@ -357,10 +356,10 @@ def test_matrices_of_a_cleaning_side_by_side(view: View, split_view: View) -> No
     class Row:
         created = "2026-01-01T00:00:00"
 
-        def __init__(self, identity: str | None) -> None:
+        def __init__(self, identity: str) -> None:
             self.identity = identity
 
-    rows: Any = [Row(view.matrix_id), Row(split_view.matrix_id)]
+    rows: Any = [Row(view.results["matrix"]), Row(split_view.results["matrix"])]
     here, there = matrices.matrices(view, rows)
     assert here.current and not here.differs and here.shared == here.summary.terms
     assert not there.current and set(there.differs) == {"longest", "split"}
@@ -369,9 +368,9 @@ def test_matrices_of_a_cleaning_side_by_side(view: View, split_view: View) -> No
 
 def test_a_fit_says_which_documents_it_is_judged_by(split_view: View, view: View) -> None:
     held = int(np.sum(split_view.matrix.test))
-    said = fit.detail(split_view, split_view.fit_id or "", []).judged
+    said = fit.detail(split_view, split_view.results["fit"], []).judged
     assert any(f"the {held} documents held out at Weigh" in each for each in said)
-    said = fit.detail(view, view.fit_id or "", []).judged
+    said = fit.detail(view, view.results["fit"], []).judged
     assert not any("at Weigh" in each for each in said)
     few = int((~np.asarray(split_view.matrix.test)).sum()) + 1
     with pytest.raises(BadInputError, match="more than the"):

@@ -193,9 +193,9 @@ class Handed:
 @pytest.mark.parametrize("split", [None, Split(count=30), Split(share=0.3, outcome="harbour")])
 def test_a_matrix_needs_no_more_than_it_names(view: View, split: Split | None) -> None:
     chosen = MatrixSettings(min_documents=2, split=split)
-    making = steps.MATRIX.making(view.cleaning_id or "", chosen)
+    making = steps.MATRIX.making(view.results["cleaning"], chosen)
     named = steps.MATRIX.reads(making, OnDisk(view.store)).results
-    assert (view.corpus_id in named) == (split is not None)
+    assert (view.results["corpus"] in named) == (split is not None)
     arrays, written, summary = steps.produce(making, Handed(view.store, named))
     assert ("test" in arrays) == (split is not None)
     assert summary.get("held_out", 0) == (0 if split is None else int(arrays["test"].sum()))
@@ -221,8 +221,7 @@ def test_one_document_narrows_a_term(view: View) -> None:
 @pytest.mark.parametrize(("longest", "bridge"), [(1, False), (3, False), (2, True)])
 def test_a_text_of_the_corpus_has_the_n_grams_of_its_document(view: View, longest: int, bridge: bool) -> None:
     chosen = MatrixSettings(longest=longest, bridge=bridge, min_documents=2)
-    made = follow(view.store, view.corpus_id or "", Wanted(weigh=chosen), 3)[1:]
-    other = replace(view, cleaning_id=made[0], matrix_id=made[1], fit_id=None)
+    other = replace(view, results=follow(view.store, view.results["corpus"], Wanted(weigh=chosen), 3))
     for document in (15, 90, 250):
         text = other.corpus.text(document)
         found = new_text.weigh_texts(other, SCHEMES["counts"], [text], ["again"]).texts[0]

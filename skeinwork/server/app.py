@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import AsyncIterator, Collection
 from contextlib import asynccontextmanager
+from importlib import import_module
 from pathlib import Path
+from pkgutil import iter_modules
 
 from fastapi import FastAPI, HTTPException, Request
 from fastapi.responses import FileResponse, HTMLResponse, Response
@@ -12,26 +14,10 @@ from fastapi.staticfiles import StaticFiles
 from starlette.middleware.gzip import GZipMiddleware
 
 from skeinwork import __version__
+from skeinwork.server import routes
 from skeinwork.server.guard import guard
 from skeinwork.server.limits import BodyLimit
 from skeinwork.server.problems import answer_problems, methods_of
-from skeinwork.server.routes import (
-    clean,
-    evidence,
-    files,
-    fits,
-    gather,
-    jobs,
-    lists,
-    shape,
-    share,
-    skeins,
-    sources,
-    storage,
-    topics,
-    track,
-    weigh,
-)
 from skeinwork.server.state import State
 from skeinwork.server.waiting import Waiting
 
@@ -93,23 +79,7 @@ def make_app(state: State | None, hosts: Collection[str] = (), token: str | None
     app.add_middleware(Waiting)
     guard(app, hosts, token)
     answer_problems(app)
-    for part in (
-        files,
-        skeins,
-        jobs,
-        gather,
-        sources,
-        storage,
-        shape,
-        clean,
-        lists,
-        weigh,
-        fits,
-        topics,
-        track,
-        evidence,
-        share,
-    ):
-        app.include_router(part.router)
+    for part in sorted(each.name for each in iter_modules(routes.__path__)):
+        app.include_router(import_module(f"{routes.__name__}.{part}").router)
     _serve_interface(app, limit)
     return app

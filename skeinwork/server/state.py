@@ -32,8 +32,8 @@ class State:
 
     def view(self, strand: Strand) -> View:
         """The view of a strand's present results, looked over."""
-        key = (strand.corpus, strand.cleaning, strand.matrix, strand.fit)
-        view = self.views.get(key, lambda: View(self.store.artefacts, *key, self.cache, self.store.uploads))
+        key = tuple(sorted(strand.results.items()))
+        view = self.views.get(key, lambda: View(self.store.artefacts, dict(key), self.cache, self.store.uploads))
         try:
             view.check()
         except DamagedResultError:
@@ -57,6 +57,7 @@ def find_strand(strand_id: int) -> Strand:
     strand: Strand | None = Strand.get_or_none(Strand.id == strand_id)
     if strand is None:
         raise NotFoundError(f"There is no strand {strand_id}.")
+    _ = strand.results  # while there is a connection
     return strand
 
 

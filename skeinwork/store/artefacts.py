@@ -317,9 +317,9 @@ class ArtefactStore:
 
     def ancestor(self, identity: str, step: str) -> Artefact:
         """The result of an earlier step that this one was made from, at whatever distance."""
-        artefact = self.open(identity)
-        while artefact.making.step != step:
-            artefact = self.open(artefact.making.inputs[0])
+        waiting = [identity]
+        while (artefact := self.open(waiting.pop(0))).making.step != step:
+            waiting += artefact.making.inputs
         return artefact
 
     def identities(self) -> Iterator[str]:

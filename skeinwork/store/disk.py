@@ -18,6 +18,8 @@ class DiskError(SkeinworkError):
 
     def __init__(self, folder: Path, fault: Exception, needed: int = 0) -> None:
         super().__init__(folder, fault, needed)
+        if "cannot rollback" in str(fault) and isinstance(fault.__context__, Exception):
+            fault = fault.__context__  # the database had rolled back by itself
         full = getattr(fault, "errno", None) in _FULL or "is full" in str(fault)
         wanted = f" {_megabytes(needed)} were needed;" if needed else ""
         what = "is full" if full else f"can't be written ({fault})"

@@ -77,7 +77,19 @@ CREATE TABLE word_list (id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, name TEXT
 """
 # Tables of forms and lemmas lie beside lists of words.
 _KINDS = "ALTER TABLE word_list ADD COLUMN kind VARCHAR(255) NOT NULL DEFAULT 'words'"
-STEPS = (_FIRST, _BASE, _MADE, _DELETED, _LISTS, _KINDS)
+# A strand's results are rows, so that a new kind of result needs no column.
+_RESULTS = "".join(
+    [
+        "CREATE TABLE strand_result (strand_id INTEGER NOT NULL REFERENCES strand (id) ON DELETE CASCADE,"
+        " step VARCHAR(255) NOT NULL, identity VARCHAR(255) NOT NULL, PRIMARY KEY (strand_id, step));\n",
+        *(
+            f"INSERT INTO strand_result SELECT id, '{step}', {step} FROM strand WHERE {step} IS NOT NULL;\n"
+            f"ALTER TABLE strand DROP COLUMN {step};\n"
+            for step in ("corpus", "cleaning", "matrix", "fit")
+        ),
+    ]
+)
+STEPS = (_FIRST, _BASE, _MADE, _DELETED, _LISTS, _KINDS, _RESULTS)
 
 
 def migrate(database: Any) -> None:

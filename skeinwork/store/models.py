@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import datetime
 import json
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from functools import cached_property
 from typing import Any
 
 from peewee import (
@@ -92,19 +93,45 @@ class Skein(Record):
 
 
 class Strand(Record):
-    """One chain of results, and the settings wanted next. ``revision`` guards against lost edits."""
+    """Results, and the settings wanted next. ``revision`` guards against lost edits."""
 
     skein_id: int
+    kept: Any
     id = AutoField()
     skein = ForeignKeyField(Skein, backref="strands", on_delete="CASCADE")
     name = TextField(default="")
-    corpus = CharField(null=True)
-    cleaning = CharField(null=True)
-    matrix = CharField(null=True)
-    fit = CharField(null=True)
     draft: Any = JSONField()
     revision = IntegerField(default=1)
     created = DateTimeField(default=now)
+
+    @cached_property
+    def results(self) -> Mapping[str, str]:
+        """Identities by step, as they stood when first asked for; ask inside a connection."""
+        return {row.step: row.identity for row in self.kept}
+
+    def put(self, results: Mapping[str, str | None]) -> None:
+        """Take results by their steps, in place of those before; let go of those that are None."""
+        present = {row.step: row.identity for row in self.kept}
+        for step, identity in results.items():
+            if identity == present.get(step):
+                continue
+            if identity is None:
+                StrandResult.delete().where((StrandResult.strand == self) & (StrandResult.step == step)).execute()
+            else:
+                StrandResult.insert(strand=self, step=step, identity=identity).on_conflict_replace().execute()
+        self.__dict__.pop("results", None)
+
+
+class StrandResult(Record):
+    """A result that stands on a strand: one of each step."""
+
+    strand_id: int
+    strand = ForeignKeyField(Strand, backref="kept", on_delete="CASCADE")
+    step = CharField()
+    identity = CharField()
+
+    class Meta:
+        primary_key = CompositeKey("strand", "step")
 
 
 class Draft(Record):
@@ -193,4 +220,4 @@ class Job(Record):
     finished = DateTimeField(null=True)
 
 
-TABLES = (Upload, Result, Skein, Strand, Draft, TopicNote, Event, LeftOut, WordList, Job)
+TABLES = (Upload, Result, Skein, Strand, StrandResult, Draft, TopicNote, Event, LeftOut, WordList, Job)

@@ -13,8 +13,8 @@ from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.screens import evidence
 from skeinwork.work.screens.evidence import EvidenceAnswer
 from skeinwork.work.screens.opening import Opening, opening
+from skeinwork.work.steps import StepName
 from skeinwork.work.strands import topic_notes
-from skeinwork.work.strands.strands import StepName
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["evidence"])
 

@@ -18,6 +18,7 @@ from skeinwork.work.screens import choose, fit
 from skeinwork.work.screens.choose import FitList
 from skeinwork.work.screens.fit import FitDetail, MethodKind
 from skeinwork.work.screens.strand import StrandRecord, describe
+from skeinwork.work.steps import CORPUS, MATRIX
 from skeinwork.work.strands import strands
 from skeinwork.work.topics import fits
 
@@ -29,7 +30,7 @@ MOST_FITS = 500
 def list_fits(state: StateOf, strand: StrandOf, view: ViewOf) -> FitList:
     """All fits of the present matrix, and a suggestion from them."""
     with state.store.connection():
-        rows = fits.of_matrix(strand.matrix)
+        rows = fits.of_matrix(strand.results.get(MATRIX.name))
     return choose.compared(view, rows)
 
 
@@ -50,7 +51,7 @@ def get_fit(state: StateOf, view: ViewOf, identity: Identity) -> FitDetail:
 
 def _start(state: State, strand: Strand, plan: Plan, settings: Iterable[MethodSettings]) -> Made:
     """Begin a plan; what its fits would refuse later is refused at once."""
-    if strand.matrix and strands.standing(state.store, strand)["matrix"] == "ready":
+    if strands.standing(state.store, strand)[MATRIX.name] == "ready":
         fit.check(state.view(strand), settings)
     with state.store.connection():
         return Made.of(strand, state.runner.start(plan, strand))
@@ -86,7 +87,7 @@ def take(state: StateOf, strand: StrandOf, choice: Take) -> StrandRecord:
     artefacts = state.store.artefacts
     if not artefacts.has(choice.fit):
         raise NotFoundError("That fit does not exist any more.")
-    if artefacts.ancestor(choice.fit, "corpus").identity != strand.corpus:
+    if artefacts.ancestor(choice.fit, CORPUS.name).identity != strand.results.get(CORPUS.name):
         raise BadInputError("That fit was made from other documents.")
     with state.store.connection():
         strands.take_fit(state.store, strand, choice.fit)

@@ -21,6 +21,7 @@ from skeinwork.work.jobs.plans import Build, Gather, GatherRequest, Unpack
 from skeinwork.work.screens.strand import StrandRecord, describe
 from skeinwork.work.screens.versions import Version
 from skeinwork.work.screens.versions import versions as list_versions
+from skeinwork.work.steps import StepName
 from skeinwork.work.strands import skein_file, skeins, strands, uploads
 from skeinwork.work.strands.by_language import LanguageStrand, split_by_language
 from skeinwork.work.strands.schemas import SkeinName
@@ -211,7 +212,7 @@ def split(state: StateOf, strand: StrandOf, view: ViewOf) -> list[LanguageStrand
 
 
 @router.get("/strands/{strand_id}/versions/{step}")
-def versions(state: StateOf, strand: StrandOf, step: strands.StepName) -> list[Version]:
+def versions(state: StateOf, strand: StrandOf, step: StepName) -> list[Version]:
     """Results of a step that were made from this strand's corpus."""
     with state.store.connection():
         return list_versions(state.store.artefacts, strand, step)

@@ -281,14 +281,13 @@ def _write(pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, 
     corpus = make_corpus(pattern, named, store, uploads, report)
     _check_tracked(load_corpus(store.open(corpus)), pattern)
     made = steps.chain(corpus, pattern)
-    by_step = {making.step: steps.make(store, making, uploads, report) for making in made}
-    cleaning, matrix, fit = (by_step[step.name] for step in steps.CHAIN[1:])
+    by_step = {steps.CORPUS.name: corpus} | {making.step: steps.make(store, making, uploads, report) for making in made}
     for seed in pattern.other_seeds:
-        other = steps.FIT.making(matrix, pattern.fit.model_copy(update={"seed": seed}))
+        other = steps.FIT.making(by_step[steps.MATRIX.name], pattern.fit.model_copy(update={"seed": seed}))
         steps.make(store, other, uploads, report)
     report("Writing", 1.0)
     names = []
-    for each in exports.files(View(store, corpus, cleaning, matrix, fit, uploads=uploads), pattern, {}):
+    for each in exports.files(View(store, by_step, uploads=uploads), pattern, {}):
         (out / each.name).write_bytes(each.data)
         names.append(each.name)
     return names

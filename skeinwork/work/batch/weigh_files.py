@@ -79,16 +79,16 @@ def run(
         known: Pattern, named: Named, store: ArtefactStore, uploads: Path, place: Path, said: Report
     ) -> list[str]:
         corpus = weave.make_corpus(known, named, store, uploads, said)
-        tokens, cleaning, *_ = steps.chain(corpus, known)
-        for making in (tokens, cleaning):
-            steps.make(store, making, uploads, said)
+        made = {steps.CORPUS.name: corpus}
+        for making in steps.chain(corpus, known)[:2]:
+            made[making.step] = steps.make(store, making, uploads, said)
         if pattern is None:
-            least = strands.suggested_minimum(store, cleaning.identity)
+            least = strands.suggested_minimum(store, made[steps.CLEANING.name])
             weigh = known.weigh.model_copy(update={"min_documents": least})
             known = known.model_copy(update={"weigh": weigh})
-        matrix = steps.make(store, steps.chain(corpus, known)[2], uploads, said)
+        made[steps.MATRIX.name] = steps.make(store, steps.chain(corpus, known)[2], uploads, said)
         said("Writing", 1.0)
-        view = View(store, corpus, cleaning.identity, matrix, None, uploads=uploads)
+        view = View(store, made, uploads=uploads)
         (place / "pattern.json").write_text(known.to_json(), encoding="utf-8")
         return ["pattern.json", *_write(view, known, outcome, place)]
 

@@ -44,8 +44,8 @@ def _all(store: Store, strand: Strand) -> Iterator[tuple[str, str, CleanSettings
     for at, (draft, earlier) in enumerate(_before(strand), start=1):
         key, title = ("before", "before the last change") if at == 1 else (f"draft-{draft}", f"{at} changes ago")
         yield key, title, earlier
-    if strand.cleaning:
-        made = store.artefacts.open(strand.cleaning).making.settings
+    if cleaning := strand.results.get(CLEANING.name):
+        made = store.artefacts.open(cleaning).making.settings
         yield "made", "as the matrix has it", CLEANING.parse(made)
     yield "suggested", "as suggested at first", CleanSettings()
     others = Strand.select().where((Strand.skein == strand.skein_id) & (Strand.id != strand.id))

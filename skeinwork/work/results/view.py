@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.survey import Survey
-from skeinwork.core.errors import NO_DOCUMENTS, BadInputError
+from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix.matrix import Matrix
 from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.segment import PUNCTUATION, SYMBOL, Segments
@@ -36,28 +36,38 @@ _TITLE = 3  # terms in what a topic is called
 
 @dataclass(frozen=True)
 class View:
-    """A strand's results, each loaded when first asked for; ``cache`` keeps what is computed of them.
+    """A strand's results by step, each loaded when first asked for; ``cache`` keeps what is computed of them.
 
     Raises ``BadInputError`` with what to do first where a result does not exist yet.
     """
 
     store: ArtefactStore
-    corpus_id: str | None
-    cleaning_id: str | None
-    matrix_id: str | None
-    fit_id: str | None
+    results: Mapping[str, str]
     cache: Cache = field(default_factory=lambda: Cache(_KEPT), repr=False, compare=False)
     uploads: Path = Path()
+    loaded: dict[str, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
 
     def cached(self, name: str, make: Callable[[], Made], *key: Any) -> Made:
-        """A value that depends on these results and ``key`` alone."""
-        made_from = (self.corpus_id, self.cleaning_id, self.matrix_id, self.fit_id)
-        return self.cache.get((name, *made_from, *key), make)
+        """A value that depends on the results of the chain and ``key`` alone."""
+        return self.cache.get((name, *map(self.identity, steps.CHAIN), *key), make)
 
-    def _need(self, identity: str | None, remedy: str) -> Artefact:
+    def identity(self, step: Link[Any, Any, Any]) -> str | None:
+        """The result of a step; None where there is none yet."""
+        return self.results.get(step.name)
+
+    def record(self, step: Link[Any, Any, Any]) -> Artefact:
+        """The result of a step as it is stored."""
+        identity = self.identity(step)
         if identity is None:
-            raise BadInputError(remedy)
+            raise BadInputError(step.missing)
         return self._whole(identity)
+
+    def value(self, step: Link[Any, Kept, Any]) -> Kept:
+        """The result of a step, loaded once."""
+        if step.name not in self.loaded:
+            self.loaded[step.name] = self._loaded(step, self.record(step))
+        found: Kept = self.loaded[step.name]
+        return found
 
     def _whole(self, identity: str) -> Artefact:
         stored = self.store.open(identity)
@@ -72,22 +82,23 @@ class View:
     def check(self) -> None:
         """Raise ``DamagedResultError`` where a file of these results is not what was written."""
         seen: set[str] = set()
-        for identity in (self.corpus_id, self.cleaning_id, self.matrix_id, self.fit_id):
-            while identity and identity not in seen:
+        waiting = [each for each in map(self.identity, steps.KEPT) if each]
+        while waiting:
+            if (identity := waiting.pop(0)) not in seen:
                 seen.add(identity)
-                stored = self._whole(identity)
-                identity = stored.making.inputs[0] if stored.making.step != "corpus" else None
+                made = self._whole(identity).making
+                waiting += made.inputs if steps.STEPS[made.step].parents else []
 
     def _loaded(self, step: Link[Any, Kept, Any], stored: Artefact) -> Kept:
         return load(OnDisk(self.store), step, stored)
 
     @cached_property
     def corpus_record(self) -> Artefact:
-        return self._need(self.corpus_id, NO_DOCUMENTS)
+        return self.record(steps.CORPUS)
 
-    @cached_property
+    @property
     def corpus(self) -> Corpus:
-        return self._loaded(steps.CORPUS, self.corpus_record)
+        return self.value(steps.CORPUS)
 
     @cached_property
     def survey(self) -> Survey:
@@ -95,11 +106,11 @@ class View:
 
     @cached_property
     def cleaning_record(self) -> Artefact:
-        return self._need(self.cleaning_id, "Nothing has been cleaned yet. Rebuild at Clean.")
+        return self.record(steps.CLEANING)
 
-    @cached_property
+    @property
     def cleaning(self) -> Cleaning:
-        return self._loaded(steps.CLEANING, self.cleaning_record)
+        return self.value(steps.CLEANING)
 
     @cached_property
     def clean_settings(self) -> CleanSettings:
@@ -112,23 +123,23 @@ class View:
 
     @cached_property
     def matrix_record(self) -> Artefact:
-        return self._need(self.matrix_id, "There is no matrix yet. Rebuild at Weigh.")
+        return self.record(steps.MATRIX)
 
-    @cached_property
+    @property
     def matrix(self) -> Matrix:
-        return self._loaded(steps.MATRIX, self.matrix_record)
+        return self.value(steps.MATRIX)
 
     @cached_property
     def fit_record(self) -> Artefact:
-        return self._need(self.fit_id, "There is no fit yet. Make one at Fit.")
+        return self.record(steps.FIT)
 
     @cached_property
     def fit_summary(self) -> FitSummary:
         return steps.FIT.summarised(self.fit_record)
 
-    @cached_property
+    @property
     def model(self) -> TopicModel:
-        return self._loaded(steps.FIT, self.fit_record)
+        return self.value(steps.FIT)
 
     def fit_of(self, identity: str) -> TopicModel:
         """Another fit than the strand's."""

@@ -17,6 +17,7 @@ from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.results import documents
 from skeinwork.work.results.documents import Segment
 from skeinwork.work.results.view import View
+from skeinwork.work.steps import MATRIX
 from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.weighting.weighted_matrix import Weighed, weighed
 
@@ -110,7 +111,7 @@ def _tables(row: _Row, base: Weighting) -> list[CellTable]:
 
 def _passage(view: View, document: int, term: str, display: str) -> list[Segment]:
     """The term in the document, as it was counted where that is made already."""
-    known = view.matrix_id is not None and term in view.term_place
+    known = view.identity(MATRIX) is not None and term in view.term_place
     asked = {"term": term} if known else {"word": display}
     request = EvidenceRequest.model_validate(asked)
     return documents.passage(evidence.marked(view, request, document))

@@ -179,7 +179,7 @@ def compared(view: View, rows: Sequence[Result]) -> FitList:
     """Fits with their measures, and the count that the series of the most counts suggests."""
     rows = fits.distinct(view, rows)
     whole = set(fits.readable(view, (row.identity for row in rows)))
-    rows = [row for row in rows if row.identity in whole or row.identity == view.fit_id]
+    rows = [row for row in rows if row.identity in whole or row.identity == view.identity(FIT)]
     steady = fits.stability(view, [row for row in rows if row.identity in whole])
     behind = fits.poorer(rows)
     kinds = {fits.series_of(row.settings): row for row in rows}
@@ -190,7 +190,7 @@ def compared(view: View, rows: Sequence[Result]) -> FitList:
             place[fits.series_of(row.settings)],
             steady.get(row.identity),
             behind.get(row.identity),
-            row.identity == view.fit_id,
+            row.identity == view.identity(FIT),
         )
         for row in rows
     ]

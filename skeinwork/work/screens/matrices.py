@@ -12,7 +12,7 @@ from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Result, Strand
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.versions import Difference
-from skeinwork.work.steps import MATRIX
+from skeinwork.work.steps import CLEANING, MATRIX
 from skeinwork.work.steps.matrix import MatrixSummary
 from skeinwork.work.steps.step import Said
 from skeinwork.work.strands.schemas import Moment
@@ -38,7 +38,7 @@ class MadeMatrix(BaseModel):
 
 def rows_of(strand: Strand) -> list[Result]:
     """The matrices made of the strand's cleaning, the newest first; call inside a connection."""
-    found = Result.select().where((Result.parent == strand.cleaning) & (Result.step == MATRIX.name))
+    found = Result.select().where((Result.parent == strand.results.get(CLEANING.name)) & (Result.step == MATRIX.name))
     return list(found.order_by(Result.number.desc()).limit(_MOST))
 
 
@@ -65,7 +65,7 @@ def matrices(view: View, rows: list[Result]) -> list[MadeMatrix]:
                     if here.get(key) != there.get(key)
                 },
                 shared=len(terms.intersection(theirs)),
-                current=row.identity == view.matrix_id,
+                current=row.identity == view.identity(MATRIX),
                 created=row.created,
             )
         )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from itertools import pairwise
+from typing import Any
 from urllib.parse import urlencode
 
 import numpy as np
@@ -11,6 +12,8 @@ from pydantic import BaseModel
 
 from skeinwork.work.results.flags import FLAGS
 from skeinwork.work.results.view import View
+from skeinwork.work.steps import CLEANING, CORPUS, FIT, MATRIX, STEPS
+from skeinwork.work.steps.step import Link
 from skeinwork.work.steps.step import count as said
 
 
@@ -61,17 +64,17 @@ def _fit(view: View) -> Opening | None:
     return Opening(request="topic=0", why=f"the largest topic: {part} of all counted words")
 
 
-_BY_STEP: dict[str, Callable[[View], Opening | None]] = {
-    "corpus": _corpus,
-    "cleaning": _cleaning,
-    "matrix": _matrix,
-    "fit": _fit,
+_BY_STEP: dict[Link[Any, Any, Any], Callable[[View], Opening | None]] = {
+    CORPUS: _corpus,
+    CLEANING: _cleaning,
+    MATRIX: _matrix,
+    FIT: _fit,
 }
 
 
-def opening(view: View, step: str) -> Opening | None:
+def opening(view: View, name: str) -> Opening | None:
     """What to show of the result of a step; None where nothing stands out, or there is none yet."""
-    made = {"corpus": view.corpus_id, "cleaning": view.cleaning_id, "matrix": view.matrix_id, "fit": view.fit_id}
-    if not made.get(step):
+    identity, made = view.results.get(name), _BY_STEP.get(STEPS[name])
+    if identity is None or made is None:
         return None
-    return view.cached("opening", lambda: _BY_STEP[step](view), step)
+    return view.cached("opening", lambda: made(view), identity)

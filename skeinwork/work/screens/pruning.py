@@ -147,7 +147,7 @@ def _strongest(known: Counting, mask: NDArray[np.bool_]) -> NDArray[np.int64]:
 
 def _made_mask(view: View, known: Counting, settings: MatrixSettings) -> NDArray[np.bool_] | None:
     """Which of the terms are in the matrix that is made, where that is of the same n-grams."""
-    if view.matrix_id is None:
+    if view.identity(MATRIX) is None:
         return None
     made = MATRIX.parse(view.matrix_record.making.settings)
     if made.longest != settings.longest or made.bridge != settings.bridge:

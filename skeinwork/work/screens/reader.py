@@ -13,6 +13,7 @@ from skeinwork.work.results.documents import Segment
 from skeinwork.work.results.parts import Part, part_of, parts_with
 from skeinwork.work.results.tagged import TagName
 from skeinwork.work.results.view import View
+from skeinwork.work.steps import FIT
 
 Marks = Literal["none", "cleaning", "cleaned", "topics", "tags"]
 _LEAST_SHARE, _MOST_TOPICS = 0.02, 6
@@ -60,7 +61,7 @@ def _by_topic(view: View, document: int, data: bytes, part: Part) -> list[Segmen
 
 def _segments(view: View, document: int, marks: Marks, data: bytes, part: Part) -> list[Segment]:
     """A part of a document, marked."""
-    if marks == "topics" and view.fit_id:
+    if marks == "topics" and view.identity(FIT):
         return _by_topic(view, document, data, part)
     if marks == "cleaning":
         return [*documents.fate_segments(view.cleaning, view.clean_settings, document, data, part)]
@@ -73,7 +74,7 @@ def _segments(view: View, document: int, marks: Marks, data: bytes, part: Part) 
 
 
 def _topics(view: View, document: int) -> list[TopicShare]:
-    if not view.fit_id:
+    if not view.identity(FIT):
         return []
     tokens = view.assigned[[document]].toarray().ravel()
     shares = tokens / max(float(tokens.sum()), 1e-300)

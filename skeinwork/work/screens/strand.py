@@ -10,16 +10,16 @@ from skeinwork.demo import DEMO, HINTS
 from skeinwork.store.artefacts import Artefact
 from skeinwork.store.models import Strand, TopicNote
 from skeinwork.store.store import Store
-from skeinwork.work.steps import CHAIN, Summaries
+from skeinwork.work.steps import BESIDE, CHAIN, FIT, KEPT, StepName, Summaries
 from skeinwork.work.steps.step import Link, Said
 from skeinwork.work.strands import strands
 from skeinwork.work.strands.strands import Wanted
 
 
 class Ply(BaseModel):
-    """One link of the chain: what was made, from which settings, and whether it is up to date."""
+    """One result: what was made, from which settings, and whether it is up to date."""
 
-    step: strands.StepName
+    step: StepName
     called: str
     state: strands.State
     identity: str | None
@@ -36,7 +36,7 @@ class Sibling(BaseModel):
 
 
 class StrandRecord(BaseModel):
-    """A strand with its chain of results and the settings wanted next."""
+    """A strand with its chain of results, those beside it, and the settings wanted next."""
 
     id: int
     skein: int
@@ -44,6 +44,7 @@ class StrandRecord(BaseModel):
     revision: int
     wanted: Wanted
     plies: list[Ply]
+    beside: list[Ply]
     summaries: Summaries
     labelled: int
     undo: int
@@ -60,9 +61,9 @@ def parsed(step: Link[Any, Any, Any], stored: Artefact) -> Any:
 def describe(store: Store, strand: Strand) -> StrandRecord:
     """The strand for the screen; call inside a connection."""
     now = strands.standing(store, strand)
-    plies, summaries = [], {}
-    for step in CHAIN:
-        identity = getattr(strand, step.name)
+    plies, summaries = {}, {}
+    for step in KEPT:
+        identity = strand.results.get(step.name)
         ply = Ply(
             step=step.name,
             called=step.called,
@@ -77,10 +78,10 @@ def describe(store: Store, strand: Strand) -> StrandRecord:
             ply.settings = dict(stored.making.settings)
             ply.said = step.said(parsed(step, stored), summary)
             ply.doubt = step.doubt(parsed(step, stored), summary)
-        plies.append(ply)
+        plies[step.name] = ply
     labelled = (
         TopicNote.select()
-        .where((TopicNote.strand == strand) & (TopicNote.fit == strand.fit) & TopicNote.confirmed)
+        .where((TopicNote.strand == strand) & (TopicNote.fit == strand.results.get(FIT.name)) & TopicNote.confirmed)
         .count()
     )
     undo, redo = strands.undo_depth(strand)
@@ -94,7 +95,8 @@ def describe(store: Store, strand: Strand) -> StrandRecord:
         name=strand.name or strand.skein.name,
         revision=strand.revision,
         wanted=strands.wanted(strand),
-        plies=plies,
+        plies=[plies[each.name] for each in CHAIN],
+        beside=[plies[each.name] for each in BESIDE],
         summaries=Summaries(**summaries),
         labelled=labelled,
         undo=undo,

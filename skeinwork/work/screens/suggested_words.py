@@ -9,6 +9,7 @@ from pydantic import BaseModel
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.core.text.suggest import common_forms, names_in
 from skeinwork.work.results.view import View
+from skeinwork.work.steps import FIT
 
 _MOST_COMMON, _MOST_NAMES, _MOST_GROUPS = 40, 200, 400
 _PLACE = 0.5  # of the capitals that follow a word of place
@@ -58,7 +59,7 @@ def _suggested(view: View) -> SuggestedWords:
         column for column in view.corpus.columns if column.role == "group" and 1 < len(column.values) <= _MOST_GROUPS
     ]
     by = groups[0] if groups else None
-    topics = _topics(view, cleaning) if view.fit_id else None
+    topics = _topics(view, cleaning) if view.identity(FIT) else None
     found = common_forms(cleaning, (by.codes, len(by.values)) if by else None, topics)
     common = [
         CommonWord(

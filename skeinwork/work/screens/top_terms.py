@@ -10,6 +10,7 @@ from skeinwork.core.matrix import curves
 from skeinwork.core.matrix.weighting import GlobalName, LocalName, NormName
 from skeinwork.core.prevalence.periods import Period, period_index
 from skeinwork.work.results.view import View
+from skeinwork.work.steps import FIT
 from skeinwork.work.steps.step import count
 from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.topics.breakdowns import group_fields, suggested_period
@@ -63,7 +64,7 @@ def _ranks(score: NDArray[np.float64]) -> NDArray[np.int64]:
 
 def _topic_of(view: View) -> dict[str, int]:
     """The topic that each term of the fit is most of, weighed by how much of the text the topics are."""
-    if view.fit_id is None:
+    if view.identity(FIT) is None:
         return {}
 
     def find() -> dict[str, int]:

@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.store.models import Result, Strand
 from skeinwork.work.screens.strand import parsed
-from skeinwork.work.steps import STEPS
+from skeinwork.work.steps import CORPUS, STEPS, StepName
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.steps.step import Said
 from skeinwork.work.strands import strands
@@ -74,15 +74,17 @@ def _corpus_settings(artefacts: ArtefactStore, corpus: str) -> dict[str, Any]:
 
 def _rows(strand: Strand, step: str) -> Select:
     """Results of a step that were made of the strand's documents, the newest first: one query."""
-    if step == "corpus":
+    if step == CORPUS.name:
         bases = list(strands.bases(strand))
         found = Result.select().where(Result.identity.in_(bases) | Result.parent.in_(bases))
     else:
-        first = Result.select(Result.identity).where(Result.identity == strand.corpus)
+        first = Result.select(Result.identity).where(Result.identity == strand.results.get(CORPUS.name))
         made = first.cte("made", recursive=True, columns=("identity",))
         later = Result.alias()
         following = (
-            later.select(later.identity).join(made, on=(later.parent == made.c.identity)).where(later.step != "corpus")
+            later.select(later.identity)
+            .join(made, on=(later.parent == made.c.identity))
+            .where(later.step != CORPUS.name)
         )
         chain = made.union(following)
         found = Result.select().join(chain, on=(Result.identity == chain.c.identity)).with_cte(chain)
@@ -91,14 +93,14 @@ def _rows(strand: Strand, step: str) -> Select:
 
 def _settings(artefacts: ArtefactStore, identity: str) -> dict[str, Any]:
     making = artefacts.open(identity).making
-    if making.step == "corpus":
+    if making.step == CORPUS.name:
         return _corpus_settings(artefacts, identity)
     return _flat(dict(making.settings))
 
 
-def versions(artefacts: ArtefactStore, strand: Strand, name: strands.StepName) -> list[Version]:
+def versions(artefacts: ArtefactStore, strand: Strand, name: StepName) -> list[Version]:
     """Results of a step that were made of this strand's documents; call inside a connection."""
-    present = getattr(strand, name)
+    present = strand.results.get(name)
     if present is None:
         return []
     mine = _settings(artefacts, present)

@@ -1,12 +1,12 @@
-"""The chain of a strand: corpus > tokens > cleaning > matrix > fit, written down here and only here.
+"""The kinds of result, a tree: corpus > tokens > cleaning > matrix > fit is its chain, others hang beside.
 
-The server makes results as jobs, ``weave`` in line; both get the same bytes.
+They are written down here and only here. The server makes results as jobs, ``weave`` in line; both get the same bytes.
 """
 
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import create_model
 
@@ -23,14 +23,17 @@ from skeinwork.work.steps.step import Inputs, Link, OnDisk, Product, Step
 from skeinwork.work.steps.tokens import TOKENS
 
 __all__ = (
+    "BESIDE",
     "CHAIN",
     "CLEANING",
     "COMPUTED",
     "CORPUS",
     "FIT",
+    "KEPT",
     "MATRIX",
     "STEPS",
     "TOKENS",
+    "StepName",
     "Summaries",
     "chain",
     "examine",
@@ -38,23 +41,31 @@ __all__ = (
     "produce",
     "remaking",
 )
-COMPUTED: tuple[Step[Any, Any, Any], ...] = (TOKENS, CLEANING, MATRIX, FIT)
+# One is added by its file and its entry here, after those that it is made from.
+_ALL: tuple[Link[Any, Any, Any], ...] = (CORPUS, TOKENS, CLEANING, MATRIX, FIT)
+STEPS: dict[str, Link[Any, Any, Any]] = {each.name: each for each in _ALL}
+COMPUTED: tuple[Step[Any, Any, Any], ...] = tuple(each for each in _ALL if isinstance(each, Step))
 # What a strand keeps and the analyst sees; a cleaning brings its tokens with it.
-CHAIN: tuple[Link[Any, Any, Any], ...] = (CORPUS, CLEANING, MATRIX, FIT)
-STEPS: dict[str, Link[Any, Any, Any]] = {each.name: each for each in (CORPUS, *COMPUTED)}
+KEPT = tuple(each for each in _ALL if each.kept)
+CHAIN = tuple(each for each in KEPT if not each.beside)
+BESIDE = tuple(each for each in COMPUTED if each.beside)
 
+StepName: Any = Literal[tuple(each.name for each in KEPT)]
 # The summaries of a strand's results, by step.
 Summaries: Any = create_model(  # type: ignore[call-overload]
-    "Summaries", **{each.name: (each.summary | None, None) for each in CHAIN}
+    "Summaries", **{each.name: (each.summary | None, None) for each in KEPT}
 )
 
 
 def chain(corpus: str, wanted: Any) -> list[Making]:
     """What is made of a corpus with the settings wanted of a strand or a pattern, step by step."""
+    made = {CORPUS.name: corpus}
     found: list[Making] = []
     for step in COMPUTED:
-        before = found[-1].identity if found else corpus
-        found.append(step.making(before, step.settings_of(wanted)))
+        if not step.beside:
+            making = step.making([made[each.name] for each in step.parents], step.settings_of(wanted))
+            made[step.name] = making.identity
+            found.append(making)
     return found
 
 

@@ -54,6 +54,7 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
 
     name: ClassVar[str] = "cleaning"
     called: ClassVar[str] = "the cleaning"
+    missing: ClassVar[str] = "Nothing has been cleaned yet. Rebuild at Clean."
     wanted: ClassVar[str] = "clean"
     VERSION: ClassVar[int] = clean.VERSION
     summary: ClassVar[type[BaseModel]] = CleaningSummary

@@ -20,7 +20,7 @@ from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.corpus.shaping import OPERATIONS, Done, Operation, Sources
 from skeinwork.core.corpus.survey import VERSION as SURVEY
 from skeinwork.core.corpus.survey import Survey, survey
-from skeinwork.core.errors import BadInputError
+from skeinwork.core.errors import NO_DOCUMENTS, BadInputError
 from skeinwork.core.formats.dates import MISSING
 from skeinwork.core.identity import canonical_json
 from skeinwork.core.kinds import differing
@@ -95,6 +95,7 @@ class CorpusLink(Link[GatherSettings, Corpus, CorpusSummary]):
 
     name: ClassVar[str] = "corpus"
     called: ClassVar[str] = "the documents"
+    missing: ClassVar[str] = NO_DOCUMENTS
     summary: ClassVar[type[BaseModel]] = CorpusSummary
 
     def parse(self, settings: Mapping[str, Any]) -> GatherSettings:
@@ -106,13 +107,13 @@ class CorpusLink(Link[GatherSettings, Corpus, CorpusSummary]):
         names = {"names": [name for _, name in named]}
         sums = [sha256 for sha256, _ in named]
         told = {**differing(settings), **names}
-        return Making("corpus", gather.VERSION, {**plain(settings), **names}, sums, told)
+        return Making(self.name, gather.VERSION, {**plain(settings), **names}, sums, told)
 
     def shaped(self, base: str, operations: Sequence[Operation]) -> Making:
         """What a corpus shaped by operations is made from."""
         settings = {"shape": [plain(each) for each in operations]}
         told = {"shape": [differing(each) for each in operations]}
-        return Making("corpus", shaping.VERSION, settings, [base], told)
+        return Making(self.name, shaping.VERSION, settings, [base], told)
 
     def current(self, making: Making) -> Making:
         if operations := operations_of(making):

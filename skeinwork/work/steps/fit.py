@@ -132,6 +132,8 @@ _MEASURED = 0.95
 class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
     name: ClassVar[str] = "fit"
     called: ClassVar[str] = "the fit and its labels"
+    missing: ClassVar[str] = "There is no fit yet. Make one at Fit."
+    choice: ClassVar[bool] = True
     wanted: ClassVar[str] = "fit"
     VERSION: ClassVar[int] = 1
     summary: ClassVar[type[BaseModel]] = FitSummary

@@ -70,6 +70,7 @@ def split_of(about: About, wanted: Split | None) -> NDArray[np.bool_] | None:
 class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
     name: ClassVar[str] = "matrix"
     called: ClassVar[str] = "the matrix"
+    missing: ClassVar[str] = "There is no matrix yet. Rebuild at Weigh."
     wanted: ClassVar[str] = "weigh"
     VERSION: ClassVar[int] = matrix.VERSION
     summary: ClassVar[type[BaseModel]] = MatrixSummary

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, ClassVar, Generic, NamedTuple, Protocol, TypeVar
@@ -108,20 +108,37 @@ class Reads(NamedTuple):
 
 
 class Link(ABC, Generic[Settings, Value, Summary]):
-    """One kind of result in the chain. It holds no state; ``STEPS`` is all there is of them.
+    """One kind of result. It holds no state; ``STEPS`` is all there is of them.
 
     Attributes
     ----------
     name : of its results
     wanted : its name in the settings wanted of a strand, where it has settings there
     called : for people, after “out of date:”
+    missing : for people, where there is none yet
     summary : what its results say of themselves in a few numbers
+    kept : whether a strand keeps its results; others come with what was made from them
+    beside : whether it hangs beside the chain: made on wish, with its settings under ``beside`` of a strand
+    choice : whether any of its results of the wanted parents is up to date, whatever its settings
+    parents : the kinds of result that one is made from
     """
 
     name: ClassVar[str]
     wanted: ClassVar[str] = ""
     called: ClassVar[str]
+    missing: ClassVar[str] = ""
     summary: ClassVar[type[BaseModel]]
+    kept: ClassVar[bool] = True
+    beside: ClassVar[bool] = False
+    choice: ClassVar[bool] = False
+
+    @property
+    def parents(self) -> tuple[Link[Any, Any, Any], ...]:
+        return ()
+
+    def follows(self, other: Link[Any, Any, Any]) -> bool:
+        """Whether it is made from results of another kind, at whatever distance."""
+        return any(each is other or each.follows(other) for each in self.parents)
 
     @abstractmethod
     def parse(self, settings: Mapping[str, Any]) -> Settings:
@@ -182,13 +199,20 @@ class Step(Link[Settings, Value, Summary]):
     ----------
     VERSION : of what the step itself does; ``parts`` are those of what takes part with settings
     needs : the steps whose results ``compute`` loads, the latest first, without gaps
+    parents : the first of these, where nothing else is said
     """
 
     VERSION: ClassVar[int]
     needs: ClassVar[tuple[Link[Any, Any, Any], ...]]
 
+    @property
+    def parents(self) -> tuple[Link[Any, Any, Any], ...]:
+        return self.needs[:1]
+
     def settings_of(self, wanted: Any) -> Settings:
         """Its settings among those of a strand or a pattern."""
+        if self.beside:
+            return self.parse(wanted.beside.get(self.name, {}))
         found: Settings = getattr(wanted, self.wanted)
         return found
 
@@ -200,24 +224,22 @@ class Step(Link[Settings, Value, Summary]):
         """The versions of what takes part with these settings."""
         return {}
 
-    def making(self, before: str, settings: Settings) -> Making:
-        """What the result is made from."""
+    def making(self, before: str | Sequence[str], settings: Settings) -> Making:
+        """What the result is made from; ``before`` are results of its parents, in their order."""
         told = {**self.told(settings), "versions": self.parts(settings)}
-        return Making(self.name, self.VERSION, plain(settings), [before], told)
+        inputs = [before] if isinstance(before, str) else list(before)
+        return Making(self.name, self.VERSION, plain(settings), inputs, told)
 
     def current(self, making: Making) -> Making:
-        return self.making(making.inputs[0], self.parse(making.settings))
+        return self.making(making.inputs, self.parse(making.settings))
 
     def reads(self, making: Making, inputs: Inputs) -> Reads:
-        found, identity = [], making.inputs[0]
-        for _ in self.needs:
-            found.append(identity)
-            identity = (inputs.result(identity).making.inputs or [""])[0]
-        return Reads(found, [])
+        earlier = Earlier(inputs, making.inputs)
+        return Reads([earlier.identity(each) for each in self.needs], [])
 
     def produce(self, making: Making, inputs: Inputs, report: Report) -> Product:
         settings = self.parse(making.settings)
-        value, summary = self.compute(Earlier(inputs, making.inputs[0]), settings, report)
+        value, summary = self.compute(Earlier(inputs, making.inputs), settings, report)
         # What is left at its default is not written: a field that comes later changes no earlier bytes.
         said = summary.model_dump(mode="json", exclude_unset=True)
         return Product(*self.save(value), said)
@@ -230,16 +252,20 @@ class Step(Link[Settings, Value, Summary]):
 class Earlier:
     """The results that one was made from, or is being made from, each loaded when asked for."""
 
-    def __init__(self, inputs: Inputs, last: str) -> None:
+    def __init__(self, inputs: Inputs, last: Sequence[str]) -> None:
         self.inputs = inputs
         self.last = last
 
+    def identity(self, step: Link[Any, Any, Any]) -> str:
+        """The result of a step before, the nearest."""
+        waiting = list(self.last)
+        while (making := self.inputs.result(identity := waiting.pop(0)).making).step != step.name:
+            waiting += making.inputs
+        return identity
+
     def stored(self, step: Link[Any, Any, Any]) -> Stored:
         """The result of a step before, as it is stored."""
-        stored = self.inputs.result(self.last)
-        while stored.making.step != step.name:
-            stored = self.inputs.result(stored.making.inputs[0])
-        return stored
+        return self.inputs.result(self.identity(step))
 
     def load(self, step: Link[Any, Value, Any]) -> Value:
         """The result of a step before."""
@@ -256,8 +282,8 @@ def examine(inputs: Inputs, step: Link[Any, Any, Any], stored: Stored) -> None:
         if isinstance(step, Step):
             step.parse(stored.making.settings)
             made_from = [inputs.result(each).making.step for each in before]
-            expect(made_from == [step.needs[0].name], f"it was not made from one {step.needs[0].name}")
-        asked = step.check(stored, Earlier(inputs, before[0] if before else ""))
+            expect(made_from == [each.name for each in step.parents], f"it was not made from {_named(step.parents)}")
+        asked = step.check(stored, Earlier(inputs, before))
         canonical_json(stored.summary)
     except ContentError:
         raise
@@ -267,7 +293,10 @@ def examine(inputs: Inputs, step: Link[Any, Any, Any], stored: Stored) -> None:
         expect(getattr(said, name) == getattr(asked, name), f"its {name} is not that of its files")
 
 
+def _named(parents: Sequence[Link[Any, Any, Any]]) -> str:
+    return " and ".join(f"one {each.name}" for each in parents)
+
+
 def load(inputs: Inputs, step: Link[Any, Value, Any], stored: Stored) -> Value:
     """A stored result with what it was made from at hand."""
-    before = stored.making.inputs
-    return step.load(stored, Earlier(inputs, before[0] if before else ""))
+    return step.load(stored, Earlier(inputs, stored.making.inputs))

@@ -49,6 +49,7 @@ def loaded(stored: Stored) -> Segments:
 class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
     name: ClassVar[str] = "tokens"
     called: ClassVar[str] = "the tokens"
+    kept: ClassVar[bool] = False
     VERSION: ClassVar[int] = tokenise.VERSION
     summary: ClassVar[type[BaseModel]] = TokensSummary
     needs = (CORPUS,)

@@ -16,6 +16,7 @@ from skeinwork.core.text.passes.domain_words import DomainWordsPass
 from skeinwork.core.text.spread import spread
 from skeinwork.store.models import LeftOut, Strand
 from skeinwork.work.results.view import View
+from skeinwork.work.steps import CLEANING
 from skeinwork.work.strands import strands
 from skeinwork.work.strands.schemas import Moment
 
@@ -166,7 +167,7 @@ def rounds(strand: Strand) -> list[Round]:
 
 def tray(view: View, wanted: CleanSettings, before: list[Round]) -> Tray:
     """What is pending: words that are listed and still in the cleaning that was made."""
-    if view.cleaning_id is None:
+    if view.identity(CLEANING) is None:
         return Tray(pending=[], tokens=0, documents=0, rounds=before)
     applied = set(listed(view.clean_settings))
     words = [word for word in listed(wanted) if word not in applied]

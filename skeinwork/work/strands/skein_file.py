@@ -1,6 +1,6 @@
 """A skein as one file: its records, all results that were made for it, and the files it came from.
 
-The file is a ZIP archive: ``skein.json`` (version 1) with the records, ``results/<identity>/...`` as
+The file is a ZIP archive: ``skein.json`` (version 2) with the records, ``results/<identity>/...`` as
 they are stored, ``files/<checksum>`` as they were brought in. Everything in it carries its checksum,
 which is compared when the file is opened elsewhere.
 """
@@ -23,7 +23,7 @@ from skeinwork.store.store import Store
 from skeinwork.work import steps
 from skeinwork.work.strands import strands
 from skeinwork.work.strands.schemas import MOST_NAME
-from skeinwork.work.strands.skein_record import KEPT, NoteRecord, SkeinRecord, StrandEntry, check_record, read_record
+from skeinwork.work.strands.skein_record import NoteRecord, SkeinRecord, StrandEntry, check_record, read_record
 
 _RECORD = "skein.json"
 _FILE_SAID = "The file of the skein"
@@ -36,19 +36,23 @@ def result_rows() -> dict[str, Result]:
     return {row.identity: row for row in Result.select().order_by(Result.number)}
 
 
+def made_from(row: Result) -> list[str]:
+    """The results that one was made from, or the checksums of files."""
+    return row.inputs or [each for each in [row.parent] if each]
+
+
 def results_of(skeins: Iterable[Skein], rows: Mapping[str, Result]) -> dict[str, Result]:
     """Those of all results that were made for skeins, by identity, in their order."""
     mine = [strand for skein in skeins for strand in skein.strands]
     roots = {base for strand in mine for base in strands.bases(strand)}
-    roots |= {each for strand in mine for name in KEPT if (each := getattr(strand, name))}
+    waiting = list(roots.union(*(strand.results.values() for strand in mine)))
     wanted: set[str] = set()
-    for root in roots:
-        at: str | None = root
-        while at and at in rows and at not in wanted:
-            wanted.add(at)
-            at = rows[at].parent
+    while waiting:
+        if (identity := waiting.pop()) in rows and identity not in wanted:
+            wanted.add(identity)
+            waiting += made_from(rows[identity])
     for identity, row in rows.items():  # a result's number is above those it was made from
-        if row.parent in wanted:
+        if wanted.intersection(made_from(row)):
             wanted.add(identity)
     return {identity: row for identity, row in rows.items() if identity in wanted}
 
@@ -58,7 +62,7 @@ def files_of(results: Iterable[Result]) -> set[str]:
     found: set[str] = set()
     for row in results:
         found |= set(sums_in(row.settings))
-        if row.step == "corpus" and "shape" not in row.settings:
+        if row.step == steps.CORPUS.name and "shape" not in row.settings:
             found |= set(row.inputs or ())
     return found
 
@@ -85,7 +89,7 @@ def write(store: Store, skein: Skein, path: Path) -> None:
     results = results_of([skein], result_rows())
     whole: dict[str, Result] = {}
     for identity, row in results.items():  # each after those that it was made from
-        if (row.parent in whole or row.parent not in results) and _is_whole(store, identity):
+        if all(each in whole for each in made_from(row) if each in results) and _is_whole(store, identity):
             whole[identity] = row
     names = {row.sha256: row.name for row in Upload.select()}
     files = {each: names.get(each, each) for each in sorted(files_of(whole.values()))}
@@ -123,8 +127,8 @@ def _entry(strand: Strand, whole: Container[str]) -> StrandEntry:
     notes = [
         NoteRecord(**{name: getattr(row, name) for name in NoteRecord.model_fields}) for row in rows if row.fit in whole
     ]
-    kept = {name: each if (each := getattr(strand, name)) in whole else None for name in KEPT}
-    return StrandEntry(name=strand.name, **kept, draft=strands.wanted(strand), notes=notes)
+    kept = {name: identity for name, identity in strand.results.items() if identity in whole}
+    return StrandEntry(name=strand.name, results=kept, draft=strands.wanted(strand), notes=notes)
 
 
 def read(store: Store, path: Path) -> int:
@@ -211,8 +215,8 @@ def _make(record: SkeinRecord) -> int:
 
 
 def _strand(skein: Skein, entry: StrandEntry) -> int:
-    plain: dict[str, Any] = {name: getattr(entry, name) for name in ("name", *KEPT)}
-    strand = Strand.create(skein=skein, **plain, draft=entry.draft.model_dump(mode="json"))
+    strand = Strand.create(skein=skein, name=entry.name, draft=entry.draft.model_dump(mode="json"))
+    strand.put(entry.results)
     rows = [{"strand": strand.id, **note.model_dump()} for note in entry.notes]
     TopicNote.insert_rows(rows)
     found: int = strand.id
@@ -222,4 +226,5 @@ def _strand(skein: Skein, entry: StrandEntry) -> int:
 def corpora(store: Store, strand_id: int) -> Iterator[str]:
     """The corpora of a skein's strands, to be indexed."""
     skein = strands.get(strand_id).skein
-    yield from dict.fromkeys(strand.corpus for strand in skein.strands if strand.corpus)
+    found = (strand.results.get(steps.CORPUS.name) for strand in skein.strands)
+    yield from dict.fromkeys(each for each in found if each)

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import dates
 from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultError
-from skeinwork.work.steps import CHAIN, FIT
+from skeinwork.work.steps import CORPUS, FIT, StepName
 from skeinwork.work.strands.events import EventLabel
 from skeinwork.work.strands.schemas import Remark, SkeinName, TopicLabel, problems_in_words
 from skeinwork.work.strands.strands import Wanted
 
-KEPT = tuple(each.name for each in CHAIN)
+_OF_VERSION_1 = ("corpus", "cleaning", "matrix", "fit")
 Checksum = Annotated[str, Field(pattern="^[0-9a-f]{64}$")]
 # A strand's name is its skein's with a little more.
 StrandName = Annotated[str, Field(max_length=300)]
@@ -36,12 +36,19 @@ class NoteRecord(BaseModel):
 class StrandEntry(BaseModel):
     model_config = ConfigDict(extra="forbid")
     name: StrandName
-    corpus: Checksum | None
-    cleaning: Checksum | None
-    matrix: Checksum | None
-    fit: Checksum | None
+    results: dict[StepName, Checksum]
     draft: Wanted
     notes: list[NoteRecord] = Field(max_length=100_000)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _read_version_1(cls, given: Any) -> Any:
+        """Results were fields of their own there."""
+        if not isinstance(given, dict) or "results" in given:
+            return given
+        results = {name: given.get(name) for name in _OF_VERSION_1 if given.get(name) is not None}
+        rest = {name: each for name, each in given.items() if name not in _OF_VERSION_1}
+        return {**rest, "results": results}
 
 
 class SkeinRecord(BaseModel):
@@ -49,7 +56,7 @@ class SkeinRecord(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
     format: Literal["skeinwork-skein"] = "skeinwork-skein"
-    version: Literal[1] = 1
+    version: Literal[1, 2] = 2
     name: SkeinName
     events: list[tuple[Annotated[str, Field(max_length=40)], EventLabel]] = Field(max_length=10_000)
     strands: list[StrandEntry] = Field(min_length=1, max_length=1000)
@@ -113,16 +120,13 @@ def _whole(results: ArtefactStore, identity: str) -> Artefact:
 
 def _check_chain(where: str, strand: StrandEntry, came: Mapping[str, Artefact], results: ArtefactStore) -> None:
     """What stands on a strand is of the right kinds, and all of one corpus."""
-    for name in KEPT:
-        identity = getattr(strand, name)
-        if identity is None:
-            continue
+    for name, identity in strand.results.items():
         if identity not in came or came[identity].making.step != name:
             raise BadInputError(f"{where}.{name} names no {name} that is in the file.")
-        if results.ancestor(identity, "corpus").identity != strand.corpus:
+        if results.ancestor(identity, CORPUS.name).identity != strand.results.get(CORPUS.name):
             raise BadInputError(f"{where}.{name} is of other documents than {where}.corpus.")
     base = strand.draft.base
-    if base and (base not in came or came[base].making.step != "corpus"):
+    if base and (base not in came or came[base].making.step != CORPUS.name):
         raise BadInputError(f"{where}.draft.base names no corpus that is in the file.")
     if base and "shape" in came[base].making.settings:
         raise BadInputError(f"{where}.draft.base is no corpus as it was brought in.")

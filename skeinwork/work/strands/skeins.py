@@ -5,10 +5,10 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from skeinwork.core.errors import BadInputError, NotFoundError
-from skeinwork.store.models import Event, Result, Skein, Strand, TopicNote, database, now
+from skeinwork.store.models import Event, Result, Skein, Strand, StrandResult, TopicNote, database, now
 from skeinwork.store.store import Store
 from skeinwork.work.jobs.runner import JobRunner, deleted_said
-from skeinwork.work.steps import CHAIN
+from skeinwork.work.steps import CORPUS, FIT, KEPT, STEPS
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.steps.step import plain
 from skeinwork.work.strands import strands
@@ -50,14 +50,16 @@ class SkeinEntry(BaseModel):
 def entries() -> list[SkeinEntry]:
     """All skeins, the newest first, those too that go at the next start; call inside a connection."""
     rows = list(Strand.select().order_by(Strand.id))
-    made = Result.select().where(Result.identity.in_([row.corpus for row in rows]))
+    of_step = StrandResult.select().where(StrandResult.step == CORPUS.name)
+    corpora = {row.strand_id: row.identity for row in of_step}
+    made = Result.select().where(Result.identity.in_(of_step.select(StrandResult.identity)))
     # What one skein says of itself in a wrong way is no trouble for the others.
     known = {row.identity: row.summary.get("documents") for row in made}
     sizes = {each: count for each, count in known.items() if isinstance(count, int)}
     found = []
     for skein in Skein.select().order_by(Skein.id.desc()):
         mine = [row for row in rows if row.skein_id == skein.id]
-        documents = next((sizes[row.corpus] for row in mine if row.corpus in sizes), None)
+        documents = next((sizes[corpora[row.id]] for row in mine if corpora.get(row.id) in sizes), None)
         found.append(
             SkeinEntry(
                 id=skein.id,
@@ -99,6 +101,7 @@ def copy(skein: Skein) -> Strand:
 def _copied(strand: Strand, skein: Skein) -> Strand:
     values = {**strand.__data__, "skein": skein.id, "revision": 1}
     made: Strand = Strand.create(**{k: v for k, v in values.items() if k != "id"})
+    made.put(strand.results)
     notes = TopicNote.select().where(TopicNote.strand == strand)
     rows = [{**note.__data__, "strand": made.id} for note in notes]
     TopicNote.insert_rows(rows)
@@ -135,17 +138,13 @@ def fork(parent: Strand, name: str = "", fitted: bool = True) -> Strand:
     """A second strand with the same results, to go another way from here."""
     count = Strand.select().where(Strand.skein == parent.skein).count()
     copy: Strand = Strand.create(
-        skein=parent.skein,
-        name=name or f"{parent.skein.name} · {count + 1}",
-        corpus=parent.corpus,
-        cleaning=parent.cleaning,
-        matrix=parent.matrix,
-        draft=parent.draft,
+        skein=parent.skein, name=name or f"{parent.skein.name} · {count + 1}", draft=parent.draft
     )
-    if parent.fit and fitted:
-        notes = TopicNote.select().where((TopicNote.strand == parent) & (TopicNote.fit == parent.fit))
+    of_fit = [] if fitted else [each.name for each in KEPT if each is FIT or each.follows(FIT)]
+    copy.put({name: identity for name, identity in parent.results.items() if name not in of_fit})
+    if fit := copy.results.get(FIT.name):
+        notes = TopicNote.select().where((TopicNote.strand == parent) & (TopicNote.fit == fit))
         TopicNote.insert_rows([{**note.__data__, "strand": copy.id} for note in notes])
-        Strand.update(fit=parent.fit).where(Strand.id == copy.id).execute()
     return copy
 
 
@@ -160,22 +159,23 @@ def switch(store: Store, strand: Strand, identity: str) -> bool:
     if not artefacts.has(identity):
         raise NotFoundError("That result does not exist any more.")
     stored = artefacts.open(identity)
-    step = stored.making.step
-    if step == "corpus":
+    step = STEPS[stored.making.step]
+    if step is CORPUS:
         _switch_corpus(store, strand, identity)
         return True
-    order = [each.name for each in CHAIN]
-    if step not in order:
+    if step not in KEPT:
         raise BadInputError("Only a cleaning, a matrix or a fit can be switched to.")
-    if artefacts.ancestor(identity, "corpus").identity != strand.corpus:
+    if artefacts.ancestor(identity, CORPUS.name).identity != strand.results.get(CORPUS.name):
         raise BadInputError("That result was made from other documents.")
-    if step == "fit":
+    if step is FIT:
         strands.take_fit(store, strand, identity)
-    made = {each: artefacts.ancestor(identity, each.name) for each in CHAIN[1 : order.index(step) + 1]}
-    settings = {each.wanted: dict(stored.making.settings) for each, stored in made.items()}
-    strands.edit(strand, Wanted.model_validate({**strand.draft, **settings}), strand.revision)
-    kept = {each.name: stored.identity for each, stored in made.items() if each.name != "fit"}
-    Strand.update(**kept).where(Strand.id == strand.id).execute()
+    made = {each: artefacts.ancestor(identity, each.name) for each in KEPT[1:] if each is step or step.follows(each)}
+    draft = dict(strand.draft)
+    for each, earlier in made.items():
+        settings = dict(earlier.making.settings)
+        draft |= {"beside": {**draft["beside"], each.name: settings}} if each.beside else {each.wanted: settings}
+    strands.edit(strand, Wanted.model_validate(draft), strand.revision)
+    strand.put({each.name: earlier.identity for each, earlier in made.items() if each is not FIT})
     return False
 
 

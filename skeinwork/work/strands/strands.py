@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
 
 from skeinwork.core.corpus.shaping import Operation
-from skeinwork.core.errors import SkeinworkError
+from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.matrix.counting import count
 from skeinwork.core.matrix.matrix import MatrixSettings
 from skeinwork.core.matrix.pruning import standing as standing_of
@@ -24,11 +24,11 @@ from skeinwork.store.models import Draft, Result, Strand, TopicNote, database
 from skeinwork.store.store import Store
 from skeinwork.work import steps
 from skeinwork.work.steps.corpus import renumbered, wanted_corpus
-from skeinwork.work.steps.step import OnDisk, load
+from skeinwork.work.steps.step import OnDisk, load, plain
+from skeinwork.work.strands.schemas import problems_in_words
 
 LEAST_MATCH = 0.6  # of what topics' words have above all others; shuffled documents stay below
 State = Literal["empty", "ready", "stale"]
-StepName = Literal["corpus", "cleaning", "matrix", "fit"]
 
 
 class Wanted(BaseModel):
@@ -43,6 +43,17 @@ class Wanted(BaseModel):
     weighting: Weighting = Weighting()
     fit: FitSettings = suggested_fit()
     names: NameEdits = NameEdits()
+    beside: dict[str, dict[str, Any]] = Field(
+        {}, max_length=100, description="the settings of results beside the chain, by step"
+    )
+
+    @field_validator("beside")
+    @classmethod
+    def _known(cls, given: dict[str, dict[str, Any]]) -> dict[str, dict[str, Any]]:
+        known = {each.name: each for each in steps.BESIDE}
+        if wrong := set(given) - set(known):
+            raise ValueError(f"no result beside the chain is called {', '.join(sorted(wrong))}")
+        return {name: plain(known[name].parse(settings)) for name, settings in given.items()}
 
 
 class EditConflictError(SkeinworkError):
@@ -70,21 +81,31 @@ def bases(strand: Strand) -> set[str]:
 
 
 def standing(store: Store, strand: Strand) -> dict[str, State]:
-    """Which steps are empty, ready or out of date; nothing is computed for it but identities.
-
-    A fit is out of date when its matrix is: its own settings are a choice among fits.
-    """
-    now = wanted(strand)
-    corpus = wanted_corpus(now.base, now.shape)
-    fresh = {making.step: making for making in steps.chain(corpus, now)}
-    ready = {"corpus": strand.corpus == corpus}
-    for name in ("cleaning", "matrix"):
-        ready[name] = getattr(strand, name) == fresh[name].identity
-    made = strand.fit and store.artefacts.open(strand.fit).making.inputs[0]
-    ready["fit"] = made == fresh["matrix"].identity
+    """Which steps are empty, ready or out of date; nothing is computed for it but identities."""
+    fresh, have = up_to_date(store.artefacts, wanted(strand), strand.results), strand.results
     return {
-        name: "empty" if not getattr(strand, name) else "ready" if fits else "stale" for name, fits in ready.items()
+        step.name: "empty" if step.name not in have else "ready" if have[step.name] == fresh[step.name] else "stale"
+        for step in steps.KEPT
     }
+
+
+def up_to_date(artefacts: ArtefactStore, now: Wanted, results: Mapping[str, str]) -> dict[str, str]:
+    """What each step's result is when all is made as wanted.
+
+    Parameters
+    ----------
+    results : those on the strand, by step: where a step's own settings are a choice among results, any
+        made of the present ones is up to date
+    """
+    fresh = {steps.CORPUS.name: wanted_corpus(now.base, now.shape)}
+    for step in steps.COMPUTED:
+        before = [fresh[each.name] for each in step.parents]
+        chosen = results.get(step.name) if step.choice else None
+        if chosen and list(artefacts.open(chosen).making.inputs) == before:
+            fresh[step.name] = chosen
+        else:
+            fresh[step.name] = step.making(before, step.settings_of(now)).identity
+    return fresh
 
 
 def edit(strand: Strand, settings: Wanted, revision: int) -> Strand:
@@ -103,6 +124,17 @@ def edit(strand: Strand, settings: Wanted, revision: int) -> Strand:
             Draft.create(strand=strand, undone=False, settings=strand.draft)
             _set(strand, settings.model_dump(mode="json"))
     return strand
+
+
+def want_beside(strand: Strand, step: str, settings: dict[str, Any]) -> Wanted:
+    """Want a result beside the chain with these settings."""
+    beside = {**wanted(strand).beside, step: settings}
+    try:
+        changed = Wanted.model_validate({**strand.draft, "beside": beside})
+    except ValidationError as fault:
+        raise BadInputError(f"These settings can't be used: {problems_in_words(fault)}.") from fault
+    edit(strand, changed, strand.revision)
+    return changed
 
 
 def _set(strand: Strand, settings: dict[str, Any]) -> None:
@@ -185,20 +217,28 @@ def take_base(store: Store, strand: Strand, base: str) -> None:
 def put(store: Store, strand: Strand, made: Mapping[str, str]) -> None:
     """Put a corpus with its cleaning and matrix on the strand, by their steps.
 
-    A strand's results are always of one corpus: a fit of other documents leaves it, and the last fit
-    of these documents that the strand had comes back.
+    A strand's results are always of one corpus: those of other documents leave it, and the last fit of
+    these documents that the strand had comes back.
     """
+    corpus = made[steps.CORPUS.name]
     with database.atomic("IMMEDIATE"):
-        fit = Strand.get_by_id(strand.id).fit
-        if fit and store.artefacts.ancestor(fit, "corpus").identity != made["corpus"]:
-            fit = last_fit(store, strand, made["corpus"])
-        Strand.update(**made, fit=fit).where(Strand.id == strand.id).execute()
+        present = get(strand.id)
+        gone = [
+            name
+            for name, identity in present.results.items()
+            if name not in made and corpus_of(store.artefacts, identity) != corpus
+        ]
+        kept: dict[str, str | None] = {**made, **dict.fromkeys(gone)}
+        if steps.FIT.name in gone:
+            kept[steps.FIT.name] = last_fit(store, present, corpus)
+        strand.put(kept)
 
 
 def last_fit(store: Store, strand: Strand, corpus: str | None = None) -> str | None:
     """The fit on the strand, or the newest that it has had, of one corpus or of any."""
-    if corpus is None and strand.fit:
-        return str(strand.fit)
+    present = strand.results.get(steps.FIT.name)
+    if corpus is None and present:
+        return present
     noted = TopicNote.select(TopicNote.fit).where(TopicNote.strand == strand).distinct()
     fits = (
         Result.select(Result.identity)
@@ -215,7 +255,7 @@ def last_fit(store: Store, strand: Strand, corpus: str | None = None) -> str | N
 def corpus_of(artefacts: ArtefactStore, identity: str) -> str | None:
     """The corpus that a result was made of; None where that is not known any more."""
     try:
-        return artefacts.ancestor(identity, "corpus").identity
+        return artefacts.ancestor(identity, steps.CORPUS.name).identity
     except DamagedResultError:
         return None
 
@@ -229,11 +269,8 @@ def take_fit(store: Store, strand: Strand, fit: str) -> None:
             count = steps.FIT.summarised(store.artefacts.open(fit)).topics
             TopicNote.insert_rows(notes or _blank(strand, fit, count))
         stored = store.artefacts.open(fit)
-        settings = {**strand.draft, "fit": dict(stored.making.settings)}
-        made = {step.name: store.artefacts.ancestor(fit, step.name).identity for step in steps.CHAIN}
-        Strand.update(**made).where(Strand.id == strand.id).execute()
-        for name, identity in made.items():
-            setattr(strand, name, identity)
+        settings = {**strand.draft, steps.FIT.wanted: dict(stored.making.settings)}
+        strand.put({step.name: store.artefacts.ancestor(fit, step.name).identity for step in steps.CHAIN})
         if strand.draft != settings:
             Draft.create(strand=strand, undone=False, settings=strand.draft)
             _set(strand, settings)
@@ -247,7 +284,7 @@ def _carried_if_known(store: Store, strand: Strand, before: str, fit: str) -> li
     """The same, or None where the fit before is damaged and this version can't make it again."""
     try:
         if not store.artefacts.has(before):
-            raise DamagedResultError(before, "fit")
+            raise DamagedResultError(before, steps.FIT.name)
         return _carried(store, strand, before, fit)
     except DamagedResultError:
         present = store.artefacts.open(fit).making

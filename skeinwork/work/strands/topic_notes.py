@@ -6,6 +6,7 @@ from pydantic import BaseModel, ConfigDict
 
 from skeinwork.core.errors import NotFoundError
 from skeinwork.store.models import Strand, TopicNote
+from skeinwork.work.steps import FIT
 from skeinwork.work.strands.schemas import Remark, TopicLabel
 from skeinwork.work.strands.strands import EditConflictError
 
@@ -24,7 +25,7 @@ class NoteEdit(BaseModel):
 
 def notes(strand: Strand) -> dict[int, TopicNote]:
     """What was said of the topics of the strand's fit; call inside a connection."""
-    rows = TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == strand.fit))
+    rows = TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == strand.results.get(FIT.name)))
     return {note.topic: note for note in rows}
 
 
@@ -41,7 +42,7 @@ def edit(strand: Strand, topic: int, change: NoteEdit) -> None:
     EditConflictError
         where the fit or the note is not the one that was read any more.
     """
-    if change.fit != strand.fit:
+    if change.fit != strand.results.get(FIT.name):
         raise EditConflictError
     updated = (
         TopicNote.update(

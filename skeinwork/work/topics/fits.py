@@ -27,7 +27,7 @@ def of_matrix(matrix: str | None) -> list[Result]:
     """The fits of a matrix; call inside a connection."""
     if matrix is None:
         return []
-    return list(Result.select().where((Result.step == "fit") & (Result.parent == matrix)))
+    return list(Result.select().where((Result.step == FIT.name) & (Result.parent == matrix)))
 
 
 def apart_from_seed(settings: Any) -> tuple[Any, ...]:
@@ -187,6 +187,6 @@ def open_fit(view: View, identity: str) -> Artefact:
     NotFoundError
         where it is not, or is no fit.
     """
-    if not view.store.has(identity) or view.store.open(identity).making.step != "fit":
+    if not view.store.has(identity) or view.store.open(identity).making.step != FIT.name:
         raise NotFoundError("That fit does not exist any more.")
     return view.store.open(identity)

@@ -23,6 +23,7 @@ from skeinwork.work.evidence import EvidenceRequest, find
 from skeinwork.work.results import cleaning_preview
 from skeinwork.work.results.cleaning_preview import Tried
 from skeinwork.work.results.view import View
+from skeinwork.work.steps import CORPUS, MATRIX
 from skeinwork.work.steps.matrix import split_of
 from skeinwork.work.strands.strands import Wanted
 
@@ -54,7 +55,7 @@ def counting_of(view: View, wanted: Wanted, settings: MatrixSettings | None = No
     weigh_by = settings or wanted.weigh
     tried = cleaning_preview.whole(view, wanted.clean)
     # By the corpus and the settings alone: a rebuild makes nothing of it anew.
-    of_terms = (view.corpus_id, wanted.clean.model_dump_json(), tried.sample, weigh_by.longest, weigh_by.bridge)
+    of_terms = (view.identity(CORPUS), wanted.clean.model_dump_json(), tried.sample, weigh_by.longest, weigh_by.bridge)
     key = (*of_terms, weigh_by.split)
 
     def count() -> Counted:
@@ -152,7 +153,7 @@ def made_weighed(view: View, weighting: Weighting) -> Weighed:
         documents = np.arange(view.matrix.counts.shape[0])
         return Weighed(key, view.matrix, weighting, learnt, weights, documents, None)
 
-    key = (view.matrix_id, weighting.model_dump_json())
+    key = (view.identity(MATRIX), weighting.model_dump_json())
     return view.cached("made, weighed", make, *key)
 
 

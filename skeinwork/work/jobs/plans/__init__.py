@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from skeinwork.work.jobs.plans.base import Plan
+from skeinwork.work.jobs.plans.beside import Beside
 from skeinwork.work.jobs.plans.build import Build
 from skeinwork.work.jobs.plans.clear import Clear
 from skeinwork.work.jobs.plans.fit import Fit
@@ -14,6 +15,7 @@ from skeinwork.work.jobs.plans.unpack import Unpack
 
 __all__ = (
     "PLANS",
+    "Beside",
     "Build",
     "Clear",
     "Fit",
@@ -27,4 +29,6 @@ __all__ = (
     "SweepRequest",
     "Unpack",
 )
-PLANS: dict[str, type[Plan]] = {each.kind: each for each in (Gather, Build, Fit, Sweep, Mend, Unpack, Index, Clear)}
+# One is added by its entry here.
+_ALL: tuple[type[Plan], ...] = (Gather, Build, Fit, Beside, Sweep, Mend, Unpack, Index, Clear)
+PLANS = {each.kind: each for each in _ALL}

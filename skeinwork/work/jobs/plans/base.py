@@ -145,22 +145,27 @@ def fit_tasks(store: Store, wanted: Wanted, fits: Sequence[Any]) -> list[Task]:
     return [task_of(steps.FIT.making(matrix, each), size) for each in fits]
 
 
+def run_to_tokens(work: Work) -> None:
+    """Make the corpus that is wanted, index and tokenise it."""
+    for what in (steps.CORPUS.name, INDEX, steps.TOKENS.name):
+        work.do(what)
+
+
 def run_to_matrix(work: Work, wanted: Wanted) -> None:
     """Do what ``tasks_to_matrix`` lists, and put it on the strand."""
-    for what in ("corpus", INDEX, "tokens"):
-        work.do(what)
-    made = {"corpus": wanted_corpus(wanted.base, wanted.shape)}
-    for what in ("cleaning", "matrix"):
-        made[what] = work.do(what)[-1]
+    run_to_tokens(work)
+    made = {steps.CORPUS.name: wanted_corpus(wanted.base, wanted.shape)}
+    for step in (steps.CLEANING, steps.MATRIX):
+        made[step.name] = work.do(step.name)[-1]
     with work.store.connection():
         strands.put(work.store, strands.get(work.strand_id), made)
 
 
 def run_one_fit(work: Work) -> None:
     """Do the one task of a fit, and put it on the strand where its documents are still there."""
-    (fit,) = work.do("fit")
+    (fit,) = work.do(steps.FIT.name)
     store = work.store
     with store.connection():
         present = strands.get(work.strand_id)
-        if store.artefacts.ancestor(fit, "corpus").identity == present.corpus:
+        if strands.corpus_of(store.artefacts, fit) == present.results.get(steps.CORPUS.name):
             strands.take_fit(store, present, fit)

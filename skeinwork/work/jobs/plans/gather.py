@@ -12,7 +12,7 @@ from skeinwork.core.formats.records import FileSettings
 from skeinwork.store.artefacts import Making
 from skeinwork.store.store import Store
 from skeinwork.work import steps
-from skeinwork.work.jobs.plans.base import INDEX, Plan, Task, Work, index_of, size_of_files, task_of
+from skeinwork.work.jobs.plans.base import INDEX, Plan, Task, Work, index_of, run_to_tokens, size_of_files, task_of
 from skeinwork.work.jobs.plans.build import Build
 from skeinwork.work.strands import strands
 from skeinwork.work.strands.strands import Wanted
@@ -66,18 +66,17 @@ class Gather(Plan):
         return [task_of(making, size), index_of(making.identity, size), *expected]
 
     def run(self, work: Work) -> None:
-        (corpus,) = work.do("corpus")
-        work.do("index")
+        (corpus,) = work.do(steps.CORPUS.name)
+        work.do(INDEX)
         store = work.store
         with store.connection():
             strands.take_base(store, strands.get(work.strand_id), corpus)
         following = Build(wanted=strands.rebased(store, self.wanted, corpus), refit=self.refit)
         tasks = following.tasks(store)
-        work.add([each for each in tasks if self.wanted.base or each.what not in ("matrix", "fit")])
+        work.add([each for each in tasks if self.wanted.base or each.what not in (steps.MATRIX.name, steps.FIT.name)])
         if not self.wanted.base:
-            for what in ("corpus", INDEX, "tokens"):
-                work.do(what)
-            least = strands.suggested_minimum(store.artefacts, work.do("cleaning")[-1])
+            run_to_tokens(work)
+            least = strands.suggested_minimum(store.artefacts, work.do(steps.CLEANING.name)[-1])
             with store.connection():
                 wanted = strands.take_minimum(strands.get(work.strand_id), corpus, least)
             following = Build(wanted=wanted, refit=self.refit)

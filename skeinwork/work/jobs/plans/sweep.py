@@ -51,4 +51,4 @@ class Sweep(Plan):
 
     def run(self, work: Work) -> None:
         run_to_matrix(work, self.wanted)
-        work.do("fit")
+        work.do(steps.FIT.name)

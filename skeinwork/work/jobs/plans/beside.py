@@ -1,0 +1,58 @@
+"""Make a result that hangs beside the chain, and put it on the strand."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, ClassVar
+
+from pydantic import Field
+
+from skeinwork.core.errors import BadInputError
+from skeinwork.store.store import Store
+from skeinwork.work import steps
+from skeinwork.work.jobs.plans.base import Plan, Task, Work, run_to_matrix, size_of, task_of, tasks_to_matrix
+from skeinwork.work.steps.step import Step
+from skeinwork.work.strands import strands
+from skeinwork.work.strands.strands import Wanted
+
+
+class Beside(Plan):
+    """A result of one step, of what is wanted.
+
+    Attributes
+    ----------
+    results : on the strand, by step: those that are a choice are read as they are there
+    """
+
+    kind: ClassVar[str] = "beside"
+    step: str
+    wanted: Wanted
+    results: Mapping[str, str] = Field(max_length=100)
+
+    def title(self) -> str:
+        called = steps.STEPS[self.step].called.removeprefix("the ")
+        return f"{called[:1].upper()}{called[1:]}"
+
+    def tasks(self, store: Store) -> list[Task]:
+        found = tasks_to_matrix(store, self.wanted)
+        step, fresh = self._step(), strands.up_to_date(store.artefacts, self.wanted, self.results)
+        made = {steps.CORPUS.name, *(each.what for each in found)}
+        for each in steps.COMPUTED:
+            if step.follows(each) and each.name not in made and not store.artefacts.has(fresh[each.name]):
+                raise BadInputError(each.missing)
+        making = step.making([fresh[each.name] for each in step.parents], step.settings_of(self.wanted))
+        return [*found, task_of(making, size_of(store.artefacts, self.wanted.base))]
+
+    def run(self, work: Work) -> None:
+        run_to_matrix(work, self.wanted)
+        (identity,) = work.do(self.step)
+        with work.store.connection():
+            strand = strands.get(work.strand_id)
+            if strands.corpus_of(work.store.artefacts, identity) == strand.results.get(steps.CORPUS.name):
+                strand.put({self.step: identity})
+
+    def _step(self) -> Step[Any, Any, Any]:
+        for each in steps.BESIDE:
+            if each.name == self.step:
+                return each
+        raise BadInputError(f"There is no result beside the chain that is called “{self.step[:40]}”.")
