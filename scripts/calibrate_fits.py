@@ -14,8 +14,9 @@ from scipy.sparse import csr_matrix
 
 from skeinwork.core.prevalence.chains import cell_shares, with_other_chains
 from skeinwork.core.prevalence.totals import unit_totals
-from skeinwork.core.topics import coherence, matching, trace, words
+from skeinwork.core.topics import matching, trace, words
 from skeinwork.core.topics.choose import suggest
+from skeinwork.core.topics.measures import coherence
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LDA, LdaSettings
 from skeinwork.core.topics.model import empty_topics

@@ -199,7 +199,7 @@ def test_a_sweep_is_compared_and_a_fit_taken(made: tuple[TestClient, int]) -> No
     found = client.get(f"/api/strands/{strand}/fits").json()
     swept = [fit for fit in found["fits"] if fit["settings"]["iterations"] == 40]
     assert [(f["settings"]["topics"], f["settings"]["seed"]) for f in swept] == [(2, 1), (2, 2), (3, 1), (3, 2)]
-    assert all(fit["stability"] is not None for fit in swept)
+    assert all(fit["measures"]["stability"] is not None for fit in swept)
     assert found["suggested"] in found["candidates"]
     three = swept[2]["identity"]
     record = client.post(f"/api/strands/{strand}/take", json={"fit": three}).json()

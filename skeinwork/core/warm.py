@@ -18,7 +18,7 @@ from skeinwork.core.text.segment import join_texts, segment, segment_bytes
 from skeinwork.core.text.spread import chance_entropy
 from skeinwork.core.text.tagging import tag_segments
 from skeinwork.core.text.tokenise import tokenise
-from skeinwork.core.topics import coherence
+from skeinwork.core.topics.measures import coherence
 from skeinwork.core.topics.methods import METHODS
 
 

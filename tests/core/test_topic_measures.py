@@ -13,7 +13,9 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 from scipy.stats import rankdata
 
-from skeinwork.core.topics import choose, coherence, matching, words
+from skeinwork.core.topics import choose, matching, words
+from skeinwork.core.topics.measures import coherence
+from skeinwork.core.topics.measures.exclusivity import exclusivity
 from skeinwork.core.topics.model import TopicModel
 from tests.conftest import Prepared
 
@@ -96,7 +98,7 @@ def test_frex_is_the_harmonic_mean_of_two_ranks(model: TopicModel) -> None:
     expected = 2 / (n / rankdata(own, axis=1) + n / rankdata(phi, axis=1))
     assert np.allclose(words.frex(phi), expected)
     assert np.allclose(words.ownness(phi).sum(axis=0), 1)
-    assert ((words.exclusivity(phi) > 1 / 12) & (words.exclusivity(phi) <= 1)).all()
+    assert ((exclusivity(phi) > 1 / 12) & (exclusivity(phi) <= 1)).all()
 
 
 def test_top_words_break_ties_by_order() -> None:

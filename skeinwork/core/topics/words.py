@@ -85,18 +85,3 @@ def frex(topic_word: NDArray[np.float64], weight: float = 0.5) -> NDArray[np.flo
     exclusive = np.array([_ranks(row) for row in ownness(topic_word)]) / n_terms
     frequent = np.array([_ranks(row) for row in topic_word]) / n_terms
     return 1.0 / (weight / exclusive + (1.0 - weight) / frequent)
-
-
-def exclusivity(topic_word: NDArray[np.float64], count: int = 10) -> NDArray[np.float64]:
-    """Mean ownness of each topic's top words.
-
-    Parameters
-    ----------
-    topic_word : float64[n_topics, n_terms]; count : how many top words
-
-    Returns
-    -------
-    float64[n_topics], between 1 / n_topics and 1
-    """
-    rows = np.arange(len(topic_word))[:, None]
-    return ownness(topic_word)[rows, top_words(topic_word, count)].mean(axis=1)

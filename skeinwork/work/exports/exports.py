@@ -18,6 +18,7 @@ from skeinwork.core.formats.export import to_csv, to_matrix_market
 from skeinwork.core.formats.names import safe_name
 from skeinwork.core.prevalence.periods import GAP
 from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS, Prevalence
+from skeinwork.core.topics.measures import MEASURES
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.words import ownness
 from skeinwork.store.models import TopicNote
@@ -122,6 +123,7 @@ def topics_json(view: View, labels: Labels, seeds: Seeds) -> bytes:
     model, matrix, summary = view.model, view.fit_matrix, view.fit_summary
     order = np.argsort(-model.topic_word, axis=1, kind="stable")[:, :30]
     share = overall(view, seeds)
+    values = [(MEASURES[key], said) for key, said in summary.measured.items() if key in MEASURES]
     topics = [
         {
             "topic": k + 1,
@@ -129,7 +131,7 @@ def topics_json(view: View, labels: Labels, seeds: Seeds) -> bytes:
             "label_confirmed": bool(k in labels and labels[k].confirmed),
             "note": labels[k].note if k in labels else "",
             "share_of_tokens": share[k].model_dump(),
-            "coherence_npmi": summary.npmi[k],
+            **{measure.column: said.topics[k] for measure, said in values if said.topics},
             "words": [
                 {"term": matrix.terms[t], "shown_as": matrix.display[t], "probability": float(model.topic_word[k, t])}
                 for t in order[k]
@@ -140,7 +142,8 @@ def topics_json(view: View, labels: Labels, seeds: Seeds) -> bytes:
     settings = FIT.parse(view.fit_record.making.settings)
     fit = {
         "method": ", ".join(method_of(settings).said(settings)),
-        **summary.model_dump(include={"coherence", "exclusivity", "verdict", "remarks"}),
+        **{measure.key: said.mean for measure, said in values},
+        **summary.model_dump(include={"verdict", "remarks"}),
         method_of(settings).watches[0].title: summary.watched,
     }
     return _json({"fit": fit, "topics": topics})
@@ -283,7 +286,7 @@ EXPORTS: tuple[Export, ...] = (
     ),
     _one(
         "topics.json",
-        "topics with labels, notes, coherence, share of tokens with 95 % interval",
+        "topics with labels, notes, measures, share of tokens with 95 % interval",
         lambda v, p, labels: topics_json(v, labels, p.other_seeds),
     ),
     _one(

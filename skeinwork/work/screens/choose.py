@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from pydantic import BaseModel
 
 from skeinwork.core.topics import choose
+from skeinwork.core.topics.measures import BY, MEASURES, stability
 from skeinwork.core.topics.methods import FitSettings
 from skeinwork.core.topics.trace import Verdict
 from skeinwork.store.models import Result
@@ -29,9 +30,7 @@ class MadeFit(BaseModel):
     identity: str
     settings: FitSettings
     series: int
-    coherence: float | None
-    exclusivity: float | None
-    stability: float | None
+    measures: dict[str, float | None]
     empty: int
     gain: Interval | None
     poorer: Poorer | None
@@ -40,6 +39,15 @@ class MadeFit(BaseModel):
     said: Said
     seconds: float
     current: bool
+
+
+class MeasureKind(BaseModel):
+    """A measure of fits: what it is called, what it rewards and misses, whether more is better."""
+
+    key: str
+    title: str
+    about: str
+    rises: bool
 
 
 class SweepSuggestion(BaseModel):
@@ -54,11 +62,13 @@ class SweepSuggestion(BaseModel):
 class FitList(BaseModel):
     """Fits compared, one series of settings beside another.
 
+    ``measures`` are those that any of the fits has, the one that counts are suggested by first.
     ``suggestion`` is of the series in ``series`` at ``of``; ``widen`` are counts to try where no
     optimum is in sight, ``doubt`` and ``notes`` what there is to say besides.
     """
 
     fits: list[MadeFit]
+    measures: list[MeasureKind]
     series: list[str]
     of: int
     suggestion: str | None
@@ -77,16 +87,30 @@ def _suggest(made: Sequence[tuple[MadeFit, FitSummary]]) -> choose.Suggestion | 
     gains: dict[int, list[tuple[float, float]]] = {}
     empty: dict[int, list[int]] = {}
     for fit, summary in made:
-        known = [value for value in summary.npmi if value is not None]
+        known = [value for value in summary.measured[BY.key].topics if value is not None]
         if known:
             coherent.setdefault(fit.settings.topics, []).append(known)
         empty.setdefault(fit.settings.topics, []).append(fit.empty)
-        if fit.stability is not None:
-            stable.setdefault(fit.settings.topics, []).append(fit.stability)
+        if (steady := fit.measures[stability.KEY]) is not None:
+            stable.setdefault(fit.settings.topics, []).append(steady)
         if summary.gain and summary.gain.low is not None:
             pair = (summary.gain.mean, summary.gain.low)
             gains.setdefault(fit.settings.topics, []).append(pair)
     return choose.suggest(coherent, stable, gains, empty) if len(coherent) > 1 else None
+
+
+def measure_kinds() -> list[MeasureKind]:
+    """The measures of a single fit."""
+    return [
+        MeasureKind(key=each.key, title=each.title, about=each.about, rises=each.rises) for each in MEASURES.values()
+    ]
+
+
+def _kinds(made: Sequence[MadeFit]) -> list[MeasureKind]:
+    """The measures that any fit has."""
+    steady = MeasureKind(key=stability.KEY, title=stability.TITLE, about=stability.ABOUT, rises=stability.RISES)
+    known = {key for fit in made for key, value in fit.measures.items() if value is not None}
+    return [each for each in (*measure_kinds(), steady) if each.key in known]
 
 
 def _notes(made: Sequence[MadeFit], candidates: Sequence[int]) -> list[str]:
@@ -160,9 +184,7 @@ def _fit(
         identity=row.identity,
         settings=settings,
         series=series,
-        coherence=summary.coherence,
-        exclusivity=summary.exclusivity,
-        stability=steady,
+        measures={key: said.mean for key, said in summary.measured.items()} | {stability.KEY: steady},
         empty=len(summary.empty),
         gain=summary.gain,
         poorer=behind,
@@ -206,6 +228,7 @@ def compared(view: View, rows: Sequence[Result]) -> FitList:
     candidates = suggestion.candidates if suggestion else []
     return FitList(
         fits=[fit for fit, _ in made],
+        measures=_kinds([fit for fit, _ in made]),
         series=[_series_said(row) for row in kinds.values()],
         of=fullest,
         suggestion=suggestion.reason if suggestion else None,

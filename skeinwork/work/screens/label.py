@@ -11,6 +11,7 @@ from skeinwork.core.topics.words import ownness, top_words
 from skeinwork.store.models import Result, TopicNote
 from skeinwork.work.evidence.topic import held
 from skeinwork.work.results.view import View
+from skeinwork.work.screens.choose import MeasureKind, measure_kinds
 from skeinwork.work.steps.fit import Interval, empty_said
 from skeinwork.work.topics import fits
 from skeinwork.work.topics.prevalence import overall
@@ -26,7 +27,7 @@ class TopicWord(BaseModel):
 
 
 class Topic(BaseModel):
-    """A topic with its identity (dye), label, share with interval, coherence and words.
+    """A topic with its identity (dye), label, share with interval, measures and words.
 
     ``title`` is what to call it: its label, or the words that set it apart; an empty one has next
     to no tokens.
@@ -41,7 +42,7 @@ class Topic(BaseModel):
     set_aside: bool
     revision: int
     share: Interval
-    npmi: float | None
+    measures: dict[str, float | None]
     empty: bool
     candidates: list[str]
     words: list[TopicWord]
@@ -54,6 +55,7 @@ class TopicList(BaseModel):
     """The topics of a fit; ``notes`` say what there is to say of them as a whole."""
 
     fit: str
+    measures: list[MeasureKind]
     topics: list[Topic]
     notes: list[str]
 
@@ -96,7 +98,7 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
                 set_aside=note.set_aside,
                 revision=note.revision,
                 share=share[k],
-                npmi=summary.npmi[k],
+                measures={key: said.topics[k] for key, said in summary.measured.items() if said.topics},
                 documents=int(np.count_nonzero(held(view, k))),
                 found_again=again[k],
                 seeds=seeds,
@@ -109,5 +111,6 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
                 ],
             )
         )
+    kinds = [each for each in measure_kinds() if any(each.key in topic.measures for topic in found)]
     remarks = [empty_said(len(summary.empty), summary.topics)] if summary.empty else []
-    return TopicList(fit=view.fit_record.identity, topics=found, notes=remarks)
+    return TopicList(fit=view.fit_record.identity, measures=kinds, topics=found, notes=remarks)

@@ -17,8 +17,9 @@ from skeinwork.core.prevalence import prevalence
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.progress import Report
 from skeinwork.core.text.clean import Cleaning
-from skeinwork.core.topics import coherence, held_out, matching, methods, recovery, words
+from skeinwork.core.topics import held_out, matching, methods, recovery
 from skeinwork.core.topics.held_out import Gain
+from skeinwork.core.topics.measures import MEASURES, Measured
 from skeinwork.core.topics.methods import FitSettings
 from skeinwork.core.topics.methods.base import Method, MethodSettings
 from skeinwork.core.topics.model import Samples, TopicModel, empty_topics, over_all_terms
@@ -29,7 +30,6 @@ from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored
 from skeinwork.work.steps.tokens import TOKENS
 
-TOP = 10
 BYTES_A_TOKEN = 10  # of those that a matrix counts, about
 _SETTINGS: TypeAdapter[Any] = TypeAdapter(FitSettings)
 _SAMPLES = ("data", "indices", "indptr", "prior")
@@ -53,12 +53,20 @@ class Interval(BaseModel):
         return cls(mean=float(mean), low=known(low), high=known(high))
 
 
+class Value(BaseModel):
+    """What a measure says of a fit, and of each topic; None for empty topics, which no measure counts."""
+
+    mean: float | None
+    topics: list[float | None]
+
+
 class FitSummary(BaseModel):
     """Measures of a fit. ``watched`` is the last value of what its method watches first.
 
     Attributes
     ----------
-    npmi : coherence of each topic; None for empty ones, which no measure counts
+    npmi, coherence, exclusivity : what the first two measures say, as it has been stored from the first
+        day; ``measured`` has it with that of all others in ``measures``
     empty : topics that hold next to nothing
     change : of what is watched over the last half, nats a token
     gain : nats a token by which the topics foretell words better than one topic for all
@@ -69,6 +77,7 @@ class FitSummary(BaseModel):
     npmi: list[float | None]
     coherence: float | None
     exclusivity: float | None
+    measures: dict[str, Value] = {}
     share: list[Interval]
     empty: list[int] = []
     watched: float
@@ -91,6 +100,15 @@ class FitSummary(BaseModel):
         kept = {name: value for name, value in given.items() if name in cls.model_fields}
         share = [dict(zip(Interval.model_fields, each, strict=True)) for each in given["share"]]
         return {**kept, "share": share, "watched": given["log_likelihood"], "remarks": given["sampler"]}
+
+    @property
+    def measured(self) -> dict[str, Value]:
+        """What each measure says, by its key; ``topics`` is empty where it was not kept."""
+        first = {
+            "coherence": Value(mean=self.coherence, topics=self.npmi),
+            "exclusivity": Value(mean=self.exclusivity, topics=[]),
+        }
+        return {**first, **self.measures}
 
     @property
     def live(self) -> list[int]:
@@ -146,7 +164,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
     def parts(self, settings: MethodSettings) -> dict[str, int]:
         return {
             settings.method: methods.method_of(settings).VERSION,
-            "coherence": coherence.VERSION,
+            **{each.key: each.VERSION for each in MEASURES.values() if each.VERSION},
             "prevalence": prevalence.VERSION,
             "held out": held_out.VERSION,
             "recovery": recovery.VERSION,
@@ -182,8 +200,8 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
             report(phase, _MEASURED * (fitted + (1 - fitted) * done))
 
         gain = method.gain(counts, settings, test, foretelling)
-        report("Measuring coherence", _MEASURED)
-        return model, measures(method, model, matrix, earlier.load(CLEANING), gain)
+        report("Measuring the topics", _MEASURED)
+        return model, summary_of(method, model, matrix, earlier.load(CLEANING), gain)
 
     def save(self, value: TopicModel) -> tuple[Arrays, Documents]:
         arrays: Arrays = {
@@ -247,13 +265,6 @@ def _topic_tokens(model: TopicModel, matrix: Matrix) -> NDArray[np.float64]:
     return np.asarray(share.sum(axis=0), dtype=np.float64)
 
 
-def _single_words(matrix: Matrix, model: TopicModel) -> NDArray[np.int64]:
-    """Top words for coherence: one-word terms, since windows count words."""
-    masked = np.where(matrix.lengths == 1, model.topic_word, -1.0)
-    count = min(TOP, int((matrix.lengths == 1).sum()))
-    return words.top_words(masked, count)
-
-
 def _shares(model: TopicModel, weights: NDArray[np.float64]) -> list[Interval]:
     """Share of each topic among all tokens."""
     everything = np.where(weights > 0, 0, -1).astype(np.int64)
@@ -267,23 +278,32 @@ def _mean(values: NDArray[np.float64]) -> float | None:
     return float(there.mean()) if len(there) else None
 
 
-def measures(
+def _measured(model: TopicModel, matrix: Matrix, cleaning: Cleaning, empty: NDArray[np.bool_]) -> dict[str, Value]:
+    """What every measure says of the topics that are not empty."""
+    fit = Measured(np.asarray(model.topic_word)[~empty], matrix.lengths, *term_stream(cleaning, matrix))
+    found = {}
+    for key, measure in MEASURES.items():
+        values = np.full(len(empty), np.nan)
+        values[~empty] = measure.of_topics(fit)
+        found[key] = Value(mean=_mean(values), topics=[known(value) for value in values])
+    return found
+
+
+def summary_of(
     method: Method[Any], model: TopicModel, matrix: Matrix, cleaning: Cleaning, gain: Gain | None
 ) -> FitSummary:
-    """Coherence, exclusivity and shares of a model's topics, and what its trace says."""
+    """Measures and shares of a model's topics, and what its trace says."""
     weights = token_weights(matrix)
     empty = empty_topics(_topic_tokens(model, matrix))
-    npmi = np.full(len(model.topic_word), np.nan)
-    npmi[~empty] = coherence.topic_coherence(
-        _single_words(matrix, model)[~empty], *term_stream(cleaning, matrix), len(matrix.terms)
-    )
-    exclusive = words.exclusivity(model.topic_word[~empty], min(TOP, len(matrix.terms)))
+    said = _measured(model, matrix, cleaning, empty)
+    coherence, exclusivity = said.pop("coherence"), said.pop("exclusivity")
     change = method.trend(model)
     return FitSummary(
         topics=len(model.topic_word),
-        npmi=[known(value) for value in npmi],
-        coherence=_mean(npmi),
-        exclusivity=_mean(exclusive),
+        npmi=coherence.topics,
+        coherence=coherence.mean,
+        exclusivity=exclusivity.mean,
+        **({"measures": said} if said else {}),
         share=_shares(model, weights),
         empty=np.flatnonzero(empty).tolist(),
         watched=float(model.trace[-1, 1]),

@@ -3439,12 +3439,15 @@ export interface components {
          * FitList
          * @description Fits compared, one series of settings beside another.
          *
+         *     ``measures`` are those that any of the fits has, the one that counts are suggested by first.
          *     ``suggestion`` is of the series in ``series`` at ``of``; ``widen`` are counts to try where no
          *     optimum is in sight, ``doubt`` and ``notes`` what there is to say besides.
          */
         FitList: {
             /** Fits */
             fits: components["schemas"]["MadeFit"][];
+            /** Measures */
+            measures: components["schemas"]["MeasureKind"][];
             /** Series */
             series: string[];
             /** Of */
@@ -3471,7 +3474,8 @@ export interface components {
          *
          *     Attributes
          *     ----------
-         *     npmi : coherence of each topic; None for empty ones, which no measure counts
+         *     npmi, coherence, exclusivity : what the first two measures say, as it has been stored from the first
+         *         day; ``measured`` has it with that of all others in ``measures``
          *     empty : topics that hold next to nothing
          *     change : of what is watched over the last half, nats a token
          *     gain : nats a token by which the topics foretell words better than one topic for all
@@ -3486,6 +3490,13 @@ export interface components {
             coherence: number | null;
             /** Exclusivity */
             exclusivity: number | null;
+            /**
+             * Measures
+             * @default {}
+             */
+            measures: {
+                [key: string]: components["schemas"]["Value"];
+            };
             /** Share */
             share: components["schemas"]["Interval"][];
             /**
@@ -4110,12 +4121,10 @@ export interface components {
             settings: components["schemas"]["LdaSettings"];
             /** Series */
             series: number;
-            /** Coherence */
-            coherence: number | null;
-            /** Exclusivity */
-            exclusivity: number | null;
-            /** Stability */
-            stability: number | null;
+            /** Measures */
+            measures: {
+                [key: string]: number | null;
+            };
             /** Empty */
             empty: number;
             gain: components["schemas"]["Interval"] | null;
@@ -4363,6 +4372,20 @@ export interface components {
              * @default 0
              */
             held_out: number;
+        };
+        /**
+         * MeasureKind
+         * @description A measure of fits: what it is called, what it rewards and misses, whether more is better.
+         */
+        MeasureKind: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+            /** Rises */
+            rises: boolean;
         };
         /** Member */
         Member: {
@@ -6125,7 +6148,7 @@ export interface components {
         };
         /**
          * Topic
-         * @description A topic with its identity (dye), label, share with interval, coherence and words.
+         * @description A topic with its identity (dye), label, share with interval, measures and words.
          *
          *     ``title`` is what to call it: its label, or the words that set it apart; an empty one has next
          *     to no tokens.
@@ -6148,8 +6171,10 @@ export interface components {
             /** Revision */
             revision: number;
             share: components["schemas"]["Interval"];
-            /** Npmi */
-            npmi: number | null;
+            /** Measures */
+            measures: {
+                [key: string]: number | null;
+            };
             /** Empty */
             empty: boolean;
             /** Candidates */
@@ -6170,6 +6195,8 @@ export interface components {
         TopicList: {
             /** Fit */
             fit: string;
+            /** Measures */
+            measures: components["schemas"]["MeasureKind"][];
             /** Topics */
             topics: components["schemas"]["Topic"][];
             /** Notes */
@@ -6259,6 +6286,16 @@ export interface components {
             bytes: number;
             /** Names */
             names: string[];
+        };
+        /**
+         * Value
+         * @description What a measure says of a fit, and of each topic; None for empty topics, which no measure counts.
+         */
+        Value: {
+            /** Mean */
+            mean: number | null;
+            /** Topics */
+            topics: (number | null)[];
         };
         /**
          * Variant

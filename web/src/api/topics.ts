@@ -17,6 +17,8 @@ export function useTopics() {
   return {
     fit,
     topics,
+    /** The measures that topics have, the first one first. */
+    measures: computed(() => (fit.value ? (query.data.value?.measures ?? []) : [])),
     query,
     label: (topic: number) => topics.value[topic]?.title ?? `Topic ${topic + 1}`,
     dye: (topic: number) => topics.value[topic]?.dye ?? topic,

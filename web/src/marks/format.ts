@@ -25,8 +25,9 @@ export function percent(share: number, digits = 1): string {
   return `${told}${THIN}%`
 }
 
-/** A decimal number with a true minus sign. */
-export const decimal = (value: number, digits = 2) => value.toFixed(digits).replace('-', '−')
+/** A decimal number with a true minus sign; what there is to say where there is none. */
+export const decimal = (value: number | null | undefined, digits = 2, none = '–') =>
+  typeof value === 'number' ? value.toFixed(digits).replace('-', '−') : none
 
 /** Seconds as a person says them. */
 export function duration(seconds: number): string {

@@ -64,10 +64,11 @@ const isOf = computed(() => series.value === found.value?.of)
 const chosen = computed(() => all.value.find((fit) => fit.identity === get('fit')) ?? best.value ?? there.value)
 /** Where nothing is suggested yet: the strand's own fit, or the first. */
 const there = computed(() => all.value.find((fit) => fit.current) ?? all.value[0])
-/** The fit to suggest: at the suggested count the most coherent of the seeds that are in no poorer mode. */
+/** The fit to suggest: at the suggested count the best of the seeds that are in no poorer mode. */
 const best = computed(() => {
   const at = all.value.filter((fit) => fit.settings.topics === found.value?.suggested && !fit.poorer)
-  return at.reduce<Fit | undefined>((a, b) => (a && (a.coherence ?? -1) >= (b.coherence ?? -1) ? a : b), undefined)
+  const value = (fit: Fit) => fit.measures[measures.value[0]?.key ?? ''] ?? -Infinity
+  return at.reduce<Fit | undefined>((a, b) => (a && value(a) >= value(b) ? a : b), undefined)
 })
 /** Counts to try where no optimum is in sight, with the seeds and iterations that were used. */
 function widen() {
@@ -79,27 +80,7 @@ function widen() {
   }
   start()
 }
-const measures = computed(() => [
-  {
-    key: 'coherence' as const,
-    name: 'Coherence',
-    note: 'NPMI of 10 words, windows of 10, not smoothed; rewards frequent neighbours',
-  },
-  {
-    key: 'exclusivity' as const,
-    name: 'Exclusivity',
-    note: 'how much the top words are a topic’s own; falls when topics overlap',
-  },
-  ...(all.value.some((fit) => fit.stability !== null)
-    ? [
-        {
-          key: 'stability' as const,
-          name: 'Stability',
-          note: 'found again over seeds; falls when topics are forced',
-        },
-      ]
-    : []),
-])
+const measures = computed(() => found.value?.measures ?? [])
 const grid = computed(() => {
   const topics = new Set(all.value.map((fit) => fit.settings.topics))
   const seedsMade = new Set(all.value.map((fit) => fit.settings.seed))
@@ -110,9 +91,7 @@ const rows = computed(() =>
     fit.settings.topics ?? 0,
     fit.settings.seed ?? 0,
     fit.settings.iterations ?? 0,
-    fit.coherence,
-    fit.exclusivity,
-    fit.stability ?? null,
+    ...measures.value.map((measure) => fit.measures[measure.key] ?? null),
     fit.verdict,
   ]),
 )
@@ -173,7 +152,7 @@ async function takeFit(fit: Fit) {
       v-if="all.length"
       title=""
       name="sweep"
-      :header="['topics', 'seed', 'iterations', 'coherence', 'exclusivity', 'stability', 'trace']"
+      :header="['topics', 'seed', 'iterations', ...measures.map((each) => each.key), 'trace']"
       :rows="rows">
       <SweepChart
         :fits="all"
@@ -209,15 +188,16 @@ async function takeFit(fit: Fit) {
       <section v-if="chosen">
         <h2>{{ counted(chosen.settings.topics ?? 0, 'topic') }}, seed {{ chosen.settings.seed }}</h2>
         <p class="soft numbers">
-          <template v-if="chosen.coherence !== null">coherence {{ decimal(chosen.coherence, 3) }} · </template>
-          <template v-if="chosen.exclusivity !== null">exclusivity {{ decimal(chosen.exclusivity) }}</template
-          ><template v-if="chosen.stability !== null && chosen.stability !== undefined">
-            · agrees with other seeds {{ decimal(chosen.stability) }}</template
-          >
+          <template v-for="measure in measures" :key="measure.key">
+            <template v-if="typeof chosen.measures[measure.key] === 'number'"
+              ><span :title="measure.about">{{ measure.title.toLowerCase() }}</span>
+              {{ decimal(chosen.measures[measure.key], measure === measures[0] ? 3 : 2) }} ·
+            </template>
+          </template>
           <template v-if="chosen.gain">
-            · {{ decimal(chosen.gain.mean) }} nats a token better than one topic at words held out</template
+            {{ decimal(chosen.gain.mean) }} nats a token better than one topic at words held out ·</template
           >
-          · trace {{ chosen.verdict }} · {{ duration(chosen.seconds) }}
+          trace {{ chosen.verdict }} · {{ duration(chosen.seconds) }}
         </p>
         <p class="row">
           <Button

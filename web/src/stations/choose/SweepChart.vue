@@ -14,7 +14,7 @@ import { spreads, type Fit, type Measure } from './sweep'
 
 const props = defineProps<{
   fits: Fit[]
-  measures: { key: Measure; name: string; note: string }[]
+  measures: Measure[]
   candidates: number[]
   suggested: number | null
   chosen: string
@@ -30,8 +30,8 @@ const x = computed(() => scalePoint<number>(counts.value, [LEFT + 10, width.valu
 const at = (topics: number) => x.value(topics) ?? 0
 const panels = computed(() =>
   props.measures.map((measure, index) => {
-    const shown = props.fits.filter((fit) => fit[measure.key] !== null && fit[measure.key] !== undefined)
-    const value = (fit: Fit) => fit[measure.key] ?? 0
+    const shown = props.fits.filter((fit) => typeof fit.measures[measure.key] === 'number')
+    const value = (fit: Fit) => fit.measures[measure.key] ?? 0
     const [low, high] = extent(shown, value) as [number, number]
     const room = Math.max((high - low) * 0.12, 0.01)
     const top = index * (PANEL + GAP)
@@ -50,7 +50,7 @@ const panels = computed(() =>
         key: fit.identity,
         x: at(fit.settings.topics ?? 0),
         y: y(value(fit)),
-        said: `${fit.settings.topics} topics, seed ${fit.settings.seed}: ${measure.name.toLowerCase()} ${decimal(value(fit), 3)}${fit.verdict === 'level' ? '' : `, ${fit.verdict} at the end`}${fit.poorer ? `, ${decimal(fit.poorer.nats)} nats a token below seed ${fit.poorer.seed}` : ''}`,
+        said: `${fit.settings.topics} topics, seed ${fit.settings.seed}: ${measure.title.toLowerCase()} ${decimal(value(fit), 3)}${fit.verdict === 'level' ? '' : `, ${fit.verdict} at the end`}${fit.poorer ? `, ${decimal(fit.poorer.nats)} nats a token below seed ${fit.poorer.seed}` : ''}`,
         hollow: fit.verdict !== 'level' || !!fit.poorer,
         colour: fit.identity === props.chosen ? 'var(--madder)' : 'var(--ink)',
         faint: fit.identity !== props.chosen,
@@ -80,9 +80,9 @@ const places = computed(() =>
       class="candidate"
       :class="{ suggested: topics === suggested }" />
     <g v-for="panel in panels" :key="panel.key">
-      <text x="0" :y="panel.top + 20" class="name">{{ panel.name }}</text>
+      <text x="0" :y="panel.top + 20" class="name">{{ panel.title }}</text>
       <foreignObject x="0" :y="panel.top + 26" :width="LEFT - 60" :height="PANEL - 26"
-        ><p class="note">{{ panel.note }}</p></foreignObject
+        ><p class="note">{{ panel.about }}</p></foreignObject
       >
       <line :x1="LEFT" :x2="width" :y1="panel.top + PANEL" :y2="panel.top + PANEL" class="grid" />
       <ValueAxis :scale="panel.y" :ticks="3" :left="LEFT" :right="width" :say="(tick) => decimal(tick)" bare />

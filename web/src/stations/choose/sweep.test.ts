@@ -16,7 +16,7 @@ describe('parseNumbers', () => {
 describe('spreads', () => {
   it('takes mean and range over the seeds of each count', () => {
     const fit = (topics: number, coherence: number) =>
-      ({ settings: { topics }, coherence, stability: null }) as unknown as Fit
+      ({ settings: { topics }, measures: { coherence, stability: null } }) as unknown as Fit
     expect(spreads([fit(6, 0.3), fit(4, 0.1), fit(4, 0.2)], 'coherence')).toEqual([
       { topics: 4, mean: 0.15000000000000002, low: 0.1, high: 0.2 },
       { topics: 6, mean: 0.3, low: 0.3, high: 0.3 },

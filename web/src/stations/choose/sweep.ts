@@ -1,7 +1,7 @@
 import type { Schemas } from '@/api/client'
 
 export type Fit = Schemas['MadeFit']
-export type Measure = 'coherence' | 'exclusivity' | 'stability'
+export type Measure = Schemas['MeasureKind']
 
 /** Numbers from `4, 6, 10-14` (a range goes by ones), without repeats, in order. */
 export function parseNumbers(text: string): number[] {
@@ -23,10 +23,10 @@ export interface Spread {
 }
 
 /** Mean and range of a measure over the seeds of each count. */
-export function spreads(fits: Fit[], measure: Measure): Spread[] {
+export function spreads(fits: Fit[], measure: string): Spread[] {
   const byCount = new Map<number, number[]>()
   for (const fit of fits) {
-    const value = fit[measure]
+    const value = fit.measures[measure]
     if (value === null || value === undefined) continue
     const topics = fit.settings.topics ?? 0
     byCount.set(topics, [...(byCount.get(topics) ?? []), value])

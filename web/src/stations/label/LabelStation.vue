@@ -18,7 +18,7 @@ import TopicList from './TopicList.vue'
 import WordThreads from './WordThreads.vue'
 
 const { ply } = useStrand()
-const { topics, query, fit } = useTopics()
+const { topics, measures, query, fit } = useTopics()
 const doubt = computed(() => ply('fit')?.doubt)
 const { select, topic: selected } = useEvidence()
 const { get } = useAddress()
@@ -127,8 +127,10 @@ useKey('l', 'label the topic', startLabel)
                 >{{ percent(topic.share.low) }} to {{ percent(topic.share.high) }}</span
               >
             </dd>
-            <dt>coherence (NPMI)</dt>
-            <dd>{{ topic.npmi === null ? 'none: empty' : decimal(topic.npmi) }}</dd>
+            <template v-for="measure in measures" :key="measure.key">
+              <dt :title="measure.about">{{ measure.title.toLowerCase() }}</dt>
+              <dd>{{ decimal(topic.measures[measure.key], 2, topic.empty ? 'none: empty' : 'none') }}</dd>
+            </template>
             <dt>documents with 10 % or more</dt>
             <dd>{{ counted(topic.documents, 'document') }}</dd>
             <template v-if="topic.seeds">

@@ -2,12 +2,14 @@
 import { computed } from 'vue'
 
 import type { Topic } from '@/api/client'
+import { useTopics } from '@/api/topics'
 import Swatch from '@/marks/Swatch.vue'
 import { decimal, percent } from '@/marks/format'
 import { colour } from '@/marks/dyes'
 
 const props = defineProps<{ topics: Topic[]; current: number }>()
 defineEmits<{ pick: [number] }>()
+const { measures } = useTopics()
 const most = computed(() => Math.max(...props.topics.map((topic) => topic.share.high ?? topic.share.mean)))
 const place = (share: number) => `${(100 * share) / most.value}%`
 </script>
@@ -42,11 +44,13 @@ const place = (share: number) => `${(100 * share) / most.value}%`
       </span>
       <span class="numbers right"
         >{{ percent(topic.share.mean)
-        }}<small class="soft">{{ topic.npmi === null ? '–' : decimal(topic.npmi) }}</small></span
+        }}<small class="soft">{{ decimal(topic.measures[measures[0]?.key ?? '']) }}</small></span
       >
     </button>
     <p class="soft small">
-      Share of tokens with 95 % interval; coherence (NPMI) below it. Italic: suggested, not yet confirmed.
+      Share of tokens with 95 % interval<template v-if="measures[0]"
+        >; <span :title="measures[0].about">{{ measures[0].title.toLowerCase() }}</span> below it</template
+      >. Italic: suggested, not yet confirmed.
     </p>
   </div>
 </template>

@@ -8,15 +8,18 @@ models*, EMNLP 2011. The windows run over the tokens that cleaning left.
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 import scipy
 from numba import njit
 from numpy.typing import NDArray
 
-VERSION = 3
-WINDOW = 10
+from skeinwork.core.topics.measures.base import Measure, Measured
+from skeinwork.core.topics.words import top_words
+
+WINDOW = 10  # tokens
+TOP = 10  # words of a topic
 
 
 @njit(cache=True, nogil=True)
@@ -150,3 +153,21 @@ def umass(top_words: NDArray[np.int64], counts: scipy.sparse.csr_matrix) -> NDAr
             for row in top_words.tolist()
         ]
     )
+
+
+class NpmiCoherence(Measure):
+    """Mean NPMI of a topic's top words, one-word terms alone, since windows count words."""
+
+    key: ClassVar[str] = "coherence"
+    title: ClassVar[str] = "Coherence"
+    about: ClassVar[str] = f"NPMI of {TOP} words, windows of {WINDOW}, not smoothed; rewards frequent neighbours"
+    column: ClassVar[str] = "coherence_npmi"
+    VERSION: ClassVar[int] = 3
+
+    def of_topics(self, fit: Measured) -> NDArray[np.float64]:
+        single = fit.lengths == 1
+        top = top_words(np.where(single, fit.topic_word, -1.0), min(TOP, int(single.sum())))
+        return topic_coherence(top, fit.stream, fit.doc_ptr, len(fit.lengths))
+
+
+MEASURE = NpmiCoherence()
