@@ -20,7 +20,6 @@ from skeinwork.core.topics.measures import coherence
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LDA, LdaSettings
 from skeinwork.core.topics.model import empty_topics
-from skeinwork.work.topics.fits import POORER
 
 Array = NDArray[Any]
 LENGTHS: dict[str, Callable[[np.random.Generator, int], Array]] = {
@@ -87,7 +86,7 @@ def _covered_by_draws(given: tuple[int, int]) -> list[float]:
     chains = []
     for model, own in zip(models, words, strict=True):
         same = matching.found_again(words[0], own)
-        if model.trace[-1, 1] < models[0].trace[-1, 1] - POORER:
+        if model.trace[-1, 1] < models[0].trace[-1, 1] - LDA.poorer:
             same[:] = -1
         found = cell_shares(model.drawn.assigned(), lengths.astype(float), group, 4)
         chains.append(np.where(same >= 0, found[:, same], np.nan))

@@ -212,7 +212,7 @@ def test_a_seed_in_a_poorer_mode_names_the_likelier_one(view: View) -> None:
         row.identity = f"{at}" * 64
     found = fits.poorer(rows)
     assert list(found) == ["1" * 64] and found["1" * 64].seed == 1
-    assert found["1" * 64].nats == pytest.approx(0.08)
+    assert found["1" * 64].by == pytest.approx(0.08)
 
 
 def test_empty_topics_are_said(view: View) -> None:

@@ -121,12 +121,12 @@ def _notes(made: Sequence[MadeFit], candidates: Sequence[int]) -> list[str]:
         found.append(empty_said(fullest.empty, fullest.settings.topics))
     behind = [fit for fit in made if fit.poorer and fit.settings.topics in candidates]
     if behind:
-        worst = max(behind, key=lambda fit: fit.poorer.nats if fit.poorer else 0.0)
+        worst = max(behind, key=lambda fit: fit.poorer.by if fit.poorer else 0.0)
         assert worst.poorer is not None
         found.append(
             f"{len(behind)} of the fits at these counts stayed in a poorer mode than another seed; at "
-            f"{worst.settings.topics} topics seed {worst.settings.seed} is {worst.poorer.nats:.2f} nats "
-            f"a token below seed {worst.poorer.seed}."
+            f"{worst.settings.topics} topics seed {worst.settings.seed} is {worst.poorer.by:.2f} "
+            f"{worst.poorer.unit} below seed {worst.poorer.seed}."
         )
     return found
 

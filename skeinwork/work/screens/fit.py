@@ -13,7 +13,6 @@ from skeinwork.core.topics import words
 from skeinwork.core.topics.held_out import training_part
 from skeinwork.core.topics.methods import METHODS, FitSettings, method_of
 from skeinwork.core.topics.methods.base import Method, MethodSettings, Watched
-from skeinwork.core.topics.trace import Verdict
 from skeinwork.store.models import Result
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.survivors import emptied_said
@@ -26,19 +25,24 @@ from skeinwork.work.topics.fits import Poorer
 
 
 class MethodKind(BaseModel):
-    """A topic method: what it is called, what it is, and the schema of its settings."""
+    """A topic method: what it is called, what it is, the schema of its settings, and what to begin with."""
 
     method: str
     title: str
     about: str
     fields: dict[str, Any]
+    suggested: FitSettings
 
 
 def methods() -> list[MethodKind]:
     """The topic methods there are."""
     return [
         MethodKind(
-            method=each.name, title=each.title, about=each.about, fields=fields_of(each.settings, frozenset({"method"}))
+            method=each.name,
+            title=each.title,
+            about=each.about,
+            fields=fields_of(each.settings, frozenset({"method"})),
+            suggested=each.settings.model_validate({}),
         )
         for each in METHODS.values()
     ]
@@ -58,16 +62,8 @@ class FitDetail(BaseModel):
     poorer: Poorer | None
 
 
-def _signed(value: float, digits: int = 3) -> str:
-    return f"{value:+.{digits}f}".replace("-", "−")
-
-
-_VERDICTS: dict[Verdict, str] = {
-    "level": "The trace is level",
-    "still moving": "Still moving",
-    "too short to tell": "The trace is too short to tell whether it moves: ask for more iterations",
-    "stuck": "Stuck",
-}
+def _signed(value: float) -> str:
+    return f"{value:+.2f}".replace("-", "−")
 
 
 def _judged(summary: FitSummary, method: Method[Any], held: int, seeds: int, behind: bool) -> list[str]:
@@ -76,21 +72,14 @@ def _judged(summary: FitSummary, method: Method[Any], held: int, seeds: int, beh
     ``held`` documents were held out at Weigh. There are fits of ``seeds`` other seeds, to one of which
     this one is ``behind``.
     """
-    said = [_VERDICTS[summary.verdict]]
-    watched, change = method.watches[0], summary.change
-    if summary.verdict == "stuck":
-        said[0] += f": {method.stuck}"
-    if change and change.low is not None and change.high is not None:
-        said[0] += (
-            f": over the last half the {watched.title} changed by {_signed(change.mean)} "
-            f"({_signed(change.low)} to {_signed(change.high)})"
-        )
-    if summary.verdict == "still moving":
-        said[0] += ". Ask for more iterations"
+    change = None
+    if (found := summary.change) and found.low is not None and found.high is not None:
+        change = found.mean, found.low, found.high
+    said = [method.judged(summary.verdict, change)]
     if not seeds:
         said.append("Whether another seed comes further is not known: none was fitted")
     elif not behind:
-        said.append(f"No other seed of {seeds} is likelier by {fits.POORER} {watched.unit} or more")
+        said.append(f"No other seed of {seeds} is likelier by {method.poorer} {method.watches[0].unit} or more")
     if summary.empty:
         said.append(empty_said(len(summary.empty), summary.topics).rstrip("."))
     if summary.gain and summary.gain.low is not None:
@@ -98,8 +87,8 @@ def _judged(summary: FitSummary, method: Method[Any], held: int, seeds: int, beh
         others = f"the {count(held)} documents held out at Weigh" if held else "documents held out"
         said.append(
             f"It foretells words of {others} {better} than one topic for all: by "
-            f"{_signed(summary.gain.mean, 2)} nats a token ({_signed(summary.gain.low, 2)} to "
-            f"{_signed(summary.gain.high or 0.0, 2)})"
+            f"{_signed(summary.gain.mean)} nats a token ({_signed(summary.gain.low)} to "
+            f"{_signed(summary.gain.high or 0.0)})"
         )
     return [f"{each}." for each in said]
 

@@ -12,13 +12,13 @@ from pydantic import BaseModel
 
 from skeinwork.core.errors import NotFoundError
 from skeinwork.core.topics import matching
+from skeinwork.core.topics.methods import method_of
 from skeinwork.store.artefacts import Artefact, DamagedResultError, Making
 from skeinwork.store.models import Result
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT, fit
 from skeinwork.work.steps.fit import FitSummary
 
-POORER = 0.05  # nats a token
 # Other seeds whose draws count in Track: more change an interval by a few percent and cost as much again.
 MOST_SEEDS = 9
 
@@ -125,7 +125,10 @@ def seeds_let_in(view: View, rows: Iterable[Result]) -> tuple[int, ...]:
 
     Those that stayed in a poorer mode say nothing of how surely this fit is known.
     """
-    mine, least = view.fit_record.making.settings, view.fit_summary.watched - POORER
+    mine, least = (
+        view.fit_record.making.settings,
+        view.fit_summary.watched - method_of(FIT.parse(view.fit_record.making.settings)).poorer,
+    )
     alike = of_other_seeds(rows, mine)
     seeds = sorted(row.settings["seed"] for row in alike if FitSummary.model_validate(row.summary).watched > least)
     kept = [seed for seed in dict.fromkeys(seeds) if view.store.has(with_seed(view, seed).identity)]
@@ -152,9 +155,10 @@ def recurrence(view: View, rows: Iterable[Result]) -> tuple[list[int], int]:
 
 
 class Poorer(BaseModel):
-    """A likelier fit of the same settings with another seed, by how many nats a token."""
+    """A fit of the same settings with another seed that comes further, by how much of what unit."""
 
-    nats: float
+    by: float
+    unit: str
     identity: str
     seed: int
 
@@ -174,8 +178,11 @@ def poorer(rows: Iterable[Result]) -> dict[str, Poorer]:
     for members in alike.values():
         best, first = max(members, key=lambda each: each[0])
         for watched, row in members:
-            if best - watched >= POORER:
-                found[row.identity] = Poorer(nats=best - watched, identity=first.identity, seed=first.settings["seed"])
+            method = method_of(FIT.parse(row.settings))
+            if best - watched >= method.poorer:
+                found[row.identity] = Poorer(
+                    by=best - watched, unit=method.watches[0].unit, identity=first.identity, seed=first.settings["seed"]
+                )
     return found
 
 

@@ -4429,7 +4429,7 @@ export interface components {
         };
         /**
          * MethodKind
-         * @description A topic method: what it is called, what it is, and the schema of its settings.
+         * @description A topic method: what it is called, what it is, the schema of its settings, and what to begin with.
          */
         MethodKind: {
             /** Method */
@@ -4442,6 +4442,7 @@ export interface components {
             fields: {
                 [key: string]: unknown;
             };
+            suggested: components["schemas"]["LdaSettings"];
         };
         /**
          * MinimumSuggested
@@ -5142,11 +5143,13 @@ export interface components {
         };
         /**
          * Poorer
-         * @description A likelier fit of the same settings with another seed, by how many nats a token.
+         * @description A fit of the same settings with another seed that comes further, by how much of what unit.
          */
         Poorer: {
-            /** Nats */
-            nats: number;
+            /** By */
+            by: number;
+            /** Unit */
+            unit: string;
             /** Identity */
             identity: string;
             /** Seed */

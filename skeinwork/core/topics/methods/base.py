@@ -38,6 +38,12 @@ class Watched:
 
 
 S = TypeVar("S", bound=MethodSettings)
+_JUDGED: dict[Verdict, str] = {
+    "level": "The trace is level",
+    "still moving": "Still moving",
+    "too short to tell": "The trace is too short to tell whether it moves: ask for more iterations",
+    "stuck": "Stuck",
+}
 
 
 class Method(ABC, Generic[S]):
@@ -51,6 +57,7 @@ class Method(ABC, Generic[S]):
     settings : the class of its settings
     watches : what its trace holds after the iteration; the last value of the first judges a fit, the more
         the better
+    poorer : so far below that of another seed, what it watches first says that a fit is in a poorer mode
     stuck : what it means that the second did not change
     """
 
@@ -60,6 +67,7 @@ class Method(ABC, Generic[S]):
     VERSION: ClassVar[int]
     settings: ClassVar[type[MethodSettings]]
     watches: ClassVar[tuple[Watched, ...]]
+    poorer: ClassVar[float]
     stuck: ClassVar[str] = "nothing changed in the last half"
 
     def reads(self, settings: S, lengths: NDArray[np.int8]) -> NDArray[np.bool_]:
@@ -85,6 +93,19 @@ class Method(ABC, Generic[S]):
     @abstractmethod
     def verdict(self, model: TopicModel) -> Verdict:
         """What the trace says."""
+
+    def judged(self, verdict: Verdict, change: tuple[float, float, float] | None) -> str:
+        """What the trace says, in a sentence without its full stop.
+
+        Parameters
+        ----------
+        change : of what it watches first over the last half, with both ends of its interval
+        """
+        said = _JUDGED[verdict] + (f": {self.stuck}" if verdict == "stuck" else "")
+        if change:
+            first, low, high = (f"{each:+.3f}".replace("-", "−") for each in change)
+            said += f": over the last half the {self.watches[0].title} changed by {first} ({low} to {high})"
+        return said + (". Ask for more iterations" if verdict == "still moving" else "")
 
     def trend(self, model: TopicModel) -> Trend | None:
         """How much what it watches first still changed at the end; None where that is not known."""

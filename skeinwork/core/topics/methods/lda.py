@@ -221,6 +221,7 @@ class Lda(Method[LdaSettings]):
     about: ClassVar[str] = "latent Dirichlet allocation"
     VERSION: ClassVar[int] = 4
     settings: ClassVar[type[LdaSettings]] = LdaSettings
+    poorer: ClassVar[float] = 0.05
     watches: ClassVar[tuple[Watched, ...]] = (
         Watched("log-likelihood per token", "nats a token"),
         Watched("tokens that changed topic", "share"),

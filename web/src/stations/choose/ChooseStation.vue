@@ -208,7 +208,7 @@ async function takeFit(fit: Fit) {
         </p>
         <p v-if="chosen.poorer" class="notice">
           This seed stayed in a poorer mode: seed {{ chosen.poorer.seed }} is likelier by
-          {{ decimal(chosen.poorer.nats) }} nats a token.
+          {{ decimal(chosen.poorer.by) }} {{ chosen.poorer.unit }}.
           <button class="plain link" @click="set({ fit: chosen.poorer.identity })">
             Look at seed {{ chosen.poorer.seed }}
           </button>

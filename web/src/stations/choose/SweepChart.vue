@@ -50,7 +50,7 @@ const panels = computed(() =>
         key: fit.identity,
         x: at(fit.settings.topics ?? 0),
         y: y(value(fit)),
-        said: `${fit.settings.topics} topics, seed ${fit.settings.seed}: ${measure.title.toLowerCase()} ${decimal(value(fit), 3)}${fit.verdict === 'level' ? '' : `, ${fit.verdict} at the end`}${fit.poorer ? `, ${decimal(fit.poorer.nats)} nats a token below seed ${fit.poorer.seed}` : ''}`,
+        said: `${fit.settings.topics} topics, seed ${fit.settings.seed}: ${measure.title.toLowerCase()} ${decimal(value(fit), 3)}${fit.verdict === 'level' ? '' : `, ${fit.verdict} at the end`}${fit.poorer ? `, ${decimal(fit.poorer.by)} ${fit.poorer.unit} below seed ${fit.poorer.seed}` : ''}`,
         hollow: fit.verdict !== 'level' || !!fit.poorer,
         colour: fit.identity === props.chosen ? 'var(--madder)' : 'var(--ink)',
         faint: fit.identity !== props.chosen,

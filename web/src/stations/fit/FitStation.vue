@@ -26,15 +26,9 @@ const { strand, ply, made } = useStrand()
 const { wanted } = useWanted()
 const { topics, label, dye } = useTopics()
 const { select, isSelected } = useEvidence()
-const settings = ref<Schemas['LdaSettings']>({
-  method: 'lda',
-  topics: 12,
-  seed: 1,
-  iterations: 400,
-  alpha: null,
-  beta: null,
-  ngrams: false,
-})
+type Settings = Schemas['MethodKind']['suggested']
+/** As they are wanted, until something is typed. */
+const settings = ref<Settings>()
 watch(
   () => wanted.value?.fit,
   (fit) => fit && (settings.value = { ...fit }),
@@ -43,7 +37,7 @@ watch(
 const { atWork: job, told, progress } = useJob('fit', 'build')
 const task = computed(() => (progress.value?.tasks as Forming[] | undefined)?.find((each) => each.trace))
 const fit = computed(() => ply('fit')?.identity)
-const start = useStrandChange((strandId, body: Schemas['LdaSettings']) =>
+const start = useStrandChange((strandId, body: Settings) =>
   ask(client.POST('/api/strands/{strand_id}/fits', { params: strandPath(strandId), body })),
 )
 const detail = useStrandQuery(
@@ -65,21 +59,18 @@ const usable = computed(() => (made.value.matrix?.documents ?? 0) - (made.value.
 const methods = useStrandQuery('methods', 0, (strandId) =>
   ask(client.GET('/api/strands/{strand_id}/methods', { params: strandPath(strandId) })),
 )
-const method = computed(() => methods.data.value?.find((each) => each.method === settings.value.method))
+const method = computed(() => methods.data.value?.find((each) => each.method === settings.value?.method))
 const hints = computed(() =>
   Object.entries((method.value?.fields ?? {}) as Record<string, Field>)
     .filter(([, field]) => field.description)
     .map(([name, field]) => `${name}: ${field.description}`),
 )
-const few = computed(() => usable.value > 0 && usable.value < 10 * (settings.value.topics ?? 0))
+const few = computed(() => usable.value > 0 && usable.value < 10 * (settings.value?.topics ?? 0))
 const take = useTakeFit()
-/** N-grams lie over their words: read with them, a word in a pair counts twice. */
-const read = computed(() => {
-  const { tokens = 0, words = 0 } = made.value.matrix ?? {}
-  if (settings.value.ngrams || !words || words === tokens)
-    return `${count(tokens)} ${words < tokens && words ? 'words and n-grams' : 'words'}`
-  return `${count(words)} words, without their n-grams,`
-})
+/** N-grams lie over their words. */
+const read = computed(() => count(made.value.matrix?.words || (made.value.matrix?.tokens ?? 0)))
+const otherMethod = (name: string) =>
+  (settings.value = methods.data.value?.find((each) => each.method === name)?.suggested ?? settings.value)
 </script>
 
 <template>
@@ -89,14 +80,23 @@ const read = computed(() => {
         {{ job ? 'Fitting' : found ? `${found.said.name}, ${found.said.size}` : 'Fit a topic model' }}
       </h1>
       <span class="soft small"
-        >{{ method?.about }} on {{ read }} of {{ counted(usable, 'document')
+        >{{ method?.about }} on {{ read }} words of {{ counted(usable, 'document')
         }}{{ held ? `, ${count(held)} of them held out at Weigh` : '' }}</span
       >
     </div>
     <p v-if="!ply('matrix')?.identity" class="notice">
       There is no matrix yet. Bring documents in at Gather; cleaning and weighing follow by themselves.
     </p>
-    <form v-else class="settings" @submit.prevent="start.mutate(settings)">
+    <form v-else-if="settings" class="settings" @submit.prevent="start.mutate(settings)">
+      <label v-if="(methods.data.value?.length ?? 0) > 1"
+        >method
+        <select
+          :value="settings.method"
+          aria-label="Method"
+          @change="otherMethod(($event.target as HTMLSelectElement).value)">
+          <option v-for="each in methods.data.value" :key="each.method" :value="each.method">{{ each.title }}</option>
+        </select></label
+      >
       <SettingField
         v-for="(field, name) in method?.fields"
         :key="name"
@@ -104,13 +104,13 @@ const read = computed(() => {
         :called="String(name)"
         :field="field as Field"
         :value="(settings as Record<string, unknown>)[name]"
-        @change="settings = { ...settings, [name]: $event }" />
+        @change="settings = { ...settings, [name]: $event } as Settings" />
       <Button v-if="!job" type="submit" label="Fit" :loading="start.isPending.value" />
       <small class="soft hint">{{ hints.join('; ') }}. To compare counts, go to Choose.</small>
     </form>
     <p v-if="few" class="notice">
-      {{ counted(usable, 'document') }} with counted words for {{ counted(settings.topics ?? 0, 'topic') }}: about
-      {{ count(Math.max(1, Math.round(usable / (settings.topics ?? 1)))) }} for each.
+      {{ counted(usable, 'document') }} with counted words for {{ counted(settings?.topics ?? 0, 'topic') }}: about
+      {{ count(Math.max(1, Math.round(usable / (settings?.topics ?? 1)))) }} for each.
     </p>
     <JobNotice v-if="told" :job="told">
       {{ progress?.phase ?? 'Waiting' }}{{ task?.iteration ? `, iteration ${count(task.iteration)}` : '' }}
@@ -126,8 +126,8 @@ const read = computed(() => {
             {{ sentence }}
           </p>
           <p v-if="found.poorer" class="notice">
-            It stayed in a poorer mode: seed {{ found.poorer.seed }} is likelier by
-            {{ decimal(found.poorer.nats) }} nats a token.
+            It stayed in a poorer mode: seed {{ found.poorer.seed }} is likelier by {{ decimal(found.poorer.by) }}
+            {{ found.poorer.unit }}.
             <button class="plain link" @click="take.mutate(found.poorer.identity)">
               Take seed {{ found.poorer.seed }}
             </button>
