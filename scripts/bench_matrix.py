@@ -7,7 +7,7 @@ from bench_base import Line, interleaved, texts
 from scipy.sparse import coo_matrix
 
 from skeinwork.core.matrix import counting, pruning
-from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.weighting import SCHEMES, weigh
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.tokenise import tokenise

@@ -11,7 +11,8 @@ import pytest
 from fastapi.testclient import TestClient
 
 from skeinwork.core.matrix.counting import count
-from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, prune
+from skeinwork.core.matrix.matrix import Matrix, prune
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.text.clean import Cleaning, CleanSettings, clean
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import tokenise

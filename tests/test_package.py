@@ -8,6 +8,8 @@ import re
 import subprocess
 import sys
 import zipfile
+from collections.abc import Iterator
+from graphlib import TopologicalSorter
 from pathlib import Path
 
 import pytest
@@ -167,3 +169,22 @@ def test_files_stay_short() -> None:
         lines = [line for line in path.read_text(encoding="utf-8").splitlines() if line.strip()]
         assert len(lines) <= 500, f"{path.name}: {len(lines)} lines"
     assert tests
+
+
+def _imports(path: Path) -> Iterator[str]:
+    """The modules of the package that a file imports, within functions too."""
+    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("skeinwork"):
+            for name in node.names:
+                inner = ROOT / f"{node.module}.{name.name}".replace(".", "/")
+                a_module = inner.with_suffix(".py").exists() or (inner / "__init__.py").exists()
+                yield f"{node.module}.{name.name}" if a_module else str(node.module)
+
+
+def test_no_modules_import_each_other() -> None:
+    arrows = {}
+    for path in (ROOT / "skeinwork").rglob("*.py"):
+        name = ".".join(path.relative_to(ROOT).with_suffix("").parts).removesuffix(".__init__")
+        arrows[name] = set(_imports(path))
+    assert sum(map(len, arrows.values())) > 1000
+    TopologicalSorter(arrows).prepare()  # raises, naming a circle

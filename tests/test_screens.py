@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods.lda import LdaSettings

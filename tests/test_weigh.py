@@ -20,7 +20,7 @@ from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.core.matrix.columns import column_names
 from skeinwork.core.matrix.global_weights import GLOBAL
 from skeinwork.core.matrix.local_weights import LOCAL
-from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.split import Split
 from skeinwork.core.matrix.weighting import SCHEMES, Weighting, weigh
 from skeinwork.core.topics import held_out

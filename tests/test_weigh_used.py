@@ -17,7 +17,7 @@ from fastapi.testclient import TestClient
 from scipy.io import mmread
 
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.split import Split
 from skeinwork.core.matrix.weighting import SCHEMES
 from skeinwork.store.artefacts import ArtefactStore

@@ -8,7 +8,8 @@ import numpy as np
 
 from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_groups
 from skeinwork.core.matrix.counting import count, count_by_document
-from skeinwork.core.matrix.matrix import MatrixSettings, prune
+from skeinwork.core.matrix.matrix import prune
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.pruning import figures
 from skeinwork.core.prevalence.differences import differences
 from skeinwork.core.prevalence.totals import unit_totals

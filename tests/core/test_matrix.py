@@ -17,7 +17,8 @@ from scipy.sparse import coo_matrix, csr_matrix
 from skeinwork.core.formats.export import safe_cell, to_csv, to_matrix_market
 from skeinwork.core.matrix import counting
 from skeinwork.core.matrix.counting import count
-from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, prune, words_of
+from skeinwork.core.matrix.matrix import Matrix, prune, words_of
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.pruning import standing
 from skeinwork.core.matrix.weighting import SCHEMES
 from skeinwork.core.matrix.weighting import weigh as weighted

@@ -10,7 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from skeinwork.core.matrix.counting import count
-from skeinwork.core.matrix.matrix import MatrixSettings, prune, term_stream
+from skeinwork.core.matrix.matrix import prune, term_stream
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.text.clean import Cleaning, CleanSettings, clean
 from skeinwork.core.text.tokenise import tokenise
 

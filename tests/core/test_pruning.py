@@ -16,7 +16,8 @@ from skeinwork.core.matrix import pruning, suggesting
 from skeinwork.core.matrix.columns import column_names
 from skeinwork.core.matrix.counting import Counted, count
 from skeinwork.core.matrix.curves import growth, ranked, spectrum
-from skeinwork.core.matrix.matrix import MatrixSettings, prune
+from skeinwork.core.matrix.matrix import prune
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.split import Split, apportioned, held_out, kin_of, pairs_of
 from skeinwork.core.matrix.weighting import SCHEMES, Weighting
 from skeinwork.core.text.clean import CleanSettings, clean

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, provide, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import type { Schemas } from '@/api/client'
@@ -15,10 +15,12 @@ import ReaderSheet from '@/frame/ReaderSheet.vue'
 import StrandBar from '@/frame/StrandBar.vue'
 import ThreadRail from '@/frame/ThreadRail.vue'
 import WorkTray from '@/frame/WorkTray.vue'
+import { useEvidence } from '@/frame/evidence'
 import { followJobs } from '@/frame/jobs'
 import { useKey } from '@/frame/keys'
 import { useAddress } from '@/frame/address'
 import DyeDefs from '@/marks/DyeDefs.vue'
+import { SELECTION } from '@/marks/selection'
 import { STATIONS } from '@/stations'
 
 const route = useRoute()
@@ -28,6 +30,7 @@ const { get, set } = useAddress()
 const { id, strand, error, made } = useStrand()
 const rebuild = useRebuild()
 const { undo, redo } = useWanted()
+provide(SELECTION, useEvidence())
 const trayOpen = ref(false)
 const evidenceOpen = computed(() => get('fold') !== '1')
 const onStrand = computed(() => id.value > 0)

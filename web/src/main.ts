@@ -11,7 +11,9 @@ import { createApp } from 'vue'
 import App from './App.vue'
 import { listenToKeys } from './frame/keys'
 import { say } from './frame/notices'
+import { STATIONS as STATION_LIST } from './frame/station'
 import { router } from './router'
+import { STATIONS } from './stations'
 import { applyTheme } from './theme/mode'
 import { preset } from './theme/preset'
 
@@ -25,6 +27,7 @@ applyTheme()
 listenToKeys()
 createApp(App)
   .use(router)
+  .provide(STATION_LIST, STATIONS)
   .use(VueQueryPlugin, { queryClient: queries })
   .use(PrimeVue, { theme: { preset, options: { darkModeSelector: '.dark' } }, csp: { nonce } })
   .mount('#app')

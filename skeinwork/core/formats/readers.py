@@ -32,7 +32,7 @@ from skeinwork.core.formats import (
 )
 from skeinwork.core.formats.encoding import decode
 from skeinwork.core.formats.format import Beginning, Format
-from skeinwork.core.formats.records import FileSettings, Noted, Record, Records, Rejected, Row, named_by
+from skeinwork.core.formats.records import FORMAT_NAMES, FileSettings, Noted, Record, Records, Rejected, Row, named_by
 from skeinwork.core.formats.roles import guess_roles
 
 HEAD = 4_000_000
@@ -134,6 +134,7 @@ FORMATS: dict[str, Format] = {
         ARCHIVE,
     )
 }
+FORMAT_NAMES[:] = FORMATS
 
 
 def limits(size: int, looking: bool = False) -> Limits:

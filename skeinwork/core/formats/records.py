@@ -13,21 +13,18 @@ FieldName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1
 DateOrder = Literal["day-first", "month-first"]
 
 
-def _formats() -> list[str]:
-    """The names of the formats there are."""
-    from skeinwork.core.formats.readers import FORMATS  # which needs this module
-
-    return list(FORMATS)
+# Of the formats there are; ``readers``, which needs this module, says them.
+FORMAT_NAMES: list[str] = []
 
 
 def _known(name: str) -> str:
-    if name not in _formats():
+    if name not in FORMAT_NAMES:
         raise ValueError(f"there is no format {name}")
     return name
 
 
 def _listed(schema: dict[str, Any]) -> None:
-    schema["enum"] = _formats()
+    schema["enum"] = FORMAT_NAMES
 
 
 FormatName = Annotated[str, AfterValidator(_known), Field(json_schema_extra=_listed)]

@@ -3,59 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 import scipy
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from skeinwork.core.content import expect, expect_array, expect_pointer, expect_words
 from skeinwork.core.matrix import pruning
 from skeinwork.core.matrix.counting import Counted
-from skeinwork.core.matrix.split import Split
-from skeinwork.core.matrix.weighting import Learnt, Weighting, learn
+from skeinwork.core.matrix.matrix_settings import LONGEST, MatrixSettings
+from skeinwork.core.matrix.weighting import Learnt, learn
 from skeinwork.core.text.clean import Cleaning
 
 VERSION = 2
-MOST_TERMS = 5_000_000
-LONGEST = 4  # words in an n-gram
-Pins = tuple[str, ...]
-
-
-class MatrixSettings(BaseModel):
-    """Which terms make the columns of the matrix, and which documents they are learnt from."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-    longest: int = Field(1, strict=True, ge=1, le=LONGEST, description="longest n-gram, in words")
-    bridge: bool = Field(False, strict=True, description="n-grams may go over a removed word")
-    min_documents: int = Field(5, strict=True, ge=1, le=10**9, description="keep a term found in at least this many")
-    min_share: float = Field(
-        0.0, strict=True, ge=0, lt=1, description="and in at least this share: 1 less the sparsity limit"
-    )
-    max_documents: int | None = Field(None, strict=True, ge=1, le=10**9, description="in at most this many")
-    max_share: float = Field(0.5, strict=True, gt=0, le=1, description="and in at most this share of documents")
-    min_count: int = Field(1, strict=True, ge=1, le=10**9, description="that occurs at least this often")
-    min_letters: int = Field(1, strict=True, ge=1, le=1000, description="letters in each of its words, at least")
-    max_letters: int | None = Field(None, strict=True, ge=1, le=1000, description="and at most")
-    keep_top: int | None = Field(None, strict=True, ge=1, description="then the first this many")
-    keep_share: float | None = Field(None, strict=True, gt=0, le=1, description="or this share of them")
-    top_by: Weighting = Field(Weighting(), description="by the sum of these weights")
-    stay: Pins = Field((), max_length=10_000, description="terms that stay whatever the limits")
-    go: Pins = Field((), max_length=10_000, description="terms that go whatever the limits")
-    order: Literal["count", "appearance"] = Field("count", description="of the columns")
-    split: Split | None = Field(None, description="documents held out from all that is learnt")
-
-    @model_validator(mode="after")
-    def _possible(self) -> MatrixSettings:
-        if self.keep_top is not None and self.keep_top > MOST_TERMS:
-            raise ValueError("keep_top can be at most 5 000 000")
-        if any(len(term) > 400 for term in (*self.stay, *self.go)):
-            raise ValueError("a pinned term has at most 400 characters")
-        if both := set(self.stay) & set(self.go):
-            raise ValueError(f"“{min(both)}” can't be pinned both to stay and to go")
-        return self
 
 
 @dataclass(frozen=True)

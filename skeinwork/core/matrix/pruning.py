@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 import scipy
@@ -17,10 +17,8 @@ from numba import njit
 from numpy.typing import NDArray
 
 from skeinwork.core.matrix.counting import Counted
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.weighting import weigh
-
-if TYPE_CHECKING:
-    from skeinwork.core.matrix.matrix import MatrixSettings
 
 Mask = NDArray[np.bool_]
 

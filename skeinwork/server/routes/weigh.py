@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query, Response
 from fastapi.responses import StreamingResponse
 
 from skeinwork.core.formats.export import csv_rows
-from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.server.records import saves, streamed
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
 from skeinwork.work.screens import cell, grid, matrices, new_text, pruning, top_terms, weigh

@@ -10,7 +10,7 @@ from skeinwork.core import apart
 from skeinwork.core.corpus.gather import GatherSettings, preview
 from skeinwork.core.formats import readers
 from skeinwork.core.formats.records import FileSettings
-from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods import suggested as suggested_fit

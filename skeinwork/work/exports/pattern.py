@@ -14,7 +14,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods import FitSettings

@@ -14,7 +14,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import readers
 from skeinwork.core.formats.records import named_by
 from skeinwork.core.matrix.global_weights import GLOBAL
-from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.weighting import Weighting, weigh
 from skeinwork.core.text import clean, tokenise
 from skeinwork.core.text.about import About

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 
 from skeinwork.core.matrix import pruning
 from skeinwork.core.matrix.curves import spectrum
-from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.suggesting import suggest_min_documents
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import MATRIX

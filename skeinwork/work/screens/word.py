@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
-from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.pruning import document_bounds
 from skeinwork.core.text.passes.base import BasePass, TypePass, one_word
 from skeinwork.core.text.passes.word_lists import ListPass

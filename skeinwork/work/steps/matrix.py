@@ -12,7 +12,8 @@ from pydantic import BaseModel
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix import counting, matrix, split
-from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, words_of
+from skeinwork.core.matrix.matrix import Matrix, words_of
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.split import Split, held_out, kin_of
 from skeinwork.core.progress import Report
 from skeinwork.core.text.about import About

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_valida
 from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.matrix.counting import count
-from skeinwork.core.matrix.matrix import MatrixSettings
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.pruning import standing as standing_of
 from skeinwork.core.matrix.suggesting import suggest_min_documents
 from skeinwork.core.matrix.weighting import Weighting

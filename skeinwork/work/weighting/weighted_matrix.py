@@ -15,7 +15,8 @@ from pydantic import BaseModel, ConfigDict, Field
 from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.core.matrix import counting, pruning
 from skeinwork.core.matrix.counting import Counted
-from skeinwork.core.matrix.matrix import Matrix, MatrixSettings, prune
+from skeinwork.core.matrix.matrix import Matrix, prune
+from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.pruning import Standing
 from skeinwork.core.matrix.weighting import Learnt, Weighting, weigh
 from skeinwork.core.prevalence.periods import Period

@@ -30,7 +30,8 @@ export function useStrand() {
     queryFn: () => ask(client.GET('/api/strands/{strand_id}', { params: strandPath(id.value) })),
     enabled: computed(() => id.value > 0),
   })
-  const ply = (step: string) => query.data.value?.plies.find((each) => each.step === step)
+  const ply = (step: string) =>
+    [...(query.data.value?.plies ?? []), ...(query.data.value?.beside ?? [])].find((each) => each.step === step)
   /** What the results of the strand say of themselves in numbers, by step. */
   const made = computed(() => query.data.value?.summaries ?? {})
   return { id, strand: query.data, error: query.error, ply, made }

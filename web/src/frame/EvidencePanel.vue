@@ -9,21 +9,22 @@ import { useTopics } from '@/api/topics'
 import PassageText from '@/marks/PassageText.vue'
 import Swatch from '@/marks/Swatch.vue'
 import { count } from '@/marks/format'
-import { STATIONS } from '@/stations'
 
 import { useAddress } from './address'
 import { readRequest, topicOf, useEvidence } from './evidence'
+import { useStations } from './station'
 
 defineEmits<{ fold: [] }>()
 const id = useStrandId()
 const route = useRoute()
 const router = useRouter()
+const stations = useStations()
 const { get, set } = useAddress()
 const { text, select, read } = useEvidence()
 const { dye } = useTopics()
 const PAGE = 8
 const offset = computed(() => Number(get('evp', '0')))
-const station = computed(() => STATIONS.find((each) => each.name === route.name))
+const station = computed(() => stations.find((each) => each.name === route.name))
 const opening = useStrandQuery(
   'opening',
   () => station.value?.step,

@@ -6,20 +6,21 @@ import { RouterLink, useRouter } from 'vue-router'
 import { ask, client, type Schemas, type Strand } from '@/api/client'
 import { strandPath, useStrandChange, useStrandId, useStrandQuery } from '@/api/strand'
 import { count } from '@/marks/format'
-import { stationOf } from '@/stations'
 import { mode, switchTheme } from '@/theme/mode'
 
 import { helpOpen } from './help'
 import { working } from './jobs'
 import { settingText } from './plies'
+import { useStations } from './station'
 
 const props = defineProps<{ strand?: Strand }>()
 defineEmits<{ work: [] }>()
 const router = useRouter()
+const stations = useStations()
 const id = useStrandId()
 const menu = ref<InstanceType<typeof Popover>>()
 const open = ref('')
-const station = computed(() => stationOf(open.value)?.name ?? 'gather')
+const station = computed(() => stations.find((each) => each.makes && each.step === open.value)?.name ?? 'gather')
 
 const plies = computed(() => {
   const strand = props.strand

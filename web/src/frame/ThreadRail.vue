@@ -3,12 +3,13 @@ import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
 import type { Strand } from '@/api/client'
-import { STATIONS } from '@/stations'
 
 import { hasStopped, isAtWork, jobs } from './jobs'
+import { useStations } from './station'
 
 const props = defineProps<{ strand?: Strand }>()
 const route = useRoute()
+const stations = useStations()
 
 type Knot = 'empty' | 'ready' | 'working' | 'stale' | 'failed'
 const SAID: Record<Knot, string> = {
@@ -20,9 +21,11 @@ const SAID: Record<Knot, string> = {
 }
 
 const knots = computed(() =>
-  STATIONS.map((station) => {
+  stations.map((station) => {
     const mine = jobs.value.filter((job) => job.strand === props.strand?.id && station.jobs?.includes(job.kind))
-    const ply = props.strand?.plies.find((each) => each.step === station.step)
+    const ply = [...(props.strand?.plies ?? []), ...(props.strand?.beside ?? [])].find(
+      (each) => each.step === station.step,
+    )
     let state: Knot = ply?.state ?? 'empty'
     if (state === 'empty' && station.alone && mine.some((job) => job.state === 'done')) state = 'ready'
     if (mine.some(isAtWork)) state = 'working'

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest'
 
-import { readRequest, writeRequest, type EvidenceRequest } from './evidence'
+import type { EvidenceRequest } from '@/api/evidence'
+
+import { readRequest, writeRequest } from './evidence'
 import { settingText } from './plies'
 
 describe('a request in the address', () => {

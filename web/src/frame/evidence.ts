@@ -1,14 +1,8 @@
 import { computed, effectScope } from 'vue'
 
-import type { paths } from '@/api/schema'
+import type { EvidenceRequest } from '@/api/evidence'
 
 import { useAddress } from './address'
-
-/** What the evidence is asked for, as the server takes it. */
-export type EvidenceRequest = Omit<
-  NonNullable<paths['/api/strands/{strand_id}/evidence']['get']['parameters']['query']>,
-  'offset' | 'limit'
->
 
 /** A request as one parameter of the address. */
 export function writeRequest(request: EvidenceRequest): string {

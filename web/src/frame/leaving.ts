@@ -3,10 +3,10 @@ import { useRoute } from 'vue-router'
 
 import { ask, client, type Problem, type Strand } from '@/api/client'
 import { strandPath, useStrandId } from '@/api/strand'
-import { STATIONS } from '@/stations'
 
 import { useEvidence } from './evidence'
 import { say } from './notices'
+import { useStations } from './station'
 
 /** The single word that is marked in a text, if one is. */
 export function wordMarked(selection: Selection | null = window.getSelection()): string {
@@ -19,11 +19,12 @@ export function wordMarked(selection: Selection | null = window.getSelection()):
 export function useLeaveOut() {
   const id = useStrandId()
   const route = useRoute()
+  const stations = useStations()
   const queries = useQueryClient()
   const { request, topic } = useEvidence()
   /** What is looked at: the station, and what is selected there. */
   function lookedAt() {
-    const station = STATIONS.find((each) => each.name === route.name)?.label ?? ''
+    const station = stations.find((each) => each.name === route.name)?.label ?? ''
     const selected = request.value
     const what =
       topic.value !== undefined

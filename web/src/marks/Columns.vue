@@ -2,7 +2,7 @@
 import { scaleBand, scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
 
-import type { EvidenceRequest } from '@/frame/evidence'
+import type { EvidenceRequest } from '@/api/evidence'
 
 import BaseAxis from './BaseAxis.vue'
 import ChartFrame from './ChartFrame.vue'

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import { useEvidence, type EvidenceRequest } from '@/frame/evidence'
+import type { EvidenceRequest } from '@/api/evidence'
+import { useSelection } from './selection'
 
 /**
  * One thing on a chart that stands for documents: it can be focused (arrow keys go from mark to mark)
@@ -10,7 +11,7 @@ import { useEvidence, type EvidenceRequest } from '@/frame/evidence'
  */
 const props = defineProps<{ said: string; evidence?: EvidenceRequest; selected?: boolean }>()
 const emit = defineEmits<{ pick: [] }>()
-const { select, isSelected } = useEvidence()
+const { select, isSelected } = useSelection()
 const chosen = computed(() => props.selected || (!!props.evidence && isSelected(props.evidence)))
 function pick() {
   if (props.evidence) select(props.evidence)

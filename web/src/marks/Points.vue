@@ -1,16 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import { useEvidence } from '@/frame/evidence'
-
 import CanvasLayer from './CanvasLayer.vue'
 import Mark from './Mark.vue'
 import { MOST_ELEMENTS, REACH, type Point } from './points'
+import { useSelection } from './selection'
 
 /** Points that stand for documents: marks of their own, or, where there are many, drawn on a canvas. */
 const props = defineProps<{ points: Point[]; width: number; height: number; top?: number }>()
 const emit = defineEmits<{ pick: [string] }>()
-const { isSelected } = useEvidence()
+const { isSelected } = useSelection()
 const many = computed(() => props.points.length > MOST_ELEMENTS)
 const chosen = (point: Point) => point.selected || (!!point.evidence && isSelected(point.evidence))
 </script>

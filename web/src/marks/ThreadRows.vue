@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { EvidenceRequest } from '@/frame/evidence'
+import type { EvidenceRequest } from '@/api/evidence'
 
 import Mark from './Mark.vue'
 import Plot from './Plot.vue'

@@ -1,4 +1,4 @@
-import type { EvidenceRequest } from '@/frame/evidence'
+import type { EvidenceRequest } from '@/api/evidence'
 
 /** A point of a chart: where it is, how it looks, what it says and stands for. */
 export interface Point {

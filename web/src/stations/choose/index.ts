@@ -1,4 +1,4 @@
-import type { Station } from '../station'
+import type { Station } from '@/frame/station'
 
 export default {
   number: 6,

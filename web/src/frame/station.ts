@@ -1,3 +1,5 @@
+import { inject, type InjectionKey } from 'vue'
+
 /** What a station says of itself; the rail, the keys and the addresses are made from it. */
 export interface Station {
   /** Its place on the rail; a station keeps its number while another is missing. */
@@ -14,3 +16,7 @@ export interface Station {
   alone?: boolean
   view: () => Promise<unknown>
 }
+
+/** The stations there are, in the order of the rail; the application hands them in. */
+export const STATIONS: InjectionKey<Station[]> = Symbol('stations')
+export const useStations = () => inject(STATIONS, [])
