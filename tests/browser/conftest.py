@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 
 import pytest
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException, WebDriverException
+from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException, WebDriverException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -33,6 +33,17 @@ FLAGS = (
     "--disable-dev-shm-usage",
     "--force-prefers-reduced-motion",
 )
+# What is visible of a selector and holds a text: in one call, since each costs some milliseconds.
+SEEN = """
+const said = (e) => (e.innerText ?? e.textContent).replace(/[\\t\\u00a0 ]+/g, ' ').trim();
+const seen = (e) => e.checkVisibility({opacityProperty: true, visibilityProperty: true})
+  && (e.getClientRects().length > 0);
+return [...document.querySelectorAll(arguments[0])].filter((e) => seen(e) && said(e).includes(arguments[1]));
+"""
+SAID = """
+const e = document.querySelector(arguments[0]);
+return e && (e.innerText ?? e.textContent).replace(/[\\t\\u00a0 ]+/g, ' ').trim();
+"""
 
 
 class Browser:
@@ -60,14 +71,16 @@ class Browser:
                 raise AssertionError(f"waited for {what}; the page says:\n{text[:3000]}")
             time.sleep(0.05)
 
-    def all(self, css: str) -> list[WebElement]:
-        return [e for e in self.driver.find_elements(By.CSS_SELECTOR, css) if e.is_displayed()]
+    def all(self, css: str, text: str = "") -> list[WebElement]:
+        """The visible elements of a selector that hold a text."""
+        found: list[WebElement] = self.driver.execute_script(SEEN, css, text)
+        return found
 
     def one(self, css: str, text: str = "", seconds: float = 20) -> WebElement:
         """The first visible element of a selector that holds a text."""
 
         def look() -> WebElement | None:
-            return next((e for e in self.all(css) if text in e.text), None)
+            return next(iter(self.all(css, text)), None)
 
         found = self.until(look, f"{css} with “{text}”", seconds)
         assert found is not None
@@ -89,7 +102,10 @@ class Browser:
         self.until(lambda: text in self.text(), f"“{text}”", seconds)
 
     def text(self, css: str = "body") -> str:
-        return self.driver.find_element(By.CSS_SELECTOR, css).text
+        found: str | None = self.driver.execute_script(SAID, css)
+        if found is None:
+            raise NoSuchElementException(css)
+        return found
 
     def focused(self, label: str) -> None:
         """Wait until the element with an accessible name has the focus."""

@@ -233,7 +233,7 @@ def test_double_clicks_reloads_and_the_back_button(browser: Browser, entries_fil
     assert len(browser.server.get("/skeins")) == before + 1
     browser.go("choose")
     browser.write(browser.named("Topic counts"), "3, 4, 5")
-    button = browser.one("button", "Sweep")
+    button = browser.one("button:enabled", "Sweep")
     browser.driver.execute_script("arguments[0].click(); arguments[0].click()", button)
     browser.one(".knot.working", "Choose")
     browser.driver.refresh()

@@ -60,7 +60,8 @@ def test_pruning_by_sight(browser: Browser, strand: int) -> None:
     slider = browser.named("In at least so many documents")
     assert slider.get_attribute("aria-valuenow") == str(expected)
     browser.sees("Fall with the next rebuild")
-    term = browser.one("section[aria-label='Fall with the next rebuild'] li button").text
+    falling = "section[aria-label='Fall with the next rebuild'] li button"
+    term = browser.until(lambda: browser.one(falling).text, "a term that falls")
     browser.click(f'[aria-label="Pin {term} to stay"]')
     browser.one(".chip", term)
     browser.sees("pinned to stay")

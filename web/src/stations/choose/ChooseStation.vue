@@ -135,6 +135,7 @@ async function takeFit(fit: Fit) {
         type="submit"
         :severity="all.length ? 'secondary' : undefined"
         :label="all.length ? 'Sweep more' : 'Sweep'"
+        :disabled="!found && !(counts && seeds && iterations)"
         :loading="sweep.isPending.value" />
       <small v-if="suggested" class="soft why">
         {{ counted(parseNumbers(counts ?? '').length * parseNumbers(seeds ?? '').length, 'fit') }}. Suggested:
