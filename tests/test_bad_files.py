@@ -32,7 +32,10 @@ def gathered(served: TestClient, name: str, data: bytes, **changes: Any) -> tupl
     made = served.post("/api/skeins", json={"name": name, "gather": {"files": [file]}}).json()
     wait_for(served, made["job"])
     base = f"/api/strands/{made['strand']}"
-    return served.get(f"{base}/overview").json(), served.get(f"{base}/rejected").json()
+    kinds = served.get(f"{base}/rejected").json()
+    assert all(kind["count"] == len(kind["rows"]) for kind in kinds)
+    trouble = [row for kind in kinds for row in kind["rows"]]
+    return served.get(f"{base}/overview").json(), sorted(trouble, key=lambda row: row["line"])
 
 
 REFUSED = [

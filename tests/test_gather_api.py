@@ -216,8 +216,10 @@ def test_the_overview_shows_an_example_of_everything_left_out(served: TestClient
     broken = "1,2,3\n4,5,6\n7\nnul\0,x\n"
     strand = bring_in(served, "x.csv", ("n,text\n" + rows + broken).encode())
     kinds = get(served, strand, "overview")["rejected_kinds"]
-    assert [(kind["count"], kind["line"]) for kind in kinds] == [(2, 32), (1, 34), (1, 35)]
-    assert all(kind["raw"] and kind["unit"] == "line" for kind in kinds)
+    assert [kind["reason"] for kind in get(served, strand, "rejected")] == [kind["reason"] for kind in kinds]
+    assert [len(kind["rows"]) for kind in get(served, strand, "rejected")] == [2, 1, 1]
+    assert [(kind["count"], kind["rows"][0]["line"]) for kind in kinds] == [(2, 32), (1, 34), (1, 35)]
+    assert all(row["raw"] and row["unit"] == "line" for kind in kinds for row in kind["rows"])
 
 
 def test_weave_shapes_joins_and_unpacks_to_the_same_bytes(served: TestClient, entries: bytes, tmp_path: Path) -> None:

@@ -96,7 +96,11 @@ class Browser:
         return self.one(f'[aria-label="{label}"]')
 
     def click(self, css: str, text: str = "", seconds: float = 20) -> None:
-        self.until(lambda: self.one(css, text, seconds).click() or True, f"a click on {css} {text}", seconds)
+        def press() -> bool:
+            found = self.one(css, text, seconds)
+            return found.is_enabled() and (found.click() or True)
+
+        self.until(press, f"a click on {css} {text}", seconds)
 
     def sees(self, text: str, seconds: float = 20) -> None:
         self.until(lambda: text in self.text(), f"“{text}”", seconds)

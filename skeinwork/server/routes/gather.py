@@ -13,7 +13,7 @@ from skeinwork.server.state import ViewOf
 from skeinwork.work.exports import exports
 from skeinwork.work.screens import documents, gather, reader
 from skeinwork.work.screens.documents import ContextPage, DocumentPage
-from skeinwork.work.screens.gather import Overview, Trouble
+from skeinwork.work.screens.gather import Overview, TroubleKind
 from skeinwork.work.screens.reader import Reader
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["gather"])
@@ -26,9 +26,9 @@ def overview(view: ViewOf) -> Overview:
 
 
 @router.get("/rejected")
-def rejected(view: ViewOf, limit: Annotated[int, Query(ge=1, le=1000)] = 200) -> list[Trouble]:
-    """Rows that were left out or noted, with place and reason."""
-    return gather.rejected(view, limit)
+def rejected(view: ViewOf, most: Annotated[int, Query(ge=1, le=1000)] = 100) -> list[TroubleKind]:
+    """Rows that were left out or noted, by reason, the first of each with their places."""
+    return gather.trouble_kinds(view, most)
 
 
 @router.get("/rejected.csv", **saves("text/csv"))

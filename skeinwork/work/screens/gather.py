@@ -37,15 +37,23 @@ class FieldSummary(BaseModel):
     values: list[Bar]
 
 
-class RejectedKind(BaseModel):
-    """One reason why rows were left out, with how many and the first of them."""
+class Trouble(BaseModel):
+    """A row that was left out, or read but not as it stood, with its place."""
 
-    reason: str
-    count: int
     file: str
     line: int
-    unit: str
-    raw: str
+    reason: str
+    raw: str | None
+    unit: str = "line"
+
+
+class TroubleKind(BaseModel):
+    """One reason why rows were left out or noted, with how many and the first of them."""
+
+    reason: str
+    left_out: bool
+    count: int
+    rows: list[Trouble]
 
 
 class LongDocument(BaseModel):
@@ -77,7 +85,7 @@ class Overview(BaseModel):
     flags: list[FlaggedSet]
     languages: list[Bar]
     longest: list[LongDocument]
-    rejected_kinds: list[RejectedKind]
+    rejected_kinds: list[TroubleKind]
     rejected: int
     noted: int
     files: list[str]
@@ -128,25 +136,23 @@ def _languages(view: View) -> list[Bar]:
     return [Bar(label=names[at], count=int(counts[at])) for at in order if counts[at]]
 
 
-def _rejected_kinds(view: View) -> list[RejectedKind]:
-    """Reasons with their numbers set aside, the most frequent first."""
-    kinds: dict[str, RejectedKind] = {}
+def trouble_kinds(view: View, most: int) -> list[TroubleKind]:
+    """What was left out and what was noted, by reason, the most frequent first; so many rows of each.
+
+    Reasons that differ by numbers and quoted words are one.
+    """
+    kinds: dict[tuple[bool, str], TroubleKind] = {}
     for each in view.corpus_record.document("trouble"):
-        if each["raw"] is None:
-            continue
-        plain = re.sub(r"“[^”]*”|\d+", "…", each["reason"])
-        if plain in kinds:
-            kinds[plain].count += 1
-        else:
-            kinds[plain] = RejectedKind(
-                reason=each["reason"],
-                count=1,
-                file=each["file"],
-                line=each["line"],
-                unit=each.get("unit", "line"),
-                raw=each["raw"][:200],
-            )
-    return sorted(kinds.values(), key=lambda kind: -kind.count)[:20]
+        plain, left_out = re.sub(r"“[^”]*”|\d+", "…", each["reason"]), each["raw"] is not None
+        kind = kinds.setdefault(
+            (left_out, plain), TroubleKind(reason=each["reason"], left_out=left_out, count=0, rows=[])
+        )
+        kind.count += 1
+        if each["reason"] != kind.reason:
+            kind.reason = plain
+        if len(kind.rows) < most:
+            kind.rows.append(Trouble(**{**each, "raw": each["raw"] and each["raw"][:500]}))
+    return sorted(kinds.values(), key=lambda kind: (-kind.left_out, -kind.count))
 
 
 def _flagged(view: View) -> Iterator[FlaggedSet]:
@@ -178,7 +184,7 @@ def _overview(view: View) -> Overview:
         fields=_fields(view),
         flags=list(_flagged(view)),
         languages=_languages(view),
-        rejected_kinds=_rejected_kinds(view),
+        rejected_kinds=[each for each in trouble_kinds(view, 1) if each.left_out][:20],
         longest=[
             LongDocument(document=int(at), name=documents.name(view, int(at)), words=int(view.lengths[at]))
             for at in np.argsort(-view.lengths, kind="stable")[:5]
@@ -187,19 +193,3 @@ def _overview(view: View) -> Overview:
         noted=summary["noted"],
         files=view.corpus.names,
     )
-
-
-class Trouble(BaseModel):
-    """A row that was left out, or read but not as it stood, with its place."""
-
-    file: str
-    line: int
-    reason: str
-    raw: str | None
-    unit: str = "line"
-
-
-def rejected(view: View, limit: int) -> list[Trouble]:
-    """Rows that were left out or noted, with place and reason."""
-    rows = view.corpus_record.document("trouble")[:limit]
-    return [Trouble(**{**row, "raw": row["raw"] and row["raw"][:500]}) for row in rows]

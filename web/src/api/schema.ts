@@ -805,7 +805,7 @@ export interface paths {
         };
         /**
          * Rejected
-         * @description Rows that were left out or noted, with place and reason.
+         * @description Rows that were left out or noted, by reason, the first of each with their places.
          */
         get: operations["rejected"];
         put?: never;
@@ -4851,7 +4851,7 @@ export interface components {
             /** Longest */
             longest: components["schemas"]["LongDocument"][];
             /** Rejected Kinds */
-            rejected_kinds: components["schemas"]["RejectedKind"][];
+            rejected_kinds: components["schemas"]["TroubleKind"][];
             /** Rejected */
             rejected: number;
             /** Noted */
@@ -5331,24 +5331,6 @@ export interface components {
              * @default []
              */
             matching: number[];
-        };
-        /**
-         * RejectedKind
-         * @description One reason why rows were left out, with how many and the first of them.
-         */
-        RejectedKind: {
-            /** Reason */
-            reason: string;
-            /** Count */
-            count: number;
-            /** File */
-            file: string;
-            /** Line */
-            line: number;
-            /** Unit */
-            unit: string;
-            /** Raw */
-            raw: string;
         };
         /** RejectedRow */
         RejectedRow: {
@@ -6263,6 +6245,20 @@ export interface components {
              * @default line
              */
             unit: string;
+        };
+        /**
+         * TroubleKind
+         * @description One reason why rows were left out or noted, with how many and the first of them.
+         */
+        TroubleKind: {
+            /** Reason */
+            reason: string;
+            /** Left Out */
+            left_out: boolean;
+            /** Count */
+            count: number;
+            /** Rows */
+            rows: components["schemas"]["Trouble"][];
         };
         /**
          * UnknownWord
@@ -8626,7 +8622,7 @@ export interface operations {
     rejected: {
         parameters: {
             query?: {
-                limit?: number;
+                most?: number;
             };
             header?: never;
             path: {
@@ -8642,7 +8638,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Trouble"][];
+                    "application/json": components["schemas"]["TroubleKind"][];
                 };
             };
             400: components["responses"]["Problem400"];

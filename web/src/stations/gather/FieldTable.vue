@@ -90,11 +90,13 @@ const files = computed(() => {
       <template v-if="overview.rejected_kinds.length">
         <h2>Left out</h2>
         <div v-for="kind in overview.rejected_kinds" :key="kind.reason" class="kind">
-          <b class="loss numbers">{{ counted(kind.count, kind.unit === 'file' ? 'file' : 'row') }}</b>
+          <b class="loss numbers">{{ counted(kind.count, kind.rows[0]?.unit === 'file' ? 'file' : 'row') }}</b>
           <span class="soft small">
-            such as {{ kind.file }}{{ kind.line ? `, ${kind.unit} ${kind.line}` : '' }}: {{ kind.reason }}</span
+            such as {{ kind.rows[0]?.file
+            }}{{ kind.rows[0]?.line ? `, ${kind.rows[0].unit} ${kind.rows[0].line}` : '' }}:
+            {{ kind.rows[0]?.reason }}</span
           >
-          <code class="cut">{{ kind.raw }}</code>
+          <code class="cut">{{ kind.rows[0]?.raw }}</code>
         </div>
         <button class="plain link" @click="set({ tab: 'rejected' })">see all</button>
       </template>
