@@ -29,6 +29,7 @@ from skeinwork.work.evidence.word import Word
 from skeinwork.work.results import documents
 from skeinwork.work.results.documents import Segment
 from skeinwork.work.results.view import View
+from skeinwork.work.steps.step import counted
 
 # Which gives the title where several are asked for: the first.
 KINDS: tuple[base.Evidence, ...] = (
@@ -111,7 +112,7 @@ def piece(view: View, request: EvidenceRequest, document: int, score: float) -> 
     if leading := _leading(request):
         return leading.piece(view, request, document, score)
     said = [each.reason(view, request, document) for each in _given(request) if isinstance(each, Narrowing)]
-    return Piece("", "; ".join(filter(None, [f"{view.lengths[document]} words", *said])))
+    return Piece("", "; ".join(filter(None, [counted(int(view.lengths[document]), "word"), *said])))
 
 
 def marked(view: View, request: EvidenceRequest, document: int) -> list[Segment]:

@@ -9,6 +9,7 @@ from pydantic import Field
 from skeinwork.core.errors import BadInputError
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
 from skeinwork.work.results.view import View
+from skeinwork.work.steps.step import counted
 
 
 class AskedTerm(Asked):
@@ -32,7 +33,7 @@ class Term(Leading):
     def piece(self, view: View, request: AskedTerm, document: int, score: float) -> Piece:
         times = int(view.matrix.counts[document, _place(view, request)])
         said = "once" if times == 1 else f"{times} times"
-        return Piece(f"{times}×", f"{said} in {view.lengths[document]} words")
+        return Piece(f"{times}×", f"{said} in {counted(int(view.lengths[document]), 'word')}")
 
     def marks(self, view: View, request: AskedTerm, document: int) -> Marks:
         words = (request.term or "").split(" ")

@@ -10,6 +10,7 @@ from skeinwork.core.text.passes.base import bare_word, one_word
 from skeinwork.core.text.segment import Segments
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
 from skeinwork.work.results.view import View
+from skeinwork.work.steps.step import counted
 
 
 class AskedWord(Asked):
@@ -32,7 +33,7 @@ class Word(Leading):
         first, last = view.tokens.doc_ptr[document : document + 2]
         times = int(_begins(view, request)[first:last].sum())
         said = "once" if times == 1 else f"{times} times"
-        return Piece(f"{times}×", f"{said} in {view.lengths[document]} words")
+        return Piece(f"{times}×", f"{said} in {counted(int(view.lengths[document]), 'word')}")
 
     def marks(self, view: View, request: AskedWord, document: int) -> Marks:
         return Marks(view.cleaning, _within(view, request)[view.cleaning.rows(document)].astype(float))

@@ -13,7 +13,7 @@ from pydantic import BaseModel
 from skeinwork.work.results.flags import FLAGS
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import CLEANING, CORPUS, FIT, MATRIX, STEPS
-from skeinwork.work.steps.step import Link
+from skeinwork.work.steps.step import Link, counted
 from skeinwork.work.steps.step import count as said
 
 
@@ -30,8 +30,7 @@ def _corpus(view: View) -> Opening | None:
     if not found:
         return None
     flag, count = max(found, key=lambda each: each[1])
-    noun = "document" if count == 1 else "documents"
-    return Opening(request=f"flag={flag.key}", why=f"{said(count)} {noun} {flag.said}: {flag.why}")
+    return Opening(request=f"flag={flag.key}", why=f"{counted(count, 'document')} {flag.said}: {flag.why}")
 
 
 def _cleaning(view: View) -> Opening | None:

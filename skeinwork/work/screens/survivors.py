@@ -16,7 +16,7 @@ from skeinwork.core.text.spread import spread
 from skeinwork.work.results import cleaning_preview
 from skeinwork.work.results.cleaning_preview import Tried
 from skeinwork.work.results.view import View
-from skeinwork.work.steps.step import count
+from skeinwork.work.steps.step import count, counted
 
 _NEARLY_NOTHING = 0.02  # of the tokens
 _MOST_WORDS, _MOST_GROUPS, _NAMED = 60, 60, 6
@@ -171,10 +171,9 @@ def _amount(said: str, words: dict[str, int], tried: Tried) -> str:
     documents = int((np.diff(running[tokens.doc_ptr]) > 0).sum())
     named = sorted(words, key=lambda word: -words[word])[:_NAMED]
     more = ", …" if len(words) > _NAMED else ""
-    noun, things = ("word" if len(words) == 1 else "words", "document" if documents == 1 else "documents")
     return (
-        f"{said} {count(len(words))} {noun}, {count(sum(words.values()))} tokens in {count(documents)} "
-        f"{things} ({', '.join(named)}{more})"
+        f"{said} {counted(len(words), 'word')}, {counted(sum(words.values()), 'token')} in "
+        f"{counted(documents, 'document')} ({', '.join(named)}{more})"
     )
 
 

@@ -38,7 +38,7 @@ from skeinwork.work.steps.step import (
     Reads,
     Said,
     Stored,
-    count,
+    counted,
     plain,
 )
 
@@ -198,8 +198,7 @@ class CorpusLink(Link[GatherSettings, Corpus, CorpusSummary]):
         return _summary(Made(corpus, trouble, done))
 
     def said(self, settings: GatherSettings, summary: CorpusSummary) -> Said:
-        noun = "document" if summary.documents == 1 else "documents"
-        return Said(name="", size=f"{count(summary.documents)} {noun}")
+        return Said(name="", size=counted(summary.documents, "document"))
 
 
 CORPUS = CorpusLink()

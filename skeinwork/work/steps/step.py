@@ -34,6 +34,11 @@ def count(number: int) -> str:
     return f"{number:,}".replace(",", "\u202f")
 
 
+def counted(number: int, noun: str) -> str:
+    """So many of something, for people."""
+    return f"{count(number)} {noun}{'' if number == 1 else 's'}"
+
+
 class Said(BaseModel):
     """What a result is called, and how much it is."""
 
