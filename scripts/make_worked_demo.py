@@ -45,7 +45,7 @@ def best(state: State, number: int) -> MadeFit:
         rows = fits.of_matrix(strand.results["matrix"])
     found = choose.compared(state.view(strand), rows)
     at = [fit for fit in found.fits if fit.settings.topics == found.suggested]
-    return max(at or found.fits, key=lambda fit: (fit.poorer is None, fit.coherence or -1.0))
+    return max(at or found.fits, key=lambda fit: (fit.poorer is None, fit.measures["coherence"] or -1.0))
 
 
 def label(state: State, number: int) -> None:

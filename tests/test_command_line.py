@@ -240,7 +240,8 @@ def test_a_closed_stream_is_a_sentence(command: str) -> None:
 
 
 @pytest.mark.parametrize("command", ["weigh", "weave"])
-def test_a_tool_that_is_ended_leaves_nothing(command: str, tmp_path: Path) -> None:
+def test_a_tool_that_is_ended_leaves_nothing(command: str, tmp_path_factory: pytest.TempPathFactory) -> None:
+    tmp_path = tmp_path_factory.mktemp("t")  # whose path is short enough for what lies below
     documents, place, own = tmp_path / "entries.csv", tmp_path / "out", tmp_path / "own"
     documents.write_text("entry,harbour,date,text\n" + TABLE.partition("\n")[2] * 400)
     written = tmp_path / "pattern.json"
@@ -256,9 +257,26 @@ def test_a_tool_that_is_ended_leaves_nothing(command: str, tmp_path: Path) -> No
     while not list(own.glob("*/results/??")) and time.monotonic() < end and run.poll() is None:
         time.sleep(0.02)
     run.terminate()
-    assert run.wait(30) == 128 + signal.SIGTERM and run.stderr and run.stderr.read() == b""
+    code, said = run.wait(30), run.stderr.read() if run.stderr else b""
+    assert (code, said) == (128 + signal.SIGTERM, b""), said.decode()
     assert not list(own.iterdir())
     assert {path.name for path in tmp_path.iterdir()} == {"entries.csv", "own", "pattern.json"}
+
+
+def test_a_folder_for_temporary_files_that_lies_too_deep_is_said(tmp_path: Path) -> None:
+    own, written, documents = tmp_path / ("x" * 120), tmp_path / "pattern.json", tmp_path / "entries.csv"
+    own.mkdir()
+    written.write_text(json.dumps(pattern()))
+    documents.write_text(TABLE)
+    given = [str(written), "--documents", str(documents), "--out", str(tmp_path / "out")]
+    done = subprocess.run(
+        [sys.executable, "-m", "skeinwork.cli", "weave", *given],
+        env={**os.environ, "TMPDIR": str(own)},
+        capture_output=True,
+        text=True,
+    )
+    assert done.returncode == 2 and "temporary files is too long" in done.stderr and "Set TMPDIR" in done.stderr
+    assert not list(own.iterdir()) and not (tmp_path / "out").exists()
 
 
 def test_a_number_of_thousands_of_digits_is_named(weave: Weave, tmp_path: Path) -> None:

@@ -197,9 +197,9 @@ def test_a_partly_broken_file(browser: Browser, tmp_path: Path) -> None:
     browser.click("button", "Bring in")
     browser.one('[role="tab"]', "Left out and noted 4", seconds=60)
     browser.click('[role="tab"]', "Left out")
-    browser.sees("left out: has 2 cells where the heading has 4")
+    browser.sees("left out has 2 cells where the heading has 4")
     browser.sees("“soon” is not a date")
-    browser.sees("left out: holds NUL bytes")
+    browser.sees("left out holds NUL bytes")
     overview = browser.server.get(f"/strands/{browser.strand()}/overview")
     assert overview["documents"] == 28
     assert {f["name"]: f["role"] for f in overview["fields"]} == {"id": "identifier", "when": "date", "harbour": "kept"}

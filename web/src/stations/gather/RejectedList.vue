@@ -23,6 +23,7 @@ const kinds = computed(() => rejected.data.value ?? [])
         :open="kinds.length === 1 || kind.count === 1">
         <summary>
           <b class="numbers" :class="{ loss: kind.left_out }">{{ count(kind.count) }}</b>
+          {{ ' ' }}
           <span :class="{ loss: kind.left_out }">{{ kind.left_out ? 'left out' : 'noted' }}</span>
           {{ kind.reason }}
         </summary>
