@@ -255,9 +255,7 @@ const value = (event: Event) => (event.target as HTMLSelectElement).value
                 : 'single documents, since those of no other field are clearly alike'
             }}.
           </template>
-          <template v-if="table.group && table.of_differences">{{ table.of_differences }} </template>{{
-            table.of_seeds
-          }}
+          {{ [table.group ? table.of_differences : '', table.of_seeds].filter(Boolean).join(' ') }}
           <template v-if="fewest.few"
             >{{ count(fewest.few) }} of {{ counted(fewest.all, 'cell') }} {{ fewest.few === 1 ? 'rests' : 'rest' }} on
             fewer than {{ table.few }} units and {{ fewest.few === 1 ? 'is' : 'are' }} drawn faint; fewer than
