@@ -8,6 +8,7 @@ import time
 from pathlib import Path
 
 from skeinwork.core.errors import SkeinworkError
+from skeinwork.core.topics.measures import BY
 from skeinwork.demo import LABELS
 from skeinwork.server.demo import gather_demo
 from skeinwork.server.run import open_state
@@ -45,7 +46,7 @@ def best(state: State, number: int) -> MadeFit:
         rows = fits.of_matrix(strand.results["matrix"])
     found = choose.compared(state.view(strand), rows)
     at = [fit for fit in found.fits if fit.settings.topics == found.suggested]
-    return max(at or found.fits, key=lambda fit: (fit.poorer is None, fit.measures["coherence"] or -1.0))
+    return max(at or found.fits, key=lambda fit: (fit.poorer is None, fit.measures[BY.key] or -1.0))
 
 
 def label(state: State, number: int) -> None:

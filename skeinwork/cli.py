@@ -9,7 +9,6 @@ import signal
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from tempfile import gettempdir
 from typing import NoReturn
 
 from skeinwork import __version__, filters
@@ -302,11 +301,6 @@ def main(arguments: Sequence[str] | None = None) -> int:
         if sys.stderr is not None:
             sys.stderr.close()
     except OSError as fault:
-        if "AF_UNIX path too long" in str(fault):
-            _say(
-                f"The path of the folder for temporary files is too long: {gettempdir()}. Set TMPDIR to a shorter one."
-            )
-            return 2
         about = f" ({fault.filename})" if fault.filename else ""
         _say(f"The work broke off: {fault.strerror or fault}{about}.")
         return 1

@@ -21,9 +21,10 @@ from collections.abc import Callable, Iterator
 from contextlib import suppress
 from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
+from tempfile import gettempdir
 from typing import Any, NamedTuple, NoReturn
 
-from skeinwork.core.errors import BadInputError, SkeinworkError
+from skeinwork.core.errors import BadInputError, SkeinworkError, UsageError
 
 _PROCESSES = multiprocessing.get_context("forkserver")
 _PROCESSES.set_forkserver_preload(["__main__", "skeinwork.core.corpus.gather"])
@@ -112,7 +113,14 @@ def _start(theirs: Connection, work: tuple[Any, ...]) -> BaseProcess | _Program:
     if multiprocessing.current_process().daemon:
         return _Program(theirs, work)
     process = _PROCESSES.Process(target=_serve, args=(theirs, *work), daemon=True)
-    process.start()
+    try:
+        process.start()
+    except OSError as fault:
+        if "AF_UNIX path too long" not in str(fault):
+            raise
+        raise UsageError(
+            f"The path of the folder for temporary files is too long: {gettempdir()}. Set TMPDIR to a shorter one."
+        ) from fault
     return process
 
 

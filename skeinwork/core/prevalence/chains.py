@@ -51,12 +51,7 @@ def with_other_chains(totals: UnitTotals, others: list[NDArray[np.float64]]) -> 
     others : float64[n_cells, n_topics] each, shares of the same topics in another chain; NaN where a
         topic is not found again in it
     """
-    size = totals.n_cells * totals.n_topics
-    row = totals.entry_row
-    whole = np.bincount(totals.cell, totals.weight, totals.n_cells)
-    slot = totals.cell[row] * totals.n_topics + totals.topic
-    own = np.bincount(slot, totals.amount / whole[totals.cell[row]], size).reshape(totals.spread.shape)
-    chains = np.stack([own, *others])
+    chains = np.stack([totals.share, *others])
     known = ~np.isnan(chains)
     count = known.sum(axis=0)
     mean = np.where(known, chains, 0.0).sum(axis=0) / count

@@ -97,7 +97,7 @@ def moments(totals: UnitTotals) -> Moments:
         return np.bincount(cell, values, n_cells).astype(np.float64)[:, None]
 
     own = totals.amount / whole[cell[row]]
-    share = by_topic(own)
+    share = totals.share
     absent = share.ravel()[slot] * part[row]
     residual, raised = own - absent, lever[row]
     # Units without the topic are added up at once, then put right where they have it.

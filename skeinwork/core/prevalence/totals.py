@@ -55,6 +55,15 @@ class UnitTotals:
         """The row of every entry, int64[nnz]."""
         return np.repeat(np.arange(len(self.cell)), np.diff(self.indptr))
 
+    @property
+    def share(self) -> NDArray[np.float64]:
+        """Of every topic in every cell, float64[n_cells, n_topics]; zeros in cells without documents."""
+        row, size = self.entry_row, self.n_cells * self.n_topics
+        whole = np.bincount(self.cell, self.weight, self.n_cells)
+        slot = self.cell[row] * self.n_topics + self.topic
+        added = np.bincount(slot, self.amount / whole[self.cell[row]], size)
+        return added.astype(np.float64).reshape(self.n_cells, self.n_topics)
+
     def ordered(self, order: NDArray[np.int64]) -> UnitTotals:
         """The same with the rows in another order."""
         rows = scipy.sparse.csr_matrix((self.amount, self.topic, self.indptr), shape=(len(self.cell), self.n_topics))[

@@ -29,6 +29,7 @@ from skeinwork.work.exports.pattern import Pattern
 from skeinwork.work.results.view import View
 from skeinwork.work.steps.corpus import load_corpus
 from skeinwork.work.strands import word_lists
+from skeinwork.work.topics import fits
 from skeinwork.work.topics.prevalence import FILE
 
 
@@ -282,12 +283,12 @@ def _write(pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, 
     _check_tracked(load_corpus(store.open(corpus)), pattern)
     made = steps.chain(corpus, pattern)
     by_step = {steps.CORPUS.name: corpus} | {making.step: steps.make(store, making, uploads, report) for making in made}
+    view = View(store, by_step, uploads=uploads)
     for seed in pattern.other_seeds:
-        other = steps.FIT.making(by_step[steps.MATRIX.name], pattern.fit.model_copy(update={"seed": seed}))
-        steps.make(store, other, uploads, report)
+        steps.make(store, fits.with_seed(view, seed), uploads, report)
     report("Writing", 1.0)
     names = []
-    for each in exports.files(View(store, by_step, uploads=uploads), pattern, {}):
+    for each in exports.files(view, pattern, {}):
         (out / each.name).write_bytes(each.data)
         names.append(each.name)
     return names

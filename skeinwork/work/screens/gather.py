@@ -144,9 +144,9 @@ def trouble_kinds(view: View, most: int) -> list[TroubleKind]:
     kinds: dict[tuple[bool, str], TroubleKind] = {}
     for each in view.corpus_record.document("trouble"):
         plain, left_out = re.sub(r"“[^”]*”|\d+", "…", each["reason"]), each["raw"] is not None
-        kind = kinds.setdefault(
-            (left_out, plain), TroubleKind(reason=each["reason"], left_out=left_out, count=0, rows=[])
-        )
+        if (left_out, plain) not in kinds:
+            kinds[left_out, plain] = TroubleKind(reason=each["reason"], left_out=left_out, count=0, rows=[])
+        kind = kinds[left_out, plain]
         kind.count += 1
         if each["reason"] != kind.reason:
             kind.reason = plain

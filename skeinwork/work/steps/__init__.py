@@ -11,7 +11,7 @@ from typing import Any, Literal
 from pydantic import create_model
 
 from skeinwork.core.content import ContentError
-from skeinwork.core.errors import SkeinworkError
+from skeinwork.core.errors import NotFoundError, SkeinworkError
 from skeinwork.core.progress import Report, silent
 from skeinwork.store.artefacts import Artefact, ArtefactStore, Making
 from skeinwork.work.steps import step as step_module
@@ -35,6 +35,7 @@ __all__ = (
     "TOKENS",
     "StepName",
     "Summaries",
+    "beside",
     "chain",
     "examine",
     "make",
@@ -55,6 +56,14 @@ StepName: Any = Literal[tuple(each.name for each in KEPT)]
 Summaries: Any = create_model(  # type: ignore[call-overload]
     "Summaries", **{each.name: (each.summary | None, None) for each in KEPT}
 )
+
+
+def beside(name: str) -> Step[Any, Any, Any]:
+    """The step of results beside the chain that is called so."""
+    for step in BESIDE:
+        if step.name == name:
+            return step
+    raise NotFoundError(f"There is no result beside the chain that is called “{name[:40]}”.")
 
 
 def chain(corpus: str, wanted: Any) -> list[Making]:

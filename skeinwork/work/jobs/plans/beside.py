@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, ClassVar
+from typing import ClassVar
 
 from pydantic import Field
 
@@ -11,7 +11,6 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.store.store import Store
 from skeinwork.work import steps
 from skeinwork.work.jobs.plans.base import Plan, Task, Work, run_to_matrix, size_of, task_of, tasks_to_matrix
-from skeinwork.work.steps.step import Step
 from skeinwork.work.strands import strands
 from skeinwork.work.strands.strands import Wanted
 
@@ -35,7 +34,7 @@ class Beside(Plan):
 
     def tasks(self, store: Store) -> list[Task]:
         found = tasks_to_matrix(store, self.wanted)
-        step, fresh = self._step(), strands.up_to_date(store.artefacts, self.wanted, self.results)
+        step, fresh = steps.beside(self.step), strands.up_to_date(store.artefacts, self.wanted, self.results)
         made = {steps.CORPUS.name, *(each.what for each in found)}
         for each in steps.COMPUTED:
             if step.follows(each) and each.name not in made and not store.artefacts.has(fresh[each.name]):
@@ -50,9 +49,3 @@ class Beside(Plan):
             strand = strands.get(work.strand_id)
             if strands.corpus_of(work.store.artefacts, identity) == strand.results.get(steps.CORPUS.name):
                 strand.put({self.step: identity})
-
-    def _step(self) -> Step[Any, Any, Any]:
-        for each in steps.BESIDE:
-            if each.name == self.step:
-                return each
-        raise BadInputError(f"There is no result beside the chain that is called “{self.step[:40]}”.")
