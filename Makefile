@@ -7,19 +7,24 @@ STATIC := skeinwork/server/static/index.html
 WORKED := skeinwork/demo/worked.skein.zip
 STEPS := $(shell find skeinwork/core skeinwork/demo skeinwork/work/steps -name '*.py' -o -name '*.toml' 2>/dev/null)
 
-.PHONY: demo test test-bounds lint bench bench-quick bench-faults calibrate fuzz dev client format setup clean
+.PHONY: demo test test-long test-bounds lint bench bench-quick bench-faults calibrate fuzz dev client format setup clean
 
 demo: setup $(WORKED)
 	.venv/bin/skeinwork demo
 
 test: setup .venv/.browser
 	cd web && npm test --silent
-	$(PY) -m pytest -n 2 --dist loadfile --no-loadscope-reorder
+	$(PY) -m pytest -n 2 --dist loadfile --no-loadscope-reorder -m "not long"
+
+# What takes long by its nature: the bench's parts, what is learnt anew, more kills.
+test-long: setup .venv/.browser
+	$(PY) -m pytest -q -n 2 -m long
+	$(PY) -m pytest -q -n 2 tests/test_faults.py --rounds 3
 
 # The numeric kernels once more, each index into an array checked.
 test-bounds: setup
 	NUMBA_BOUNDSCHECK=1 $(PY) -m pytest -q -n 2 --dist loadfile tests/test_survey.py \
-	  $(foreach part,segment clean matrix pruning topics posterior prevalence tagging,tests/core/test_$(part).py)
+	  $(foreach part,segment clean matrix pruning topics posterior prevalence tagging relate_trees relate_groups group_counts significance,tests/core/test_$(part).py)
 
 lint: setup
 	$(PY) -m ruff check .

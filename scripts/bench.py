@@ -25,6 +25,8 @@ import numpy as np
 import regex
 from bench_base import Line, interleaved, texts
 from bench_matrix import matrix, pruning_by_sight
+from bench_opening import opening
+from bench_relate import relate
 from bench_screens import interactions
 from bench_server import dispatch, serving, sweeping
 from scipy.sparse import csr_matrix
@@ -246,10 +248,12 @@ PARTS: dict[str, Part] = {
     "tagging": lambda n: tagging(n.texts),
     "matrix": lambda n: matrix(n.texts),
     "pruning": lambda n: pruning_by_sight(n.texts, n.texts * 2 // 3),
+    "relate": lambda n: relate(min(n.documents // 33, 3000), n.documents),
     "intervals": lambda n: intervals(n.documents),
     "importing": lambda n: importing(n.texts),
     "serving": lambda n: serving(n.pages),
     "screens": lambda n: screens(n.times, n.iterations),
+    "opening": lambda n: opening(n.texts),
     "sweeping": lambda n: sweeping(n.entries, n.seeds, n.iterations),
     "dispatch": lambda n: dispatch(n.tasks),
 }

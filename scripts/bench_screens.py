@@ -65,16 +65,22 @@ def chromium() -> Iterator[webdriver.Chrome]:
 @contextmanager
 def served(command: str, *options: str) -> Iterator[str]:
     """The address of a server on a data folder of its own."""
-    with tempfile.TemporaryDirectory() as folder:
-        whole = [sys.executable, "-m", "skeinwork.cli", command, "--port", "0", "--data", folder, *options]
-        process = subprocess.Popen(whole, stdout=subprocess.PIPE, text=True)
-        try:
-            assert process.stdout is not None
-            found = urlsplit(process.stdout.readline().split()[3])
-            yield f"{found.scheme}://{found.netloc}"
-        finally:
-            process.terminate()
-            process.wait()
+    with tempfile.TemporaryDirectory() as folder, served_at(folder, command, *options) as base:
+        yield base
+
+
+@contextmanager
+def served_at(folder: str, command: str, *options: str) -> Iterator[str]:
+    """The address of a server on a data folder."""
+    whole = [sys.executable, "-m", "skeinwork.cli", command, "--port", "0", "--data", folder, *options]
+    process = subprocess.Popen(whole, stdout=subprocess.PIPE, text=True)
+    try:
+        assert process.stdout is not None
+        found = urlsplit(process.stdout.readline().split()[3])
+        yield f"{found.scheme}://{found.netloc}"
+    finally:
+        process.terminate()
+        process.wait()
 
 
 @contextmanager

@@ -14,6 +14,7 @@ from typing import Any
 
 import numpy as np
 from calibrate_fits import LENGTHS, Array, choices, gains_of_none, other_seeds, shrinkage_of_fits, still_traces
+from calibrate_words import false_words, ratios_of_words
 from scipy.sparse import csr_matrix
 
 from skeinwork.core.prevalence.differences import differences
@@ -268,6 +269,8 @@ def main() -> None:
         gains_of_none,
         choices,
         still_traces,
+        false_words,
+        ratios_of_words,
     )
     named = {part.__name__: part for part in parts}
     parser.add_argument("--only", nargs="+", choices=named, default=list(named), metavar="PART")

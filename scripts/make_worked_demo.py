@@ -6,6 +6,7 @@ import sys
 import tempfile
 import time
 from pathlib import Path
+from typing import Any
 
 from skeinwork.core.errors import SkeinworkError
 from skeinwork.core.topics.measures import BY
@@ -14,13 +15,19 @@ from skeinwork.server.demo import gather_demo
 from skeinwork.server.run import open_state
 from skeinwork.server.state import State
 from skeinwork.store.models import Job, TopicNote
-from skeinwork.work.jobs.plans import Plan, Sweep, SweepRequest
+from skeinwork.work.jobs.plans import Beside, Plan, Sweep, SweepRequest
 from skeinwork.work.screens import choose
 from skeinwork.work.screens.choose import MadeFit
 from skeinwork.work.strands import skein_file, strands, topic_notes
 from skeinwork.work.topics import fits
 
 COUNTS, SEEDS, ITERATIONS = (4, 6, 8, 10, 12, 14, 18, 22), (1, 2, 3), 200
+RELATED: dict[str, dict[str, Any]] = {
+    "tree": {},
+    "group_counts": {"fewest": 2, "most": 24, "step": 2},
+    "groups": {"groups": 12},
+    "group_words": {"field": "harbour"},
+}
 
 
 def finish(state: State) -> None:
@@ -36,6 +43,13 @@ def finish(state: State) -> None:
 def run(state: State, number: int, plan: Plan) -> None:
     with state.store.connection():
         state.runner.start(plan, strands.get(number))
+    finish(state)
+
+
+def relate(state: State, number: int, step: str, settings: dict[str, Any]) -> None:
+    with state.store.connection():
+        strand = strands.get(number)
+        state.runner.start(Beside.wanting(strand, step, settings), strand)
     finish(state)
 
 
@@ -82,6 +96,8 @@ def make(
             with state.store.connection():
                 strands.take_fit(state.store, strands.get(number), fit)
             label(state, number)
+            for step, settings in RELATED.items():
+                relate(state, number, step, settings)
             with state.store.connection():
                 part = path.with_suffix(".part")
                 skein_file.write(state.store, strands.get(number).skein, part)

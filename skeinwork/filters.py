@@ -170,8 +170,8 @@ def phrases(options: argparse.Namespace) -> int:
 def _form(options: argparse.Namespace) -> Callable[[str, str], str]:
     """The form of a word and its tag, as the options have it."""
     from skeinwork.core.errors import UsageError
-    from skeinwork.core.text.forms import former, lemma
-    from skeinwork.core.text.forms.base import Options
+    from skeinwork.core.text.forms import lemma, remembered
+    from skeinwork.core.text.forms.base import Place
     from skeinwork.core.text.language_names import language_named
 
     language = language_named(options.language)
@@ -188,9 +188,10 @@ def _form(options: argparse.Namespace) -> Callable[[str, str], str]:
         table = _table(options.table)
     try:
         rules = tuple(options.rules.read_text(encoding="utf-8").split()) if options.rules else ()
-        form = former(
-            options.method, Options(language or "", options.prefixes, rules, checksum=str(options.table), table=table)
+        own = METHODS[options.method].options.model_construct(
+            language=language or "", prefixes=options.prefixes, rules=rules, table=None
         )
+        form = remembered(METHODS[options.method].form(own, Place(table=table)))
     except (OSError, ValueError) as fault:
         raise UsageError(f"{str(fault)[:1].upper()}{str(fault)[1:]}.") from fault
     return lambda word, _: form(word)

@@ -29,7 +29,7 @@ from tests.on_thread import open_on_thread
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
-    parser.addoption("--rounds", type=int, default=3, help="kills in the fault tests")
+    parser.addoption("--rounds", type=int, default=1, help="kills in the fault tests")
 
 
 # Parts of the names of files that take long: they come first, so that all workers end together.

@@ -7,6 +7,7 @@ import signal
 import subprocess
 import sys
 import time
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -29,11 +30,20 @@ STATIONS = (
     "gather?tab=shape",
     "gather?tab=rejected",
     "clean",
+    "clean?part=words",
+    "clean?part=forms",
+    "clean?part=phrases",
+    "clean?part=names",
+    "clean?part=speech",
     "weigh",
     "weigh?part=weights",
     "weigh?part=grid",
     "weigh?part=terms&as=words",
     "weigh?part=files",
+    "relate",
+    "relate?part=counts",
+    "relate?part=groups",
+    "relate?part=words",
     "fit",
     "choose",
     "label",
@@ -97,14 +107,16 @@ class Server:
         raise AssertionError(f"job {job} did not end")
 
 
+def forked(pid: int) -> dict[int, int]:
+    """Parents of the process that a server's workers are forked from, and of the workers."""
+    parents = {}
+    for entry in Path("/proc").iterdir():
+        with suppress(OSError, IndexError):
+            if entry.name.isdigit() and b"forkserver" in (entry / "cmdline").read_bytes():
+                parents[int(entry.name)] = int((entry / "stat").read_text().rsplit(")", 1)[1].split()[1])
+    return {child: parent for child, parent in parents.items() if pid in (parent, parents.get(parent))}
+
+
 def children(pid: int) -> list[int]:
     """Process numbers of the worker processes of a server."""
-    found = []
-    for entry in Path("/proc").iterdir():
-        try:
-            if entry.name.isdigit() and int((entry / "stat").read_text().rsplit(")", 1)[1].split()[1]) == pid:
-                if b"spawn_main" in (entry / "cmdline").read_bytes():
-                    found.append(int(entry.name))
-        except (OSError, IndexError):
-            continue
-    return found
+    return [child for child, parent in forked(pid).items() if parent != pid]

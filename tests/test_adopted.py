@@ -57,10 +57,37 @@ ASKED = (
     "weights",
     "prevalence?by=harbour",
     "differences?by=harbour",
+    "relate/choices",
+    "relate/tree",
+    "relate/tree?number=2",
+    "relate/tree/items/0",
+    "relate/tree/items/0/1",
+    "relate/tree/distances.csv",
+    "relate/groups",
+    "relate/groups/means",
+    "relate/groups/by/harbour",
+    "relate/groups/working?group=0",
+    "relate/group-counts",
+    "relate/group-words",
+    "relate/group-words/words?group=0",
+    "relate/group-words/words?group=0&against=1&kind=names",
+    "relate/group-words/grid",
+    "evidence?branch=3",
+    "evidence?members=0&border=true",
+    "evidence?term=ferry&group=1",
+    "opening/tree",
+    "opening/groups",
+    "opening/group_words",
     "events",
     "pattern.json",
     "export.zip",
 )
+BESIDE: dict[str, dict[str, object]] = {
+    "tree": {"most": 6, "resamples": 2},
+    "groups": {"groups": 2},
+    "group_counts": {"most": 3, "seeds": 2},
+    "group_words": {"field": "harbour"},
+}
 
 
 @pytest.fixture(scope="module")
@@ -79,6 +106,8 @@ def written(tmp_path_factory: pytest.TempPathFactory) -> Members:
         assert answer.status_code == 200, answer.text
         wait_for(client, client.post(f"{at}/rebuild").json()["job"])
         wait_for(client, client.post(f"{at}/fits", json={"topics": 2, "iterations": 20}).json()["job"])
+        for step, settings in BESIDE.items():
+            wait_for(client, client.post(f"{at}/beside/{step}", json=settings).json()["job"])
         return members(client.get(f"/api/skeins/{skein_of(client, strand)}/file").content)
 
 

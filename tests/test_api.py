@@ -283,8 +283,15 @@ def test_the_export_holds_what_the_screens_show(made: tuple[TestClient, int]) ->
     assert all(not values or abs(sum(values) - 1) < 1e-4 for values in shares)
     topics = json.loads(archive.read("topics.json"))["topics"]
     assert [t["share_of_tokens"]["mean"] for t in topics] == [t["share"]["mean"] for t in get(made, "topics")["topics"]]
-    listed = {file["name"]: file["size"] for file in get(made, "exports")}
-    assert listed == {info.filename: info.file_size for info in archive.infolist()}
+    listed = {file["name"]: file for file in get(made, "exports")}
+    assert listed.keys() == {info.filename for info in archive.infolist()}
+    for name, file in listed.items():
+        data = archive.read(name)
+        begins = get(made, f"exports/{name}/beginning")
+        assert data.startswith(begins["text"].encode()) and begins["whole"] == (len(data) <= 600)
+        assert begins["size"] == len(data) or (begins["size"] is None and file["rows"])
+        lines = list(csv.reader(io.StringIO(data.decode())))
+        assert file["rows"] is None or file["rows"] == len(lines) - (3 if name.endswith(".mtx") else 1)
     assert client.get(f"/api/strands/{strand}/exports/vocabulary.csv").content == archive.read("vocabulary.csv")
     assert client.get(f"/api/strands/{strand}/exports/nothing.csv").status_code == 404
     assert client.get(f"/api/strands/{strand}/rejected.csv").content == archive.read("rejected.csv")
@@ -318,6 +325,9 @@ def test_what_is_not_there_or_out_of_range_is_said(made: tuple[TestClient, int])
         ("fits", {"topics": 100}, "more than the"),
         ("sweeps", {"counts": [1], "seeds": [1]}, "2 to 500"),
         ("sweeps", {"counts": list(range(2, 102)), "seeds": list(range(10))}, "at most 500"),
+        ("sweeps", {"counts": [2], "seeds": [1], "over": {"method": ["x"]}}, "swept over alpha, beta, ngrams"),
+        ("sweeps", {"counts": [2], "seeds": [1], "over": {"alpha": [0.1, -1]}}, "alpha can't be -1"),
+        ("sweeps", {"counts": [2], "seeds": list(range(50)), "over": {"alpha": [n / 9 for n in range(1, 12)]}}, "500"),
         ("fits", {"colour": 1}, "colour"),
     ):
         answer = client.post(f"{base}/{path}", json=body)

@@ -11,8 +11,13 @@ sys.path.insert(0, str(Path(__file__).parents[1] / "scripts"))
 
 import bench
 
+# Parts that bring up a server and a browser, or some thousand documents, at whatever size.
+LONG = ("importing", "opening", "screens", "serving", "sweeping")
 
-@pytest.mark.parametrize("name", sorted(bench.PARTS))
+
+@pytest.mark.parametrize(
+    "name", [pytest.param(name, marks=pytest.mark.long) if name in LONG else name for name in sorted(bench.PARTS)]
+)
 def test_a_part_of_the_bench_measures_its_lines(name: str) -> None:
     lines = bench.measured(name, bench.TINY)
     assert lines

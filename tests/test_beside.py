@@ -31,11 +31,9 @@ class SizesStep(Step):
     name, called, missing = "sizes", "the sizes", "Nobody counted yet."
     beside: ClassVar[bool] = True
     VERSION: ClassVar[int] = 1
+    settings = SizesSettings
     summary = SizesSummary
     needs = (MATRIX, CLEANING, TOKENS)
-
-    def parse(self, settings):
-        return SizesSettings.model_validate(settings)
 
     def seconds(self, making, size):
         return 1.0
@@ -89,9 +87,12 @@ with TestClient(make_app(state), base_url="http://localhost") as client:
         answer = client.post(f"/api/strands/{number}/beside/sizes", json=settings)
         assert answer.status_code == 202, answer.text
         wait_for(client, answer.json()["job"])
-        return record(number)["beside"][0]
+        return sizes_of(number)
 
-    assert record(strand)["beside"][0]["state"] == "empty"
+    def sizes_of(number):
+        return next(each for each in record(number)["beside"] if each["step"] == "sizes")
+
+    assert sizes_of(strand)["state"] == "empty"
     assert client.post(f"/api/strands/{strand}/beside/shapes", json={}).status_code == 404
     assert client.post(f"/api/strands/{strand}/beside/sizes", json={"least": "x"}).status_code == 422
     ply = make(strand, least=5)
@@ -101,7 +102,7 @@ with TestClient(make_app(state), base_url="http://localhost") as client:
     assert make(strand, least=0)["said"]["size"] == "40 documents"
     assert len(client.get(f"/api/strands/{strand}/versions/sizes").json()) == 2
     assert client.post(f"/api/strands/{strand}/switch", json={"identity": first}).status_code == 200
-    assert record(strand)["beside"][0]["identity"] == first and record(strand)["wanted"]["beside"] == {
+    assert sizes_of(strand)["identity"] == first and record(strand)["wanted"]["beside"] == {
         "sizes": {"least": 5}}
     with state.store.connection():
         from skeinwork.work.strands import strands
@@ -111,17 +112,17 @@ with TestClient(make_app(state), base_url="http://localhost") as client:
     data = client.get("/api/skeins/1/file").content
     wait_for(client, client.post("/api/skeins/open", files={"file": ("x.zip", data)}).json()["job"])
     (other,) = [each["strands"][0] for each in client.get("/api/skeins").json() if each["strands"][0] != strand]
-    assert record(other)["beside"][0] == ply | {"identity": first}
+    assert sizes_of(other) == ply | {"identity": first}
 
     fork = client.post(f"/api/strands/{strand}/fork", json={"name": "other"}).json()["strand"]
-    assert record(fork)["beside"][0]["state"] == "ready"
+    assert sizes_of(fork)["state"] == "ready"
     wanted, revision = record(fork)["wanted"], record(fork)["revision"]
     wanted["weigh"]["min_documents"] = 20
     changed = client.put(f"/api/strands/{fork}/wanted", json={"wanted": wanted, "revision": revision})
     assert changed.status_code == 200, changed.text
-    assert record(fork)["beside"][0]["state"] == "stale"
+    assert sizes_of(fork)["state"] == "stale"
     assert make(fork, least=5)["state"] == "ready"
-    assert record(strand)["beside"][0]["state"] == "ready"
+    assert sizes_of(strand)["state"] == "ready"
 print("through")
 """
 
@@ -130,7 +131,7 @@ def test_a_result_beside_the_chain_is_made_kept_and_goes_along(tmp_path: Path) -
     there = ROOT / "skeinwork" / "work" / "steps"
     (tmp_path / "sizes.py").write_text(STEP)
     listed = (there / "__init__.py").read_text()
-    entry = listed.replace("CLEANING, MATRIX, FIT)\n", "CLEANING, MATRIX, FIT, sizes.SIZES)\n", 1)
+    entry = listed.replace("GROUP_WORDS)\nSTEPS", "GROUP_WORDS, sizes.SIZES)\nSTEPS", 1)
     assert entry != listed
     (tmp_path / "__init__.py").write_text(
         entry.replace("import step as step_module", "import sizes, step as step_module")

@@ -16,7 +16,7 @@ from fastapi.testclient import TestClient
 from skeinwork import cli
 from skeinwork.core.formats.word_list import kept, read_list
 from skeinwork.core.text.clean import CleanSettings
-from skeinwork.core.text.suggest import common_forms, names_in
+from skeinwork.core.text.suggest import common_forms
 from skeinwork.work.results import cleaning_preview
 from skeinwork.work.results.view import View
 from skeinwork.work.screens import specimen, survivors, word
@@ -194,13 +194,10 @@ def test_a_sample_is_answered_until_the_whole_is_there(view: View, monkeypatch: 
     assert word.story(view, Wanted(clean=settings), "quay").sample is None
 
 
-def test_suggested_words_are_spread_evenly_and_names_have_capitals(demo: Prepared) -> None:
+def test_suggested_words_are_spread_evenly(demo: Prepared) -> None:
     """A word dealt out by chance is as even as can be; one that sits in few documents is not."""
     found = common_forms(demo.cleaning, least_share=0.05)
     assert (found.over_documents[0] > 0.98) and (np.diff(found.over_documents.round(6)) <= 0).all()
-    names = {each.word: each for each in names_in(demo.tokens)}
-    assert {"Kelpwick", "Tarnholt", "Ossingby"} <= names.keys()
-    assert names["Kelpwick"].after_place > 0.5 and not {"The", "January", "Ferry"} & names.keys()
 
 
 def test_lists_are_brought_in_merged_used_and_taken_out(client: TestClient, strand: int) -> None:

@@ -176,6 +176,7 @@ def test_two_workers_without_a_common_disk_give_the_bytes_of_local_ones(tmp_path
         assert not list(folder.rglob("*.npy"))
 
 
+@pytest.mark.long
 def test_a_killed_worker_loses_no_task_and_cancel_stops_one(
     scheduler: Scheduler, store: ArtefactStore, uploads: Path, corpus: Making
 ) -> None:
@@ -201,6 +202,7 @@ def test_a_killed_worker_loses_no_task_and_cancel_stops_one(
     cluster.close()
 
 
+@pytest.mark.long
 def test_a_lost_scheduler_is_said_and_the_next_one_used(
     tmp_path: Path, scheduler: Scheduler, store: ArtefactStore, uploads: Path
 ) -> None:

@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
-from skeinwork.store.artefacts import ArtefactStore
+from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from tests.conftest import bring_in, wait_for
 
 PLACES = {
@@ -87,6 +87,12 @@ def test_every_stored_file_can_be_damaged_and_comes_back(served: TestClient, wor
     assert len(files) > 40
     kept = {path: path.read_bytes() for path in files}
     for path in files:
+        overwrite(path)
+        with pytest.raises(DamagedResultError):
+            ArtefactStore(store.root).open(path.parent.name).verify()
+        path.write_bytes(kept[path])
+    kinds = {(path.parent, path.suffix, path.name == "made.json"): path for path in files}
+    for path in kinds.values():  # one of each kind for every step: all are read in the same way
         overwrite(path)
         if path.parent == stored.folder:  # only a rebuild looks at the corpus before shaping
             wait_for(served, served.post(f"/api/strands/{worked}/rebuild").json()["job"])

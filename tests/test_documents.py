@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import random
 import time
 from pathlib import Path
 from typing import Any
@@ -11,6 +12,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from skeinwork.core.corpus.shaping.filter import Filter, matching
 from skeinwork.core.errors import BadInputError
@@ -20,6 +22,8 @@ from skeinwork.work import evidence
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.evidence.topic import LEAST_SHARE
 from skeinwork.work.exports import exports
+from skeinwork.work.exports.documents_table import documents_table
+from skeinwork.work.exports.labels import Label
 from skeinwork.work.results import documents
 from skeinwork.work.results.documents import Segment
 from skeinwork.work.results.finding import find_unindexed
@@ -244,7 +248,7 @@ def test_groups_come_in_pages_and_stay_in_every_total(view: View, monkeypatch: p
 def test_screen_and_export_give_the_same_intervals(view: View) -> None:
     settings = TrackSettings(group="writer", period="year")
     shown = track_screen.table(view, settings, (), None)
-    rows = list(csv.DictReader(exports.prevalence_table(view, settings, {}, ()).decode().splitlines()))
+    rows = list(csv.DictReader(b"".join(exports.prevalence_table(view, settings, {}, ())).decode().splitlines()))
     at = iter(rows)
     marked = set()
     for cell in shown.cells:
@@ -259,7 +263,7 @@ def test_screen_and_export_give_the_same_intervals(view: View) -> None:
             assert row["note"].startswith("few") == (6 <= cell.units < 20)
     assert next(at, None) is None and len(marked) > 1
     told = track_screen.compared(view, TrackSettings(group="writer"), (), None)
-    table = exports.differences_table(view, TrackSettings(group="writer"), {}, ()).decode()
+    table = b"".join(exports.differences_table(view, TrackSettings(group="writer"), {}, ())).decode()
     exported = list(csv.DictReader(table.splitlines()))
     assert len(exported) == len(told.differences) == told.compared == 18
     first = told.differences[0]
@@ -291,7 +295,7 @@ def test_the_suggested_period_leaves_about_twenty_documents_in_each(view: View) 
 
 
 def test_exports_do_not_depend_on_when_they_are_written(monkeypatch: pytest.MonkeyPatch) -> None:
-    files = [exports.Written("a.csv", "", b"1"), exports.Written("b.csv", "", b"2")]
+    files = [exports.Written("a.csv", "", lambda: [b"1"]), exports.Written("b.csv", "", lambda: [b"2", b"3"])]
     first = exports.to_zip(files)
     monkeypatch.setattr(time, "time", lambda: 1_000_000_000.0)
     monkeypatch.setattr(time, "localtime", lambda *_: time.gmtime(1_000_000_000))
@@ -299,10 +303,30 @@ def test_exports_do_not_depend_on_when_they_are_written(monkeypatch: pytest.Monk
 
 
 def test_labels_stand_in_the_exports(view: View) -> None:
-    labels = {0: exports.Label("=Storms", True, "a note"), 1: exports.Label()}
-    table = exports.documents_table(view, labels).decode()
+    labels = {0: Label("=Storms", True, "a note"), 1: Label()}
+    table = b"".join(documents_table(view, labels)).decode()
     assert "share: =Storms" in table.splitlines()[0]
     assert "'=Storms" in table
     topics = exports.topics_json(view, labels, ()).decode()
     assert '"label_confirmed": true' in topics
     assert "a note" in topics
+
+
+def test_a_passage_is_found_without_cutting_all_of_a_long_document() -> None:
+    chance = random.Random(4)
+    for _ in range(40):
+        words = [
+            chance.choice(["wind", "Größe", "波止場", "a", "tide-table", "x."]) for _ in range(chance.randrange(900))
+        ]
+        text = " ".join(words)
+        data, starts = text.encode(), np.cumsum([0, *(len(word.encode()) + 1 for word in words[:-1])][: len(words)])
+        starts, ends = starts.astype(np.int32), (starts + [len(word.encode()) for word in words]).astype(np.int32)
+        weights = np.array([chance.choice([0.0] * 9 + [1.0, 2.5]) for _ in words])
+
+        def mark(token: int, weights: NDArray[np.float64] = weights) -> Segment | None:
+            return Segment("", "marked", weight=weights[token]) if weights[token] else None
+
+        whole = documents.passage(documents.segments(data, starts, ends, mark))
+        part = documents.stretch(np.frombuffer(data, np.uint8), starts, ends, weights)
+        found = documents.segments(data, starts, ends, mark, part)
+        assert documents.passage(found, before=part.begin > 0, after=part.end < len(data)) == whole

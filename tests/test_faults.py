@@ -18,7 +18,7 @@ from tests.shared import Server, children
 
 @pytest.fixture(scope="module")
 def entries_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    return write_files(tmp_path_factory.mktemp("demo"), size=600)
+    return write_files(tmp_path_factory.mktemp("demo"), size=300)
 
 
 def upload(server: Server, name: str, data: bytes) -> dict[str, Any]:
@@ -73,7 +73,7 @@ def test_killed_in_a_sweep_nothing_finished_is_lost(
     server = Server(folder)
     made = begin(server, entries_file)
     server.wait(made["job"], "done")
-    sweep = {"counts": [3, 4, 5, 6], "seeds": [1, 2], "iterations": 150}
+    sweep = {"counts": [3, 4, 5, 6], "seeds": [1, 2], "iterations": 100}
     job = server.post(f"/strands/{made['strand']}/sweeps", **sweep)["job"]
     for _ in range(pytestconfig.getoption("--rounds")):
         time.sleep(chance.uniform(0.05, 2.5))
@@ -123,17 +123,17 @@ def test_killed_while_shaping_the_strand_stays_of_one_corpus(
     server.wait(made["job"], "done")
     path = f"/strands/{made['strand']}"
     total = server.get(path)["summaries"]["corpus"]["documents"]
-    for number in range(max(2, pytestconfig.getoption("--rounds") // 3)):
+    for number in range(max(1, pytestconfig.getoption("--rounds") // 2)):
         record = server.get(path)
-        sample = {"kind": "sample", "size": 300, "seed": number}
+        sample = {"kind": "sample", "size": 200, "seed": number}
         shape = [{"kind": "duplicates", "near": True}, sample]
         body = {"revision": record["revision"], "wanted": {**record["wanted"], "shape": shape}}
         assert server.http.put(f"{path}/wanted", json=body).status_code == 200
         job = server.post(f"{path}/rebuild")["job"]
         time.sleep(chance.uniform(0, 1.2))
-        server = killed_and_continued(server, folder, path, job, (300, total))
-        assert server.get(f"{path}/documents?find=gale")["total"] <= 300
-        assert server.get(path)["summaries"]["corpus"]["documents"] == 300
+        server = killed_and_continued(server, folder, path, job, (200, total))
+        assert server.get(f"{path}/documents?find=gale")["total"] <= 200
+        assert server.get(path)["summaries"]["corpus"]["documents"] == 200
     server.stop()
 
 
@@ -146,7 +146,7 @@ def test_killed_while_files_come_in_again_the_earlier_documents_are_there(
     made = begin(server, entries_file)
     server.wait(made["job"], "done")
     path = f"/strands/{made['strand']}"
-    for number in range(max(2, pytestconfig.getoption("--rounds") // 3)):
+    for number in range(max(1, pytestconfig.getoption("--rounds") // 2)):
         total = server.get(path)["summaries"]["corpus"]["documents"]
         found = server.get(f"{path}/files")
         table = f"entry,text\nmore{number},A gale at the quay\n".encode()

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 
-from tests.shared import TABLE, Server, children
+from tests.shared import TABLE, Server, forked
 from tests.test_faults import begin
 
 READ = ("", "/overview", "/documents", "/specimen", "/vocabulary", "/fits", "/versions/cleaning")
@@ -24,7 +24,7 @@ def server(tmp_path: Path) -> Iterator[Server]:
 
 def fill(server: Server, most: int = 0) -> None:
     """Let no file of the server and its workers grow beyond a size; without limit for -1."""
-    for pid in (server.process.pid, *children(server.process.pid)):
+    for pid in (server.process.pid, *forked(server.process.pid)):
         resource.prlimit(pid, resource.RLIMIT_FSIZE, (most, -1))
 
 

@@ -9,8 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from skeinwork.work.jobs import running
+from skeinwork.work.jobs.plans import Sweep, SweepRequest
 from skeinwork.work.jobs.plans.base import Task
 from skeinwork.work.jobs.running import in_order, seconds_left
+from skeinwork.work.strands.strands import Wanted
 
 
 class Clock:
@@ -121,3 +123,15 @@ def test_early_tasks_come_first_from_the_quickest_on_unless_that_takes_clearly_l
 def test_a_sweep_shows_every_count_once_before_other_seeds() -> None:
     tasks = [Task("fit", float(count), early=seed == 1) for seed in (1, 2, 3) for count in (24, 4, 12, 8)]
     assert [task.seconds for task in in_order(tasks, 2)][:4] == [4, 8, 12, 24]
+
+
+def test_a_sweep_goes_over_the_settings_that_the_method_names() -> None:
+    request = SweepRequest(counts=(2, 3), seeds=(1,), iterations=40, over={"alpha": (0.1, None, 0.1)})
+    sweep = Sweep(request=request, wanted=Wanted())
+    assert [(fit.topics, fit.model_dump()["alpha"]) for fit in sweep.fits()] == [
+        (2, 0.1),
+        (3, 0.1),
+        (2, None),
+        (3, None),
+    ]
+    assert sweep.title() == "Sweep 2 counts × 2 alpha × 1 seeds"

@@ -9,7 +9,6 @@ import numpy as np
 import pytest
 
 from skeinwork.core.matrix.matrix_settings import MatrixSettings
-from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods.lda import LdaSettings
 from skeinwork.store.artefacts import ArtefactStore
@@ -77,7 +76,7 @@ def test_what_screens_show_can_be_had_without_a_server(view: View) -> None:
         survivors.effect(view, wanted.clean, "stop-words", "harbour"),
         fit.detail(view, view.results["fit"], []),
         choose.compared(view, []),
-        *share.listed(view, "x", {}, Weighting(), ()),
+        *share.listed(view, "x", {}, Wanted(), ()),
     )
     assert all(json.loads(each.model_dump_json()) for each in answers)
 
@@ -103,7 +102,7 @@ def test_a_vocabulary_of_one_term_gives_defined_answers(tmp_path: Path) -> None:
         track.table(view, TrackSettings(group="group"), (), None),
         track.compared(view, TrackSettings(group="group"), (), None),
         evidence.answer(view, EvidenceRequest(topic=0), {}, 0, 3),
-        *share.listed(view, "x", {}, Weighting(), ()),
+        *share.listed(view, "x", {}, Wanted(), ()),
     )
     assert all(json.loads(each.model_dump_json()) for each in answers)
 

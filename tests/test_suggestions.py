@@ -10,10 +10,10 @@ import numpy as np
 import pytest
 
 from skeinwork.core.corpus.corpus import Corpus, encode_column
+from skeinwork.core.corpus.periods import PERIODS, period_index, said
 from skeinwork.core.corpus.shaping import Sources, apply
 from skeinwork.core.formats.dates import MISSING
 from skeinwork.core.formats.roles import guess_roles
-from skeinwork.core.prevalence.periods import PERIODS, period_index, said
 from skeinwork.core.topics.choose import suggest_grid
 from skeinwork.core.topics.model import TopicModel
 from skeinwork.core.topics.words import telling_words

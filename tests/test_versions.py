@@ -65,6 +65,15 @@ FITS: dict[str, dict[str, Any]] = {
     "fixed priors": {"topics": 4, "iterations": 20, "alpha": 0.1, "beta": 0.01},
     "seven": {"topics": 7, "iterations": 30, "seed": 5, "alpha": 0.3, "beta": 0.02},
 }
+BESIDE: dict[str, tuple[str, dict[str, Any]]] = {
+    "words": ("tree", {"most": 40, "resamples": 3}),
+    "documents": ("tree", {"of": "documents", "most": 20, "distance": "jensen-shannon", "linkage": "average"}),
+    "k-means": ("groups", {"groups": 5}),
+    "k-medoids": ("groups", {"groups": 4, "method": "k-medoids", "weighting": {}, "distance": "jaccard"}),
+    "counts": ("group_counts", {"most": 5, "seeds": 2}),
+    "harbours": ("group_words", {"field": "harbour"}),
+    "years": ("group_words", {"period": "year", "unit": "writer"}),
+}
 GOLDEN: dict[str, list[str]] = json.loads((Path(__file__).parent / "golden.json").read_text(encoding="utf-8"))
 
 
@@ -125,6 +134,10 @@ def everything(store: ArtefactStore, folder: Path) -> Iterator[tuple[str, str]]:
             for fit, chosen in FITS.items():
                 made = steps.make(store, steps.FIT.making(matrix, steps.FIT.parse(chosen)))
                 yield f"fit: {clean}, {weigh}, {fit}", made
+            if (clean, weigh) == ("suggested", "suggested"):
+                for name, (step, chosen) in BESIDE.items():
+                    beside = steps.beside(step)
+                    yield f"{step}: {name}", steps.make(store, beside.making(matrix, beside.parse(chosen)))
 
 
 @pytest.fixture(scope="module")
@@ -149,7 +162,7 @@ def test_making_again_gives_the_same_identity(made: tuple[ArtefactStore, dict[st
         assert follow(store, identities["corpus"], wanted, 2)["cleaning"] == identities[f"cleaning: {name}"]
 
 
-@pytest.mark.parametrize("step", [each for each in steps.CHAIN if isinstance(each, Step)])
+@pytest.mark.parametrize("step", steps.COMPUTED)
 def test_settings_at_their_defaults_enter_no_identity(step: Step[Any, Any, Any]) -> None:
     """A new setting with a default makes nothing stale; a changed one does."""
     plain = step.parse({})

@@ -55,6 +55,13 @@ def test_weave_reproduces_the_servers_results_byte_for_byte(
     for seed in (1, 2, 3):
         job = client.post(f"/api/strands/{strand}/fits", json={"topics": 5, "seed": seed, "iterations": 60}).json()
         wait_for(client, job["job"])
+    for step, settings in (
+        ("tree", {"most": 60, "resamples": 3}),
+        ("groups", {"groups": 5}),
+        ("group_counts", {"most": 4, "seeds": 2}),
+        ("group_words", {"field": "harbour"}),
+    ):
+        wait_for(client, client.post(f"/api/strands/{strand}/beside/{step}", json=settings).json()["job"])
     archive = zipfile.ZipFile(io.BytesIO(client.get(f"/api/strands/{strand}/export.zip").content))
     pattern = tmp_path / "pattern.json"
     pattern.write_bytes(client.get(f"/api/strands/{strand}/pattern.json").content)
@@ -63,6 +70,7 @@ def test_weave_reproduces_the_servers_results_byte_for_byte(
     written = {path.name: path.read_bytes() for path in (tmp_path / "out").iterdir()}
     assert written == {name: archive.read(name) for name in archive.namelist()}
     assert json.loads(written["pattern.json"])["other_seeds"] == [1, 2]
+    assert {"tree.nwk", "clusters.csv", "document-groups.csv", "group-counts.csv", "group-words.csv"} <= set(written)
     assert b"with seeds 1 and 2 stand apart" in written["README.txt"]
     shown = client.get(f"/api/strands/{strand}/prevalence").json()["cells"][0]["values"]
     assert [each["share_of_tokens"] for each in json.loads(written["topics.json"])["topics"]] == shown
@@ -100,7 +108,7 @@ def test_a_pattern_reads_back() -> None:
     [
         ("{", "not JSON: line 1"),
         ("[]", "skeinwork_pattern is missing"),
-        (json.dumps(minimal(skeinwork_pattern=9)), "format version 9"),
+        (json.dumps(minimal(skeinwork_pattern=11)), "format version 11"),
         (json.dumps(minimal(colour=1)), "colour: Extra inputs"),
         (json.dumps(minimal(other_seeds=[2, 1])), "other seeds are those that the fit does not have"),
         (json.dumps(minimal(fit={"topics": 1})), "fit.topics: Input should be greater than or equal to 2"),

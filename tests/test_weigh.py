@@ -123,11 +123,11 @@ def test_a_corner_of_the_grid_is_a_corner_of_the_matrix(
     assert (found.total_rows, found.total_columns) == dense.shape
     assert len(found.rows) == max(0, min(7, dense.shape[0] - row))
     for line, cells in zip(found.rows, found.cells, strict=True):
-        places = [view.term_place[each.term] for each in found.columns]
+        places = [view.matrix.columns[each.term] for each in found.columns]
         assert np.allclose(cells, dense[line.document, places])
         assert line.sum == pytest.approx(dense[line.document].sum())
     for each in found.columns:
-        assert each.sum == pytest.approx(dense[:, view.term_place[each.term]].sum())
+        assert each.sum == pytest.approx(dense[:, view.matrix.columns[each.term]].sum())
     sums = [each.sum for each in found.rows]
     if rows_by == "weight":
         assert sums == sorted(sums, reverse=True)
@@ -147,7 +147,7 @@ def test_the_long_form_holds_every_cell_once(view: View, dense: Dense) -> None:
     assert weights == sorted(weights, reverse=True)
     again = np.zeros_like(dense)
     for document, term, _, n, tf, idf, weight in rows:
-        at = view.term_place[term]
+        at = view.matrix.columns[term]
         again[document - 1, at] = weight
         assert n == view.matrix.counts[document - 1, at] and weight == pytest.approx(n * idf)
         assert tf == pytest.approx(n / view.matrix.counts[document - 1].sum())
@@ -204,7 +204,7 @@ def test_top_terms_of_any_documents(view: View, dense: Dense, told: dict[str, An
     assert found.documents == len(rows) and 0 < len(first) <= 10
     assert [each.weight for each in first] == pytest.approx(np.sort(sums)[::-1][: len(first)])
     for each in found.terms:
-        at = view.term_place[each.term]
+        at = view.matrix.columns[each.term]
         assert (each.weight, each.count) == (pytest.approx(sums[at]), counts[at])
         assert each.other_weight == pytest.approx(counts[at])
         assert (sums > sums[at]).sum() < each.rank <= (sums >= sums[at]).sum()

@@ -37,5 +37,12 @@ export default ts.config(
     files: ['src/frame/**'],
     rules: { 'no-restricted-imports': ['error', { patterns: ['@/stations', '@/stations/*'] }] },
   },
+  // A station knows no other: what two need lies in the frame.
+  {
+    files: ['src/stations/*/**'],
+    rules: {
+      'no-restricted-imports': ['error', { patterns: ['@/stations', '@/stations/*', '../../*', '../[a-z]*/**'] }],
+    },
+  },
   { ignores: ['src/api/schema.ts'] },
 )

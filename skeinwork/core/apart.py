@@ -28,11 +28,17 @@ from skeinwork.core.errors import BadInputError, SkeinworkError, UsageError
 
 _PROCESSES = multiprocessing.get_context("forkserver")
 _PROCESSES.set_forkserver_preload(["__main__", "skeinwork.core.corpus.gather"])
+# Seconds between two looks at whether the work is still wanted.
 _LOOK_EVERY = 0.1
+# Times the limit on its work that a process is waited for in all.
 _IDLE = 5
+# Bytes of answers that are sent at once.
 _BATCH = 1_000_000
+# Seconds after which what there is is sent.
 _FLUSH_EVERY = 0.2
 _END = "end"
+# How a process ends that never came to its work; one that takes too much memory is ended by a signal, or says so.
+_LEFT = 1
 
 
 class Limits(NamedTuple):
@@ -79,6 +85,8 @@ def each(
                 process.join()
                 if process.exitcode == -signal.SIGPROF:
                     _too_long(name, limits)
+                if process.exitcode == _LEFT:
+                    _not_begun(name)
                 _too_much(name, limits)
             while True:
                 kind, value = batch.load()
@@ -171,6 +179,10 @@ def _too_long(name: Callable[[], str], limits: Limits) -> NoReturn:
         f"{name()} was given up after {limits.seconds:.0f} s of reading that came to nothing. Save "
         "what you need of it in a simpler form, such as CSV or plain text, or in parts."
     )
+
+
+def _not_begun(name: Callable[[], str]) -> NoReturn:
+    raise SkeinworkError(f"{name()} was not read: the process that reads it could not begin. Try again.")
 
 
 def _too_much(name: Callable[[], str], limits: Limits) -> NoReturn:

@@ -94,7 +94,7 @@ def expect_words(name: str, words: object, count: int | None = None) -> None:
 
 
 def on_borders(data: NDArray[np.uint8], places: NDArray[np.int64]) -> bool:
-    """Whether no place cuts a character of UTF-8 text in two; the end of the text is a border.
+    """Whether no place, int64[n], cuts a character of UTF-8 text in two; the end of the text is a border.
 
     >>> text = np.frombuffer("né".encode(), np.uint8)
     >>> on_borders(text, np.array([1, 3])), on_borders(text, np.array([2]))

@@ -2,12 +2,36 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import reduce
 from operator import or_
 from typing import Annotated, Any
 
-from pydantic import BaseModel, Field
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema, create_model
+
+
+class NoOptions(BaseModel):
+    """The options of one kind among several: fields of shared settings that only it looks at."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+def named(known: Mapping[str, object]) -> Any:
+    """The type of a setting that is one of some names."""
+
+    def check(name: str) -> str:
+        if name not in known:
+            raise ValueError(f"there is {', '.join(known)}")
+        return name
+
+    return Annotated[str, AfterValidator(check), WithJsonSchema({"enum": list(known), "type": "string"})]
+
+
+def together(name: str, options: Iterable[type[BaseModel]]) -> Any:
+    """A class with the options of all kinds, in their order."""
+    own = [each for each in options if each is not NoOptions]
+    # The last base comes first among the fields.
+    return create_model(name, __base__=tuple(reversed(own)))
 
 
 def union(classes: Sequence[type[BaseModel]], field: str) -> Any:

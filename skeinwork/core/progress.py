@@ -32,3 +32,12 @@ def check_wanted() -> None:
 def silent(phase: str, done: float, **details: Any) -> None:
     """A report that nobody reads, where somebody may still wait for the answer."""
     check_wanted()
+
+
+def part_of(report: Report, begins: float, ends: float) -> Report:
+    """A report for a part of some work, which is that share of the whole."""
+
+    def part(phase: str, done: float, **details: Any) -> None:
+        report(phase, begins + (ends - begins) * done, **details)
+
+    return part

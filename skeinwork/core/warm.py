@@ -13,6 +13,12 @@ from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.pruning import figures
 from skeinwork.core.prevalence.differences import differences
 from skeinwork.core.prevalence.totals import unit_totals
+from skeinwork.core.relate.distances import distances
+from skeinwork.core.relate.groups import GroupSettings, k_means
+from skeinwork.core.relate.leaf_order import leaf_order
+from skeinwork.core.relate.linkage import linkage
+from skeinwork.core.relate.medoids import k_medoids
+from skeinwork.core.relate.significance import log_ratio_intervals, significance, unit_counts
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.language import detect_languages
 from skeinwork.core.text.segment import join_texts, segment, segment_bytes
@@ -43,6 +49,12 @@ def warm() -> None:
     counted = count(clean(tokens, settings), 2)
     figures(counted, np.ones(counted.n_terms, dtype=bool))
     matrix = prune(counted, MatrixSettings(min_documents=1, max_share=1.0))
+    near = distances(matrix.counts.T.tocsr(), "jensen-shannon")
+    leaf_order(linkage(near, "ward"), near)
+    k_medoids(near, 2, starts=1)
+    units = unit_counts(matrix.counts, np.arange(matrix.counts.shape[0]) % 2)
+    log_ratio_intervals(units, 0, [0], significance(units).p[0, :1])
+    k_means(matrix.counts, GroupSettings(groups=2, starts=1))
     for method in METHODS.values():
         model = method.fit(matrix.counts, method.settings.model_validate({"topics": 2, "iterations": 20}))
         cells = (np.arange(len(texts)) % 2).astype(np.int64)

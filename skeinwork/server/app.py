@@ -56,6 +56,7 @@ def make_app(state: State | None, hosts: Collection[str] = (), token: str | None
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         if state:
             state.runner.executor.warm()
+            state.warm_all()
         yield
         app.state.stopping = True
         if state:

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import argparse
 import contextlib
+import signal
 import socket
 import sys
 from pathlib import Path
+from types import FrameType
 from urllib.parse import quote
 
 import platformdirs
 import uvicorn
+from fastapi import FastAPI
 
 from skeinwork.core.errors import UsageError
 from skeinwork.server.app import STATIC, make_app
@@ -76,6 +79,18 @@ def _addresses(host: str) -> list[str]:
     return list(dict.fromkeys(found))
 
 
+def _told_at_once(server: uvicorn.Server, app: FastAPI) -> uvicorn.Server:
+    """A server that tells what would listen for ever that it is over, as soon as it is asked to end."""
+    ends = server.handle_exit
+
+    def handle_exit(sig: int, frame: FrameType | None) -> None:
+        app.state.stopping = True
+        ends(sig, frame)
+
+    server.handle_exit = handle_exit
+    return server
+
+
 def serve(options: argparse.Namespace, demo: bool) -> int:
     """Serve until interrupted."""
     if not (STATIC / "index.html").exists():
@@ -105,5 +120,7 @@ def serve(options: argparse.Namespace, demo: bool) -> int:
         print(f"             or {other}")
     sys.stdout.flush()
     config = uvicorn.Config(app, log_level="warning", timeout_graceful_shutdown=2)
-    uvicorn.Server(config).run(sockets=[listener])
+    # Raised again when all is closed: an exit then takes what the workers' queues hold with it.
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+    _told_at_once(uvicorn.Server(config), app).run(sockets=[listener])
     return 0

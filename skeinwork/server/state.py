@@ -2,22 +2,31 @@
 
 from __future__ import annotations
 
+import logging
+import threading
 from typing import Annotated
 
 from fastapi import Depends, Path, Request
+from peewee import JOIN, fn
 
-from skeinwork.core.errors import NotFoundError
+from skeinwork.core.errors import NotFoundError, SkeinworkError
 from skeinwork.store.artefacts import DamagedResultError
-from skeinwork.store.models import Strand
+from skeinwork.store.models import Job, Strand
 from skeinwork.store.store import Store
 from skeinwork.work.jobs.runner import JobRunner
+from skeinwork.work.results import other_cleanings
 from skeinwork.work.results.cache import Cache
 from skeinwork.work.results.view import View
+from skeinwork.work.screens.warm_up import warm_up
+from skeinwork.work.strands import strands
 from skeinwork.work.topics import fits
 from skeinwork.work.topics.prevalence import Seeds
 
+LOG = logging.getLogger("skeinwork.server")
 VIEWS = 500 * 2**20
 COMPUTED = 1000 * 2**20
+# Strands that are looked over at the start; others when they are opened.
+_WARMED = 5
 
 
 class State:
@@ -29,6 +38,7 @@ class State:
         self.upload_limit = upload_limit
         self.views = Cache(VIEWS)
         self.cache = Cache(COMPUTED)
+        runner.before_done = self.warm
 
     def view(self, strand: Strand) -> View:
         """The view of a strand's present results, looked over."""
@@ -40,6 +50,35 @@ class State:
             self.views.drop(key)
             raise
         return view
+
+    def warm(self, strand_id: int) -> None:
+        """Look a strand's results over and load what its screens begin with, ahead of the first request.
+
+        What is wrong with them is said, and mended, when they are asked for.
+        """
+        try:
+            with self.store.connection():
+                strand: Strand | None = Strand.get_or_none(Strand.id == strand_id)
+                before = other_cleanings.before(strand) if strand and strand.results else None
+            if strand and strand.results:
+                warm_up(self.view(strand), strands.wanted(strand), before)
+        except SkeinworkError:
+            return
+        except Exception:
+            LOG.exception("strand %s", strand_id)
+
+    def warm_all(self) -> None:
+        """The same for all strands in the background, the last that a job was at work for first."""
+        with self.store.connection():
+            last = fn.MAX(Job.id)
+            found = Strand.select(Strand.id).join(Job, JOIN.LEFT_OUTER).group_by(Strand.id).order_by(last.desc())
+            numbers = [each.id for each in found][:_WARMED]
+
+        def each() -> None:
+            for number in numbers:
+                self.warm(number)
+
+        threading.Thread(target=each, daemon=True).start()
 
 
 def get_state(request: Request) -> State:

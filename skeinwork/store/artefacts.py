@@ -15,6 +15,7 @@ import os
 import re
 import shutil
 import tempfile
+import threading
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import partial
@@ -36,9 +37,10 @@ _TEMPORARY = ".tmp-"
 
 
 _IDENTITY = re.compile("[0-9a-f]{64}")
-# What a file is like: inode, size, time of the last change. Known are those whose checksum is right.
+# NumPy parses a file's header as Python does its own code, which counts how deep it is for all threads together.
+_HEADERS = threading.Lock()
+# What a file is like: inode, size, time of the last change.
 State = tuple[int, int, int]
-Known = dict[str, State]
 
 
 class DamagedResultError(SkeinworkError):
@@ -101,6 +103,18 @@ class Made(BaseModel):
     sealed: str | None = None
 
 
+class Known(dict[str, State]):
+    """Files whose checksum was right, as they were then; who looks holds the lock, so that none is looked at twice."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.lock = threading.RLock()
+
+    def __reduce__(self) -> tuple[type[Known], tuple[()]]:
+        """Another process looks for itself."""
+        return Known, ()
+
+
 @dataclass(frozen=True)
 class Artefact:
     """A stored result, read as it is asked for."""
@@ -119,7 +133,9 @@ class Artefact:
 
     def array(self, name: str) -> NDArray[Any]:
         """An array, memory-mapped and read-only."""
-        loaded: NDArray[Any] = np.lib.format.open_memmap(self._checked(f"{name}.npy"), mode="r")
+        path = self._checked(f"{name}.npy")
+        with _HEADERS:
+            loaded: NDArray[Any] = np.lib.format.open_memmap(path, mode="r")
         return loaded
 
     def document(self, name: str) -> Any:
@@ -140,10 +156,11 @@ class Artefact:
         path = self.folder / name
         try:
             state = _state(path)
-            if self.known.get(str(path)) != state:
-                if _checksum(path) != self.checksums.get(name):
-                    raise DamagedResultError(self.identity, self.making.step)
-                self.known[str(path)] = state
+            with self.known.lock:
+                if self.known.get(str(path)) != state:
+                    if _checksum(path) != self.checksums.get(name):
+                        raise DamagedResultError(self.identity, self.making.step)
+                    self.known[str(path)] = state
         except OSError as fault:
             raise DamagedResultError(self.identity, self.making.step) from fault
         return path
@@ -152,9 +169,10 @@ class Artefact:
         """Look once at the whole content; a checksum only says that it is what somebody wrote."""
         try:
             state = _state(self.folder / _MADE)
-            if self.known.get(str(self.folder)) != state:
-                examine(replace(self, examine=None))
-                self.known[str(self.folder)] = state
+            with self.known.lock:
+                if self.known.get(str(self.folder)) != state:
+                    examine(replace(self, examine=None))
+                    self.known[str(self.folder)] = state
         except (ContentError, OSError) as fault:
             LOG.warning("%s %s: %s", self.making.step, self.identity, fault)
             raise DamagedResultError(self.identity, self.making.step, str(fault)) from fault
@@ -205,13 +223,13 @@ class ArtefactStore:
         self.root = root
         self._recall = recall
         self._examine = examine
-        self._known: Known = {}
+        self._known = Known()
         self._opened: dict[str, tuple[State, Artefact]] = {}
         root.mkdir(parents=True, exist_ok=True)
 
     def __getstate__(self) -> dict[str, Any]:
         """A worker process gets the folder, not the database behind ``recall``."""
-        return {**self.__dict__, "_recall": None, "_known": {}, "_opened": {}}
+        return {**self.__dict__, "_recall": None, "_opened": {}}
 
     def _place(self, identity: str) -> Path:
         if not _IDENTITY.fullmatch(identity):

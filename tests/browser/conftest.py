@@ -33,17 +33,49 @@ FLAGS = (
     "--disable-dev-shm-usage",
     "--force-prefers-reduced-motion",
 )
+# The text of an element as one reads it.
+TEXT = r"""
+const said = (e) => (e.innerText ?? e.textContent).replace(/[\t\u00a0 ]+/g, ' ').trim();
+"""
 # What is visible of a selector and holds a text: in one call, since each costs some milliseconds.
-SEEN = """
-const said = (e) => (e.innerText ?? e.textContent).replace(/[\\t\\u00a0 ]+/g, ' ').trim();
-const seen = (e) => e.checkVisibility({opacityProperty: true, visibilityProperty: true})
+SEEN = f"""{TEXT}
+const seen = (e) => e.checkVisibility({{opacityProperty: true, visibilityProperty: true}})
   && (e.getClientRects().length > 0);
 return [...document.querySelectorAll(arguments[0])].filter((e) => seen(e) && said(e).includes(arguments[1]));
 """
-SAID = """
+SAID = f"""{TEXT}
 const e = document.querySelector(arguments[0]);
-return e && (e.innerText ?? e.textContent).replace(/[\\t\\u00a0 ]+/g, ' ').trim();
+return e && said(e);
 """
+OVERFLOW = """
+const w = document.querySelector('.station') ?? document.body;
+return Math.max(document.documentElement.scrollWidth - innerWidth, w.scrollWidth - w.clientWidth);
+"""
+# Figures that reach out of a room that cuts them off, with the room; what scrolls or ends in … aside.
+CUT = r"""
+const meant = '.cut, .book, pre, select, .passage, .p-virtualscroller, .sheet-of-cells';
+const range = document.createRange(), found = [];
+for (const text of document.querySelectorAll('.station *, header *')) {
+  if (text.closest(meant) || !text.checkVisibility({opacityProperty: true, visibilityProperty: true})) continue;
+  for (const node of text.childNodes) {
+    if (node.nodeType !== 3 || !/\d/.test(node.textContent)) continue;
+    range.selectNodeContents(node);
+    const own = range.getBoundingClientRect();
+    let room = text;
+    while (room !== document.body && getComputedStyle(room).overflowX === 'visible') room = room.parentElement;
+    if (getComputedStyle(room).textOverflow === 'ellipsis') continue;
+    const edge = room.getBoundingClientRect();
+    if (own.width && (own.right > edge.right + 1 || own.left < edge.left - 1))
+      found.push(`${node.textContent.trim().slice(0, 40)} in ${room.className}`);
+  }
+}
+return found;
+"""
+
+
+def resize(driver: webdriver.Chrome, width: int) -> None:
+    size = {"width": width, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
 
 
 class Browser:
@@ -158,8 +190,25 @@ class Browser:
         lines = self.driver.get_log("browser")
         return [each["message"] for each in lines if each["level"] == "SEVERE" and "status of 4" not in each["message"]]
 
+    def resize(self, width: int) -> None:
+        resize(self.driver, width)
+
+    def overflow(self) -> int:
+        """By how many pixels the page or the workspace is wider than its room."""
+        return int(self.driver.execute_script(OVERFLOW))
+
+    def settled(self) -> None:
+        """Wait until nothing on the page waits for an answer."""
+        self.until(lambda: not self.all(".waiting, [role=progressbar]"), "all of the page", 60)
+
+    def cut(self) -> list[str]:
+        """Figures that are cut off."""
+        found: list[str] = self.driver.execute_script(CUT)
+        return found
+
     def axe(self) -> list[str]:
-        """What the accessibility checker finds on the page."""
+        """What the accessibility checker finds on the page, once nothing on it is dimmed."""
+        self.settled()
         source = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
         self.driver.execute_script(source.read_text(encoding="utf-8"))
         found: list[dict[str, Any]] = self.driver.execute_async_script(
@@ -184,8 +233,7 @@ def driver() -> Iterator[webdriver.Chrome]:
         options.add_argument(flag)
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
     running = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
-    size = {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
-    running.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+    resize(running, 1280)
     yield running
     running.quit()
 

@@ -54,8 +54,8 @@ def test_a_specimen_is_walked_stopped_compared_and_typed(browser: Browser, fitte
 
 
 def test_words_are_left_out_round_after_round(browser: Browser, fitted: int) -> None:
-    browser.open(f"/strand/{fitted}/clean")
-    name = browser.one(".suggested .columns > div:last-child td button").text
+    browser.open(f"/strand/{fitted}/clean?part=words")
+    name = browser.one(".suggested td button").text
     browser.click(".suggested td button", name)
     browser.one("aside h3", f"“{name}” in the texts")
     browser.driver.execute_script("document.activeElement.blur()")
@@ -77,8 +77,9 @@ def test_a_list_is_brought_in_and_a_pass_is_limited(browser: Browser, fitted: in
     browser.choose("Add a pass", "Own lists")
     names = tmp_path / "people.txt"
     names.write_text("Kelpwick\nDunmore\n")
-    picker = browser.driver.find_element("css selector", 'input[aria-label="Bring a list in"]')
-    picker.send_keys(str(names))
+    label = 'input[aria-label="Bring a list in"]'
+    browser.until(lambda: browser.driver.find_elements("css selector", label), "the list to be asked for")
+    browser.driver.find_element("css selector", label).send_keys(str(names))
     browser.sees("people")
     browser.click(".two button", "dunmor")
     browser.one("aside h3", "“Dunmore” in the texts")

@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-import json
 import re
-import time
 from pathlib import Path
 
-import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Browser
-from tests.shared import STATIONS
 
 
 def test_from_a_file_to_tracked_topics(browser: Browser, entries_file: Path) -> None:
@@ -53,6 +49,7 @@ def gather(browser: Browser) -> None:
 def clean(browser: Browser) -> None:
     """Switch a pass off and see it at once; undo."""
     browser.one("s", "")
+    browser.settled()  # what is struck first may be of the passes before
     before = len(browser.all("s"))
     browser.named("stop words on").click()
     browser.until(lambda: len(browser.all("s")) < before, "fewer struck words")
@@ -305,6 +302,7 @@ def test_charts_have_a_table_twin_and_passes_move_by_keyboard(browser: Browser, 
     browser.click("figure button", "table")
     browser.one("figure table td", "2011")
     browser.open(f"/strand/{fitted}/clean")
+    browser.one("button.name", "Word length")  # its title, where its kind is short-words
     browser.until(lambda: len(browser.all("button.name")) == 11, "the passes")
     names = [e.text.split("\n")[0] for e in browser.all("button.name")]
     browser.driver.execute_script("document.querySelectorAll('button.name')[3].focus()")
@@ -315,21 +313,6 @@ def test_charts_have_a_table_twin_and_passes_move_by_keyboard(browser: Browser, 
     )
     browser.press("u")
     browser.until(lambda: [e.text.split("\n")[0] for e in browser.all("button.name")] == names, "the passes as before")
-
-
-@pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_the_accessibility_checker_finds_nothing(browser: Browser, fitted: int, scheme: str) -> None:
-    browser.open()
-    browser.driver.execute_script(f"localStorage.setItem('skeinwork-theme', '{scheme}')")
-    found = {}
-    for station in ("", *STATIONS):
-        browser.open(f"/strand/{fitted}/{station}" if station else "/")
-        browser.one("h1")
-        time.sleep(0.6)
-        if problems := browser.axe():
-            found[station or "start"] = problems
-    browser.driver.execute_script("localStorage.removeItem('skeinwork-theme')")
-    assert found == {}, json.dumps(found, indent=1)
 
 
 def test_nothing_yet_is_said_at_every_station(browser: Browser, tmp_path: Path) -> None:

@@ -18,12 +18,13 @@ def test_marks_of_tags_in_specimen_and_reader(browser: Browser, fitted: int) -> 
     browser.until(lambda: len(browser.all(marked)) < before, "nouns without marks")
     browser.open(f"/strand/{fitted}/clean?read=0&marks=tags")
     browser.until(lambda: browser.all(".sheet .passage span[style*=underline]"), "marks in the reader")
-    assert "sure" in browser.one(".sheet .passage span[style*=underline]").get_attribute("title")
+    mark = ".sheet .passage span[style*=underline]"
+    browser.until(lambda: "sure" in browser.one(mark).get_attribute("title"), "how sure a tag is")
     assert browser.axe() == []
 
 
 def test_one_sentence_under_two_readings_then_the_corpus(browser: Browser, fitted: int) -> None:
-    browser.open(f"/strand/{fitted}/clean")
+    browser.open(f"/strand/{fitted}/clean?part=speech")
     browser.named("A sentence to tag").send_keys("The leaves fell as he leaves the boat.")
     browser.until(lambda: len(browser.all(".words li")) == 8, "the words of the sentence")
     tags = [each.text for each in browser.all(".words li .tag")]
@@ -40,11 +41,13 @@ def test_one_sentence_under_two_readings_then_the_corpus(browser: Browser, fitte
 
 
 def test_a_name_gets_its_kind_and_two_become_terms(browser: Browser, fitted: int) -> None:
-    browser.open(f"/strand/{fitted}/clean")
+    browser.open(f"/strand/{fitted}/clean?part=names")
     browser.look_at(".names h2")
     browser.until(lambda: browser.all(".names tbody tr"), "names")
     first, second = (each.text for each in browser.all(".names td.book button")[:2])
-    Select(browser.named(f"What {first} is")).select_by_visible_text("place")
+    kinds = Select(browser.named(f"What {first} is"))
+    assert [each.text for each in kinds.options] == ["person", "place", "organisation", "people", "other"]
+    kinds.select_by_visible_text("place")
 
     def wanted() -> dict[str, dict[str, object]]:
         found: dict[str, dict[str, object]] = browser.server.get(f"/strands/{fitted}")["wanted"]

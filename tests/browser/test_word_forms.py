@@ -21,7 +21,7 @@ def take_method(browser: Browser, name: str) -> None:
 
 
 def test_a_method_is_chosen_by_what_it_does_and_a_family_taken_apart(browser: Browser, fitted: int) -> None:
-    browser.open(f"/strand/{fitted}/clean")
+    browser.open(f"/strand/{fitted}/clean?part=forms")
     browser.one(".methods tr", "stems (Porter)")
     browser.one("h3", "Only by stems (Porter)")
     browser.click(".methods button", "stems (Lancaster)")
@@ -51,7 +51,7 @@ def test_a_method_is_chosen_by_what_it_does_and_a_family_taken_apart(browser: Br
 def test_rules_are_checked_while_they_are_typed_and_a_table_is_brought_in(
     browser: Browser, fitted: int, tmp_path: Path
 ) -> None:
-    browser.open(f"/strand/{fitted}/clean")
+    browser.open(f"/strand/{fitted}/clean?part=forms")
     browser.click("button.name", "Word forms")
     take_method(browser, "lancaster")
     rules = browser.named("Own rules")
@@ -64,18 +64,19 @@ def test_rules_are_checked_while_they_are_typed_and_a_table_is_brought_in(
     take_method(browser, "table")
     path = tmp_path / "forms.tsv"
     path.write_text("berth\tmoorings\nberth\tmooring\n", encoding="utf-8")
-    browser.driver.find_element("css selector", '[aria-label="Bring a table of forms and lemmas in"]').send_keys(
-        str(path)
-    )
+    label = '[aria-label="Bring a table of forms and lemmas in"]'
+    browser.until(lambda: browser.driver.find_elements("css selector", label), "the table to be asked for")
+    browser.driver.find_element("css selector", label).send_keys(str(path))
     browser.sees("lemmas of forms")
     browser.until(lambda: "berth" in browser.text("table.compared"), "the lemma of the table")
 
 
 def test_a_phrase_is_looked_at_and_becomes_a_term(browser: Browser, fitted: int) -> None:
-    browser.open(f"/strand/{fitted}/clean")
+    browser.open(f"/strand/{fitted}/clean?part=phrases")
     browser.look_at(".phrases h2")
     browser.click(".phrases th button", "NPMI")
     browser.until(lambda: browser.all(".phrases th[aria-sort]"), "the order said")
+    browser.settled()
     words = browser.one(".phrases td.book button").text
     browser.until(lambda: browser.one(".phrases td.book button").click() or True, "a phrase chosen")
     browser.until(lambda: words in browser.text("aside").lower(), "where it stands")

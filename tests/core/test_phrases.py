@@ -15,6 +15,7 @@ from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.phrases import Phrase, find_phrases
 from skeinwork.core.text.segment import segment
 from skeinwork.core.text.tokenise import tokenise
+from skeinwork.core.text.variants import Variant
 
 STOP = frozenset({"the", "of"})
 WORDS = st.sampled_from(["gale", "quay", "tide", "the", "of"])
@@ -49,7 +50,7 @@ def test_measures_are_those_of_their_definitions(texts: list[str], inside: bool)
         for gram in grams
         if len(gram) > 1 and gram[0] not in STOP and gram[-1] not in STOP and (inside or not STOP & set(gram))
     }
-    written = {words: tokens for each in found for words, tokens in each.variants}
+    written = {way.words: way.tokens for each in found for way in each.variants}
     assert written == {" ".join(gram): grams[gram] for gram in wanted}
     for each in found:
         gram = tuple(each.words.split())
@@ -66,7 +67,7 @@ def test_measures_are_those_of_their_definitions(texts: list[str], inside: bool)
         measured = (each.npmi, each.pmi, each.g2, each.t)
         same = [cut for cut in weakest if cut[0] == pytest.approx(least, abs=1e-9)]
         assert any(measured == pytest.approx(cut, abs=1e-6) for cut in same)
-        own = {tuple(words.split()) for words, _ in each.variants}
+        own = {tuple(way.words.split()) for way in each.variants}
         longer = Counter[tuple[str, ...]]()
         for other in wanted:
             if any(other[at : at + len(row)] in own for row in own for at in range(len(other) - len(row) + 1)):
@@ -97,7 +98,7 @@ def test_variants_are_one_phrase_and_nothing_goes_over_a_sign() -> None:
     texts = ["A pilot launch. Pilot-launches, the launch pilots left; pilot launch", "Pilot launch's gale\nwarning"]
     found = find_phrases(segment(texts), frozenset({"a", "the"}), 3, 2)
     assert named(found) == ["pilot launch"]
-    assert found[0].variants == (("pilot launch", 3), ("launch pilots", 1))
+    assert found[0].variants == (Variant("pilot launch", 3), Variant("launch pilots", 1))
     assert (found[0].tokens, found[0].documents) == (4, 2)
     assert named(find_phrases(segment(["gale\nwarning. Gale 5 warning"]), STOP, 1, 2)) == []
 

@@ -12,10 +12,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
+from skeinwork.core.corpus.periods import PERIODS, Period, period_index
 from skeinwork.core.formats import dates
 from skeinwork.core.prevalence import chains
-from skeinwork.core.prevalence.differences import differences, others_of
-from skeinwork.core.prevalence.periods import PERIODS, Period, period_index
+from skeinwork.core.prevalence.differences import differences, false_discovery_rates, others_of
 from skeinwork.core.prevalence.prevalence import Prevalence, moments, prevalence
 from skeinwork.core.prevalence.totals import UnitTotals, unit_totals
 from skeinwork.core.prevalence.units import likeness
@@ -378,3 +378,8 @@ def test_documents_of_one_author_are_seen_to_be_alike() -> None:
     unlike = likeness(rng.dirichlet([1.0, 1, 1], 180), authors)
     assert unlike is not None and abs(unlike.correlation) < 0.05 and unlike.p > 0.01
     assert likeness(alike, np.arange(180)) is None and likeness(alike, np.full(180, -1)) is None
+
+
+@given(p=st.lists(st.floats(0, 1), min_size=1, max_size=40))
+def test_rates_of_false_discoveries_are_those_of_the_reference(p: list[float]) -> None:
+    assert np.allclose(false_discovery_rates(np.array(p)), scipy.stats.false_discovery_control(p))

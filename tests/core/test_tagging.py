@@ -108,6 +108,7 @@ def test_a_word_has_few_tags(sentences: list[learning.Tagged]) -> None:
     assert not [word for word, tags in seen.items() if len(tags) > 1 and word not in closed_classes() and len(tags) > 4]
 
 
+@pytest.mark.long
 def test_what_ships_is_learnt_from_the_sentences(sentences: list[learning.Tagged]) -> None:
     shipped = models.english()
     learnt = learning.learn(sentences)
@@ -117,6 +118,7 @@ def test_what_ships_is_learnt_from_the_sentences(sentences: list[learning.Tagged
         np.testing.assert_array_equal(kept, getattr(shipped, name))
 
 
+@pytest.mark.long
 def test_sentences_it_has_not_seen_are_mostly_right(sentences: list[learning.Tagged]) -> None:
     held = sentences[::10]
     learnt = learning.learn([each for at, each in enumerate(sentences) if at % 10], heat=models.english().heat)

@@ -88,6 +88,7 @@ def recovered(model: TopicModel, entries: list[Entry]) -> NDArray[np.float64]:
     return table[rows, columns]
 
 
+@pytest.mark.long
 def test_the_themes_of_the_demo_are_recovered(demo: Prepared, entries: list[Entry]) -> None:
     found = [
         (

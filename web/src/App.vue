@@ -34,7 +34,7 @@ provide(SELECTION, useEvidence())
 const trayOpen = ref(false)
 const evidenceOpen = computed(() => get('fold') !== '1')
 const onStrand = computed(() => id.value > 0)
-const dyes = computed(() => Math.max(24, (made.value.fit?.topics ?? 0) * 2))
+const dyes = computed(() => Math.max(60, (made.value.fit?.topics ?? 0) * 2))
 
 followJobs(queries)
 onMounted(() => (document.title = 'Skeinwork'))

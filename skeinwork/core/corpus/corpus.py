@@ -33,7 +33,7 @@ class Column:
         return self.values[code] if code >= 0 else None
 
     def take(self, keep: NDArray[np.bool_]) -> Column:
-        """The field of the documents that a mask keeps."""
+        """The field of the documents that a mask, bool[n_docs], keeps."""
         codes = self.codes[keep]
         used = np.unique(codes[codes >= 0])
         place = np.full(len(self.values) + 1, -1, dtype=np.int32)
@@ -41,7 +41,7 @@ class Column:
         return Column(self.name, self.role, place[codes], [self.values[at] for at in used])
 
     def order(self) -> NDArray[np.int32]:
-        """Rank of every code among the sorted values, for sorting documents by this field."""
+        """Rank, int32[n_docs], of every code among the sorted values, for sorting documents by this field."""
         ranks = np.empty(len(self.values) + 1, dtype=np.int32)
         ranks[np.argsort(np.array([v.casefold() for v in self.values], dtype=object))] = np.arange(len(self.values))
         ranks[-1] = len(self.values)
@@ -94,7 +94,7 @@ class Corpus:
         return next((column for column in self.columns if column.role == role), None)
 
     def take(self, keep: NDArray[np.bool_]) -> Corpus:
-        """The documents that a mask keeps, in their order; values that none of them has are gone."""
+        """The documents that a mask, bool[n_docs], keeps, in their order; values that none of them has are gone."""
         sizes = np.diff(self.pointer)
         pointer = np.concatenate([[0], np.cumsum(sizes[keep])]).astype(np.int64)
         columns = [column.take(keep) for column in self.columns]

@@ -16,14 +16,24 @@ from numpy.typing import NDArray
 
 from skeinwork.core.text.segment import Tokens
 
+# Words in a shingle: runs of three tell texts of a few sentences apart.
 SHINGLE = 3
+# Hashes in a signature: likeness of 0.8 is told with a standard error of 0.05.
 HASHES = 64
+# Documents of one bucket that each is compared with, so that one common line costs no square.
 _WIDEST = 50
+# Any number will do; the same one gives the same groups.
 _SEED = 20110101
 
 
 def folded_words(tokens: Tokens) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
-    """Words of every document as numbers that are equal where only letter case differs."""
+    """Words of every document as numbers that are equal where only letter case differs.
+
+    Returns
+    -------
+    words : int32[n_tokens]
+    pointer : int64[n_docs + 1], where the words of each document begin and end
+    """
     index: dict[str, int] = {}
     fold = np.fromiter(
         (index.setdefault(word.casefold(), len(index)) for word in tokens.types),
@@ -148,6 +158,7 @@ def near_groups(words: NDArray[np.int32], pointer: NDArray[np.int64], threshold:
 
     Parameters
     ----------
+    words, pointer : from ``folded_words``, int32[n_tokens] and int64[n_docs + 1]
     threshold : least Jaccard similarity of two neighbours in a chain, 0.3 to 1
 
     Returns

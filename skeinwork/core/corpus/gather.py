@@ -24,7 +24,9 @@ from skeinwork.core.progress import Report, silent
 from skeinwork.core.text import expressions
 
 VERSION = 4
+# More columns than this are a matrix of numbers rather than fields of documents.
 MOST_FIELDS = 300
+# Documents between two reports.
 _EVERY = 200
 
 

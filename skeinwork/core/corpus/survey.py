@@ -16,6 +16,7 @@ from skeinwork.core.text.language import LANGUAGES, detect_languages
 from skeinwork.core.text.segment import tokens_of
 
 VERSION = 2  # of what is stored; raised with the list of languages too
+# Jaccard similarity of two texts that repeat each other but for a few words.
 NEAR = 0.8
 _GARBLED = re.compile(rb"\xef\xbf\xbd|\xc3[\x82\x83]\xc2[\x80-\xbf]|\xc3\xa2\xe2\x82\xac|\xc2[\x80-\x9f]")
 
@@ -50,7 +51,7 @@ class Survey:
 
 
 def garbled(corpus: Corpus) -> NDArray[np.bool_]:
-    """Documents with characters that nobody wrote: undecodable bytes, or text decoded wrongly."""
+    """Documents, bool[n_docs], with characters that nobody wrote: undecodable bytes, or text decoded wrongly."""
     found = np.zeros(len(corpus), dtype=bool)
     data: Any = np.ascontiguousarray(corpus.data)
     places = [match.start() for match in _GARBLED.finditer(data)]

@@ -23,9 +23,13 @@ from typing import IO
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.records import Rejected
 
+# Files in an archive.
 MOST_MEMBERS = 100_000
+# Times its size that an archive may unpack to.
 _RATIO = 200
+# Bytes up to which that is not asked.
 _RATIO_FROM = 20_000_000
+# Bytes that are unpacked at once.
 _PIECE = 1 << 20
 _FURNITURE = (".DS_Store", "Thumbs.db", "desktop.ini")
 _EPOCH = (1980, 1, 1, 0, 0, 0)
@@ -205,7 +209,13 @@ def _tar_members(data: bytes, name: str) -> Iterator[Member | Rejected]:
 
 
 def unpacked(data: bytes, name: str) -> Member:
-    """A file that was packed alone with gzip, under its own name; any other as it is."""
+    """A file that was packed alone with gzip, under its own name; any other as it is.
+
+    Raises
+    ------
+    BadInputError
+        where it is damaged or breaks off.
+    """
     if not data.startswith(b"\x1f\x8b") or _is_tar(data):
         return name, data
     try:

@@ -20,9 +20,13 @@ from skeinwork.core.formats.quoting import Dialect
 from skeinwork.core.formats.records import FileSettings, Noted, Record, Records, Rejected, Row
 
 DELIMITERS = (",", "\t", ";", "|")
+# Characters of a cell: a book has fewer, and a quote that is never closed more.
 LONGEST_FIELD = 20_000_000
+# Characters from which the delimiter is told.
 _SAMPLE = 100_000
+# Repeats of a name that are told apart by underscores; then by numbers.
 _UNDERSCORES = 10
+# Characters of the name of a column.
 _LONGEST_NAME = 200
 _LINE = re.compile(r"[^\r\n]*(?:\r\n|\r|\n)?")
 _DECLARED = re.compile(r"sep=(.)\r?\n", re.IGNORECASE)

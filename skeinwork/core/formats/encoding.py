@@ -49,6 +49,7 @@ _FREQUENT = {
 }
 # Of a text in an alphabet these are most letters; of one in very many characters, some.
 _LEAST_SHARE = {"cp1251": 0.5, "koi8-r": 0.5, "cp1253": 0.5, "cp1255": 0.5, "cp1256": 0.5}
+# Of the letters, those that an encoding of its language has beyond ASCII.
 _USUAL_SHARE = 0.15
 _SAMPLE = 100_000
 _DECLARED = re.compile(rb"""(?:<\?xml[^>]{0,100}encoding|<meta[^>]{0,200}charset)\s*=\s*["']?([\w.:-]{3,40})""", re.I)

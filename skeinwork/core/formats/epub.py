@@ -21,7 +21,13 @@ _SPACES = {
 
 
 def read(data: bytes, name: str) -> Records:
-    """A book with its title, author, date and language; every chapter begins a heading."""
+    """A book with its title, author, date and language; every chapter begins a heading.
+
+    Raises
+    ------
+    BadInputError
+        where it is none, or damaged.
+    """
     with open_zip(data, name) as archive:
         known = set(archive.namelist())
         if "META-INF/container.xml" not in known:

@@ -42,13 +42,13 @@ def plain_cell(cell: str) -> str:
     return cell[1:] if cell.startswith("'") and _is_risky(cell) else cell
 
 
-_CHUNK = 2000  # rows written at a time
+_FIRST, _CHUNK = 20, 2000  # rows written at first, and at a time
 
 
 def csv_rows(header: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[bytes]:
     """UTF-8 CSV with a heading, lines ending in CR LF as RFC 4180 says, piece by piece."""
     given = iter(rows)
-    part: list[Sequence[Any]] = [header]
+    part: list[Sequence[Any]] = [header, *islice(given, _FIRST)]
     while part:
         out = io.StringIO(newline="")
         table = csv.writer(out, lineterminator="\r\n")
@@ -63,7 +63,7 @@ def to_csv(header: Sequence[str], rows: Iterable[Sequence[Any]]) -> bytes:
 
 
 def matrix_market(cells: scipy.sparse.csr_matrix, comment: str = "") -> Iterator[bytes]:
-    """A sparse matrix in Matrix Market coordinate format, piece by piece; both numbered from 1.
+    """A sparse matrix, [n_rows, n_columns], in Matrix Market coordinate format, piece by piece; both numbered from 1.
 
     Counts are written as integers, weights with as many digits as bring them back exactly.
     """

@@ -11,6 +11,7 @@ from skeinwork.core.formats.encoding import decode
 from skeinwork.core.formats.records import FileSettings, Noted, Records
 
 Reader = Callable[[bytes, str, FileSettings], Records]
+# Bytes from which the format of a file is guessed.
 _LOOKED_AT = 200_000
 
 

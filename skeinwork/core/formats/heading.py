@@ -8,7 +8,9 @@ from collections.abc import Iterator, Sequence
 from skeinwork.core.formats import dates
 from skeinwork.core.formats.records import FileSettings, Noted
 
+# Rows from which it is told whether the first one is a heading.
 LOOKED_AT = 60
+# Words from which a cell is a text, not a name.
 _SENTENCE = 8
 Numbered = tuple[int, Sequence[str]]
 

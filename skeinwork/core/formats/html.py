@@ -34,10 +34,13 @@ _FURNISHED = re.compile(
     re.IGNORECASE,
 )
 _NESTING = re.compile(r"<(/?)(?:div|span|section|article|table|ul|ol|blockquote|font|center|b|i|em|strong|a)\b", re.I)
+# Elements within each other that a page may have.
 _NESTED = 3000
 _BLANK = re.compile(r"\s*")
 _BEGINS = re.compile(r"<!doctype html|<html|<head|<body", re.IGNORECASE)
+# Of the text of a page, the share in one element from which that is the main part.
 _MOST = 0.55
+# Elements above one that are looked at.
 _DEEPEST = 400
 
 
@@ -205,7 +208,13 @@ def _part_text(tree: Any, settings: FileSettings) -> tuple[str, tuple[Break, ...
 
 
 def selected(tree: Any, selector: str) -> list[Any]:
-    """The elements that a CSS selector names, without those inside another of them."""
+    """The elements that a CSS selector names, without those inside another of them.
+
+    Raises
+    ------
+    BadInputError
+        where the selector is none.
+    """
     if not selector.strip():
         raise BadInputError("Write a CSS selector, such as article or .entry p, or take the whole.")
     try:

@@ -133,7 +133,9 @@ def read_lines(text: str) -> Records:
         yield Row(number, nested.flatten(value))
 
 
+# Characters: a longer line is no line of records but one value.
 _LONG_LINE = 1_000_000
+# Lines from which it is told whether each is a record.
 _LINES_LOOKED_AT = 20
 _BEGINS_JSON = re.compile(
     r"""\ufeff?\s*(?:\{\s*"(?:[^"\\]|\\.)*"\s*: | \[\s*(?: [{\[] | \]\s*$ | "(?:[^"\\]|\\.)*"\s*[,\]]

@@ -12,6 +12,7 @@ from skeinwork.core.formats.export import plain_cell
 from skeinwork.core.formats.word_list import ListRead, check_many, check_word, parse_json, text_of
 
 _HEADINGS = {"form": 0, "word": 0, "lemma": 1, "lemmas": 1, "base": 1}
+# Lines that a sentence names.
 _NAMED = 5
 Pair = tuple[int, str, str]  # line, and both cells
 

@@ -6,6 +6,7 @@ import re
 import unicodedata
 from collections.abc import Container
 
+# Characters of a file name that every system takes.
 _LONGEST = 100
 _APART = re.compile(r"[^\w.]+|_+")
 

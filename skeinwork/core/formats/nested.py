@@ -11,8 +11,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
+# Levels: no record of people is nested deeper, and readers call themselves once a level.
 DEEPEST = 60
+# Characters of a value that are shown.
 _EXAMPLE = 60
+# Names or values from which an object or a list is a table.
 _MANY = 8
 
 

@@ -92,7 +92,13 @@ def _odt_paragraphs(body: Any) -> Iterator[tuple[str, bool]]:
 
 
 def read_odt(data: bytes, name: str) -> Records:
-    """An ODT document: headings and paragraphs, with title, author and date."""
+    """An ODT document: headings and paragraphs, with title, author and date.
+
+    Raises
+    ------
+    BadInputError
+        where it is damaged.
+    """
     with open_zip(data, name) as archive:
         names = archive.namelist()
         if "content.xml" not in names:

@@ -35,9 +35,12 @@ from skeinwork.core.formats.format import Beginning, Format
 from skeinwork.core.formats.records import FORMAT_NAMES, FileSettings, Noted, Record, Records, Rejected, Row, named_by
 from skeinwork.core.formats.roles import guess_roles
 
+# Bytes that a preview reads.
 HEAD = 4_000_000
+# Bytes up to which a file is previewed as a whole.
 WHOLE = 8_000_000
 _LONGEST_ROW = 3 * delimited.LONGEST_FIELD
+# Odd rows that say nothing against a way of reading.
 _FEW_ODD = 20
 _CONTROLS = bytes({*range(1, 32), 127} - {*b"\t\n\v\f\r\x1b"})
 _REFUSED = (

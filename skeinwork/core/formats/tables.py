@@ -45,7 +45,13 @@ def _sheets(data: bytes) -> dict[str, Any]:
 
 
 def sheets(data: bytes, name: str) -> list[str]:
-    """The names of a spreadsheet's sheets, the one with the most cells first."""
+    """The names of a spreadsheet's sheets, the one with the most cells first.
+
+    Raises
+    ------
+    BadInputError
+        where it is damaged or locked.
+    """
     from python_calamine import CalamineError
 
     if data.startswith(b"PK"):
@@ -66,7 +72,13 @@ def rows(data: bytes, sheet: str) -> Iterator[list[str]]:
 
 
 def read_spreadsheet(data: bytes, name: str, settings: FileSettings) -> Records:
-    """The rows of one sheet, numbered as the spreadsheet numbers them."""
+    """The rows of one sheet, numbered as the spreadsheet numbers them.
+
+    Raises
+    ------
+    BadInputError
+        where there is no such sheet.
+    """
     known = sheets(data, name)
     wanted = settings.sheet or (known[0] if known else "")
     if wanted not in known:

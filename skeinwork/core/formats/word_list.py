@@ -19,7 +19,9 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import delimited, encoding
 from skeinwork.core.formats.export import plain_cell
 
+# More than any dictionary has.
 MOST_WORDS = 2_000_000
+# Characters; longer lines are text.
 LONGEST_WORD = 400
 _HEADINGS = frozenset(
     "word words name names term terms token tokens type types form forms phrase phrases stopword "

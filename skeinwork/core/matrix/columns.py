@@ -6,6 +6,7 @@ import re
 import unicodedata
 from collections.abc import Iterable
 
+# Characters of the name of a column.
 _LONGEST = 60
 _APART = re.compile(r"[^A-Za-z0-9]+")
 

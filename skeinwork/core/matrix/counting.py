@@ -179,7 +179,7 @@ class Counted:
 
     @cached_property
     def starts(self) -> NDArray[np.int64]:
-        """First column of the terms of one word, of two, ..., and the number of columns."""
+        """First column of the terms of one word, of two, ..., and the number of columns, int64[longest + 1]."""
         return np.cumsum([0, len(self.forms), *(len(each) for each in self.parts)])
 
     @cached_property
@@ -188,7 +188,7 @@ class Counted:
         return np.repeat(np.arange(1, len(self.starts)), np.diff(self.starts)).astype(np.int8)
 
     def words(self, columns: NDArray[np.int64], size: int) -> NDArray[np.int32]:
-        """The words of terms that have ``size`` of them, int32[n, size]."""
+        """The words of terms, int64[n] columns, that have ``size`` of them, int32[n, size]."""
         out = np.empty((len(columns), size), dtype=np.int32)
         within = columns - self.starts[size - 1]
         for at in range(size - 1, 0, -1):
@@ -207,11 +207,11 @@ class Counted:
         return names
 
     def names(self, columns: NDArray[np.int64]) -> list[str]:
-        """The forms of some terms, joined by one space."""
+        """The forms of some terms, int64[n] columns, joined by one space."""
         return self._joined(columns, self.forms)
 
     def shown(self, columns: NDArray[np.int64]) -> list[str]:
-        """The readable words of some terms."""
+        """The readable words of some terms, int64[n] columns."""
         return self._joined(columns, self.word_display)
 
     @property

@@ -11,7 +11,7 @@ Pairs = list[tuple[int, int]]
 
 
 def spectrum(values: NDArray[np.int64]) -> Pairs:
-    """(value, how many terms have it), by rising value; zeros are left out.
+    """(value, how many terms have it) of values, int64[n_terms], by rising value; zeros are left out.
 
     >>> spectrum(np.array([1, 3, 1, 0]))
     [(1, 2), (3, 1)]
@@ -26,7 +26,7 @@ def _spaced(last: int, points: int) -> NDArray[np.int64]:
 
 
 def ranked(totals: NDArray[np.int64], points: int = 200) -> Pairs:
-    """(rank, total) of terms by falling total: Zipf's curve.
+    """(rank, total) of terms, int64[n_terms], by falling total: Zipf's curve.
 
     >>> ranked(np.array([5, 9, 1]))
     [(1, 9), (2, 5), (3, 1)]

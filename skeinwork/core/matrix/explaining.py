@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 import scipy
 
-from skeinwork.core.matrix.global_weights import GLOBAL
-from skeinwork.core.matrix.local_weights import LOCAL, Cells
-from skeinwork.core.matrix.numbers import Base, said
-from skeinwork.core.matrix.weighting import NORMS, Learnt, Weighting, cells_of, row_factors
+from skeinwork.core.matrix.local_weights import Cells
+from skeinwork.core.matrix.norms import NORMS
+from skeinwork.core.matrix.numbers import Base
+from skeinwork.core.matrix.weighting import Learnt, Weighting, cells_of, weigh
 
 
 @dataclass(frozen=True)
@@ -39,8 +39,8 @@ def _cell(row: scipy.sparse.csr_matrix, term: int, mean_length: float) -> Cells 
     return Cells(every.tf[at], every.length[at], every.most[at], mean_length) if len(at) else None
 
 
-def explain(row: scipy.sparse.csr_matrix, term: int, weighting: Weighting, learnt: Learnt) -> Explained:
-    """Local × global × norm of one cell.
+def cell_weight(row: scipy.sparse.csr_matrix, term: int, weighting: Weighting, learnt: Learnt) -> float:
+    """The weight of one cell, without a word on it.
 
     Parameters
     ----------
@@ -48,7 +48,12 @@ def explain(row: scipy.sparse.csr_matrix, term: int, weighting: Weighting, learn
     term : the column
     learnt : what the weights are worked out from
     """
-    local, across = LOCAL[weighting.local_weight], GLOBAL[weighting.global_weight]
+    return float(weigh(row, weighting, learnt)[0, term])
+
+
+def explain(row: scipy.sparse.csr_matrix, term: int, weighting: Weighting, learnt: Learnt) -> Explained:
+    """Local × global × norm of one cell of a row, int[1, n_terms]; the parameters are those of ``cell_weight``."""
+    local, across, _ = weighting.parts()
     cell, known, base = _cell(row, term, learnt.mean_length), learnt.terms.of(term), weighting.base
     sign = Base(base).sign
     value = float(local.weights(cell, weighting)[0]) if cell else 0.0
@@ -73,15 +78,11 @@ def explain(row: scipy.sparse.csr_matrix, term: int, weighting: Weighting, learn
 
 
 def _norm(row: scipy.sparse.csr_matrix, weighting: Weighting, learnt: Learnt) -> Factor:
-    title, formula = NORMS[weighting.norm]
-    if weighting.norm == "none":
-        return Factor(title, formula, "1", 1.0)
-    local = LOCAL[weighting.local_weight].weights(cells_of(row, learnt.mean_length), weighting)
-    across = GLOBAL[weighting.global_weight].weights(learnt.terms, weighting.base)
-    weights = local * across[row.indices]
-    factor = float(row_factors(weights, np.zeros(row.nnz, dtype=np.int64), 1, weighting.norm)[0])
-    inside = weights if weighting.norm == "l1" else weights**2
-    total, cells = said(inside.sum()), "1 term" if row.nnz == 1 else f"{row.nnz} terms"
-    filled = f"1 / {total}" if weighting.norm == "l1" else f"1 / √{total}"
+    norm = NORMS[weighting.norm]
+    if not norm.scales:
+        return Factor(norm.title, norm.formula, "1", 1.0)
+    weights = weigh(row, weighting.model_copy(update={"norm": "none"}), learnt).data
+    factor = float(norm.factors(weights, np.zeros(row.nnz, dtype=np.int64), 1)[0])
+    cells = "1 term" if row.nnz == 1 else f"{row.nnz} terms"
     edge = f"over {cells} of this document; one where nothing weighs anything stays as it is"
-    return Factor(title, formula, filled if factor != 1 or row.nnz else "1", factor, edge)
+    return Factor(norm.title, norm.formula, norm.filled(weights) if factor != 1 or row.nnz else "1", factor, edge)

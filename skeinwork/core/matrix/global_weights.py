@@ -12,7 +12,7 @@ from typing import ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.matrix.numbers import Base, log, said
+from skeinwork.core.matrix.numbers import Base, Logarithms, log, said
 
 Values = NDArray[np.float64]
 
@@ -48,6 +48,7 @@ class Global(ABC):
     title, formula : what the screens call it; ``{log}`` in the formula is the logarithm in force
     nowhere, everywhere : what a term in no document, and in every document, gets
     smoothing : what is added to the numbers, and to what end
+    logarithm : what another base of the logarithm does to it
     """
 
     title: ClassVar[str]
@@ -55,6 +56,7 @@ class Global(ABC):
     nowhere: ClassVar[str]
     everywhere: ClassVar[str]
     smoothing: ClassVar[str] = ""
+    logarithm: ClassVar[Logarithms] = "multiplied by"
 
     @abstractmethod
     def weights(self, terms: Terms, base: str) -> Values:
@@ -70,6 +72,7 @@ class NoGlobal(Global):
 
     title, formula = "none", "1"
     nowhere = everywhere = "1"
+    logarithm: ClassVar[Logarithms] = "none"
 
     def weights(self, terms: Terms, base: str) -> Values:
         return np.ones(len(terms.df))
@@ -117,6 +120,7 @@ class SmoothIdfPlusOne(SmoothIdf):
     title, formula = "smooth idf + 1", "{log} ((1 + N) / (1 + df)) + 1"
     nowhere, everywhere = "{log} (1 + N) + 1, the largest", "1: it still counts"
     smoothing = "smoothed, as if one more document held every term; then 1 is added"
+    logarithm: ClassVar[Logarithms] = "added to"
     _added = 1.0
 
     def filled(self, terms: Terms, base: str) -> str:
@@ -151,6 +155,7 @@ class Entropy(Global):
     title, formula = "entropy", "1 + Σ p · ln p / ln N, p = tf / total"
     nowhere = "1, by definition: nothing is spread"
     everywhere = "0 where it occurs equally often in every document, more where it does not"
+    logarithm: ClassVar[Logarithms] = "none"
 
     def weights(self, terms: Terms, base: str) -> Values:
         if terms.n_docs < 2:

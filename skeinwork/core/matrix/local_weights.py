@@ -7,12 +7,14 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import TYPE_CHECKING, Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
+from pydantic import BaseModel, Field
 
-from skeinwork.core.matrix.numbers import Base, log, said
+from skeinwork.core.kinds import NoOptions, together
+from skeinwork.core.matrix.numbers import Base, Logarithms, log, said
 
 Values = NDArray[np.float64]
 
@@ -42,11 +44,19 @@ class Local(ABC):
     ----------
     title, formula : what the screens call it; ``{log}`` in the formula is the logarithm in force
     edge : what becomes of the ends of the range
+    logarithm : what another base of the logarithm does to it
+    options : the class of its own parameters in a weighting
     """
 
     title: ClassVar[str]
     formula: ClassVar[str]
     edge: ClassVar[str]
+    logarithm: ClassVar[Logarithms] = "none"
+    options: ClassVar[type[BaseModel]] = NoOptions
+
+    def said(self, options: Any) -> str:
+        """Its parameters, where they are not those to begin with; else empty."""
+        return ""
 
     @abstractmethod
     def weights(self, cells: Cells, options: Any) -> Values:
@@ -88,6 +98,7 @@ class Logarithm(Local):
 
     title, formula = "1 + log", "1 + {log} tf"
     edge = "a term that occurs once weighs 1"
+    logarithm: ClassVar[Logarithms] = "added to"
 
     def weights(self, cells: Cells, options: Any) -> Values:
         return np.asarray(1.0 + log(cells.tf, options.base))
@@ -122,12 +133,38 @@ class Augmented(Local):
         return f"0.5 + 0.5 · {said(cells.tf)} / {said(cells.most)}"
 
 
+class Bm25Options(NoOptions):
+    """How soon repeats stop to count, and how much the length counts."""
+
+    k1: float = Field(
+        1.2,
+        strict=True,
+        ge=0,
+        le=100,
+        description="k1, how soon repeats stop to count",
+        json_schema_extra={"with": {"local_weight": "bm25"}, "step": 0.1},
+    )
+    b: float = Field(
+        0.75,
+        strict=True,
+        ge=0,
+        le=1,
+        description="b, how much the length counts",
+        json_schema_extra={"with": {"local_weight": "bm25"}, "step": 0.05},
+    )
+
+
 class Bm25(Local):
     """S. Robertson and H. Zaragoza, *The probabilistic relevance framework*, 2009, equation 3.15."""
 
     title = "BM25"
     formula = "tf · (k1 + 1) / (tf + k1 · (1 − b + b · len / mean len))"
     edge = "never more than k1 + 1, however often a term occurs"
+    options: ClassVar[type[Bm25Options]] = Bm25Options
+
+    def said(self, options: Bm25Options) -> str:
+        own = Bm25Options()
+        return "" if (options.k1, options.b) == (own.k1, own.b) else f"k1 {options.k1:g}, b {options.b:g}"
 
     def weights(self, cells: Cells, options: Any) -> Values:
         k1, b = options.k1, options.b
@@ -148,3 +185,10 @@ LOCAL: dict[str, Local] = {
     "augmented": Augmented(),
     "bm25": Bm25(),
 }
+if TYPE_CHECKING:
+
+    class LocalOptions(NoOptions):
+        """The parameters of all local weights."""
+
+else:
+    LocalOptions = together("LocalOptions", (each.options for each in LOCAL.values()))

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import scipy
 from numpy.typing import NDArray
 
 from skeinwork.core.content import expect, expect_array, expect_pointer, expect_words
+from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix import pruning
 from skeinwork.core.matrix.counting import Counted
 from skeinwork.core.matrix.matrix_settings import LONGEST, MatrixSettings
@@ -60,9 +63,30 @@ class Matrix:
         if self.test is not None:
             expect_array("test", self.test, np.bool_, (n_docs,))
 
+    @cached_property
+    def columns(self) -> dict[str, int]:
+        """The column of every term."""
+        return {term: column for column, term in enumerate(self.terms)}
+
+    def column_of(self, term: str) -> int:
+        """The column of a term.
+
+        Raises
+        ------
+        BadInputError
+            where there is none.
+        """
+        if term not in self.columns:
+            raise BadInputError(f"“{term}” is not a term of this matrix.")
+        return self.columns[term]
+
+    def columns_of(self, forms: Iterable[str]) -> NDArray[np.int64]:
+        """The column of each form, int64[n_forms]; -1 for what is no term."""
+        return np.array([self.columns.get(form, -1) for form in forms], dtype=np.int64)
+
     @property
     def empty_documents(self) -> NDArray[np.int64]:
-        """Documents without any term."""
+        """Documents without any term, int64[n], by rising number."""
         return np.flatnonzero(np.diff(self.counts.indptr) == 0)
 
     @property
@@ -111,8 +135,7 @@ def term_stream(cleaning: Cleaning, matrix: Matrix) -> tuple[NDArray[np.int32], 
     if matrix.test is not None:
         kept &= ~np.repeat(np.asarray(matrix.test), np.diff(cleaning.tokens.doc_ptr))
     doc_ptr = np.concatenate([[0], np.cumsum(kept)])[cleaning.tokens.doc_ptr].astype(np.int64)
-    place = {term: at for at, term in enumerate(matrix.terms)}
-    single = np.array([place.get(form, -1) for form in cleaning.forms] + [-1], dtype=np.int32)
+    single = matrix.columns_of((*cleaning.forms, "")).astype(np.int32)
     return single[forms[kept]], doc_ptr
 
 

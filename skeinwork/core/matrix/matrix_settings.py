@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from skeinwork.core.matrix.split import Split
 from skeinwork.core.matrix.weighting import Weighting
 
+# Beyond it a row of figures for each no longer fits in memory.
 MOST_TERMS = 5_000_000
 LONGEST = 4  # words in an n-gram
 Pins = tuple[str, ...]

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from enum import StrEnum
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
+
+# What another base of the logarithm does to a weight: nothing, it multiplies all alike, or not all alike.
+Logarithms = Literal["none", "multiplied by", "added to"]
 
 
 class Base(StrEnum):
@@ -23,7 +26,7 @@ class Base(StrEnum):
 
 
 def log(values: Any, base: str) -> NDArray[np.float64]:
-    """The logarithm of values above zero, in a base of ``Base``."""
+    """The logarithm, float64 and of the same shape, of values above zero, in a base of ``Base``."""
     by = {Base.E: np.log, Base.TWO: np.log2, Base.TEN: np.log10}[Base(base)]
     return np.asarray(by(np.asarray(values, dtype=np.float64)))
 

@@ -44,7 +44,7 @@ class Standing:
 
 
 def standing(counted: Counted, rows: Mask | None = None) -> Standing:
-    """What the terms of a cleaning are judged by; ``rows`` are the documents that count."""
+    """What the terms of a cleaning are judged by; ``rows``, bool[n_docs], are the documents that count."""
     counts = counted.counts if rows is None else counted.counts[rows]
     n_terms = counted.n_terms
     df = np.bincount(counts.indices, minlength=n_terms).astype(np.int64)
@@ -127,7 +127,7 @@ def _top(counted: Counted, known: Standing, settings: MatrixSettings, kept: Mask
 
 
 def kept_terms(counted: Counted, settings: MatrixSettings, known: Standing | None = None) -> NDArray[np.int64]:
-    """Columns that pruning keeps, in the order of the settings."""
+    """Columns, int64[n_kept], that pruning keeps, in the order of the settings."""
     known = known or standing(counted)
     *_, last = limits(counted, known, settings)
     return ordered(counted, known, np.flatnonzero(last.kept), settings)
@@ -136,7 +136,7 @@ def kept_terms(counted: Counted, settings: MatrixSettings, known: Standing | Non
 def ordered(
     counted: Counted, known: Standing, columns: NDArray[np.int64], settings: MatrixSettings
 ) -> NDArray[np.int64]:
-    """Columns by falling count, then by term; or as their terms first appear, the shorter first."""
+    """Columns, int64[n], by falling count, then by term; or as their terms first appear, the shorter first."""
     if settings.order == "appearance":
         return columns[np.lexsort((counted.lengths[columns], counted.first[columns]))]
     names, total = counted.names(columns), known.total[columns].tolist()
@@ -178,7 +178,7 @@ class Figures:
 
 
 def figures(counted: Counted, kept: Mask) -> Figures:
-    """What a matrix of the kept terms would be."""
+    """What a matrix of the kept terms, bool[n_terms], would be."""
     counts = counted.counts
     by_row = _kept_in_rows(counts.data, counts.indices, counts.indptr, kept)
     terms, nonzero = int(kept.sum()), int(by_row[:, 0].sum())
@@ -202,7 +202,7 @@ def figures(counted: Counted, kept: Mask) -> Figures:
 
 
 def columns_of(counts: scipy.sparse.csr_matrix, columns: NDArray[np.int64]) -> scipy.sparse.csr_matrix:
-    """Some columns of counts in a new order, sorted within each row, int32[n_docs, n_columns]."""
+    """Some columns, int64[n_columns], of counts in a new order, sorted within each row, int32[n_docs, n_columns]."""
     place = np.full(counts.shape[1], -1, dtype=np.int32)
     place[columns] = np.arange(len(columns), dtype=np.int32)
     moved = place[counts.indices]

@@ -47,7 +47,7 @@ class Split(BaseModel):
 
 
 def apportioned(sizes: NDArray[np.int64], total: int) -> NDArray[np.int64]:
-    """``total`` dealt to groups in proportion to their sizes, by the largest remainders.
+    """``total`` dealt in proportion to ``sizes``, int64[n_groups], by the largest remainders, int64[n_groups].
 
     >>> apportioned(np.array([50, 30, 1]), 8).tolist()
     [5, 3, 0]
@@ -83,7 +83,7 @@ def kin_of(near: NDArray[np.int32], group: NDArray[np.int64] | None) -> NDArray[
 
 
 def pairs_of(near: NDArray[np.int32]) -> int:
-    """Pairs of documents in one chain of near-repeats."""
+    """Pairs of documents in one chain of near-repeats; ``near``, int32[n_docs], tells chains apart."""
     sizes = np.unique(near, return_counts=True)[1]
     return int((sizes * (sizes - 1) // 2).sum())
 

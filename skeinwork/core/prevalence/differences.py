@@ -133,7 +133,7 @@ def _rest(
 
 
 def others_of(totals: UnitTotals, own: Moments) -> tuple[Moments, NDArray[np.float64]]:
-    """Of all other cells together, for every cell; and the covariance with it, [n_cells, n_topics]."""
+    """Of all other cells together, for every cell; and the covariance with it, float64[n_cells, n_topics]."""
     rest = own.weight.sum() - own.weight
     held = own.share * own.weight[:, None]
     share = (held.sum(axis=0) - held) / np.maximum(rest, 1e-300)[:, None]
@@ -171,7 +171,10 @@ class _Compared:
         return self.own.share - self.others.share
 
     def reach(self, tail: NDArray[np.float64] | float) -> tuple[NDArray[np.float64], ...]:
-        """How far the interval beyond which so much lies goes below the difference, and above it."""
+        """How far the interval beyond which so much lies goes below the difference, and above it.
+
+        Both float64[n_cells, n_topics].
+        """
         each, rest = self.own.interval(tail), self.others.interval(tail)
         below, above = (
             (self.own.share - each[0], self.others.share - rest[0]),
@@ -182,12 +185,15 @@ class _Compared:
         return np.sqrt(np.maximum(down, 0.0)), np.sqrt(np.maximum(up, 0.0))
 
     def beyond(self, z: NDArray[np.float64]) -> NDArray[np.float64]:
-        """How far the interval of ``z`` standard deviations goes beyond no difference."""
+        """How far the interval of ``z`` standard deviations goes beyond no difference, float64[n_cells, n_topics]."""
         down, up = self.reach(special.ndtr(-z))
         return np.where(self.difference > 0.0, down, up) - np.abs(self.difference)
 
     def p(self) -> NDArray[np.float64]:
-        """Twice the tail beyond the interval that just holds no difference; ``LEAST_P`` at least."""
+        """Twice the tail beyond the interval that just holds no difference, float64[n_cells, n_topics].
+
+        It is ``LEAST_P`` at least.
+        """
         from scipy.optimize import elementwise  # slow to import, and not wanted at a start
 
         nearest, furthest = 1e-3, -float(special.ndtri(LEAST_P / 2.0))
@@ -217,6 +223,27 @@ def _others_sampled(sampled: NDArray[np.float64], weight: NDArray[np.float64]) -
     return (varied.sum(axis=0) - varied) / rest**2
 
 
+def false_discovery_rates(p: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The least rate of false discoveries at which each would be one (Benjamini and Hochberg 1995).
+
+    Parameters
+    ----------
+    p : float64[n], p-values of one family
+
+    Returns
+    -------
+    float64[n]
+
+    >>> false_discovery_rates(np.array([0.01, 0.04, 0.03])).tolist()
+    [0.03, 0.04, 0.04]
+    """
+    order = np.argsort(p)
+    raised = p[order] * (len(p) / np.arange(1, len(p) + 1))
+    rates = np.empty_like(p)
+    rates[order] = np.minimum.accumulate(raised[::-1])[::-1]
+    return np.minimum(rates, 1.0)
+
+
 def differences(totals: UnitTotals) -> Differences:
     """Every cell against all others together.
 
@@ -224,8 +251,6 @@ def differences(totals: UnitTotals) -> Differences:
     ----------
     totals : of units in groups, from ``unit_totals``
     """
-    from scipy import stats  # slow to import, and not wanted at a start
-
     own = moments(totals)
     others, together = others_of(totals, own)
     apart = np.sqrt(own.variance * others.variance)
@@ -240,7 +265,7 @@ def differences(totals: UnitTotals) -> Differences:
     if usable.any():
         found = compared.p()[usable]
         p[usable] = found
-        adjusted[usable] = stats.false_discovery_control(found.ravel()).reshape(found.shape)
+        adjusted[usable] = false_discovery_rates(found.ravel()).reshape(found.shape)
     low, high = difference - down, difference + up
     for each in (difference, low, high):
         each[~usable] = np.nan

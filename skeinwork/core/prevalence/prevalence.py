@@ -28,11 +28,14 @@ from skeinwork.core.prevalence.totals import UnitTotals
 VERSION = 3
 LEAST_UNITS = 6  # fewer get no interval
 FEW_UNITS = 20  # fewer are warned of
+# Of all intervals, as the trade has it.
 LEVEL = 0.95
 # Degrees of freedom that the spread of all topics of a cell counts for, and that of a topic in all
 # cells at most.
 _OF_CELL, _OF_TOPIC = 5.0, 10.0
+# Beyond it a residual would be blown up without end.
 MOST_LEVERAGE = 0.9
+# Of a share, so that a topic that all units hold alike has a width.
 _LEAST_SPREAD = 1e-6
 
 
@@ -75,7 +78,16 @@ class Moments:
 
 
 def freedom(second: NDArray[np.float64], fourth: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Units that a variance rests on in effect, less one, from sums of powers of their residuals."""
+    """Units that a variance rests on in effect, less one, from sums of powers of their residuals.
+
+    Parameters
+    ----------
+    second, fourth : float64[n_cells, n_topics], sums of the second and the fourth power
+
+    Returns
+    -------
+    float64[n_cells, n_topics]
+    """
     rests = np.divide(second**2, fourth, out=np.ones_like(second), where=fourth > 1e-30)
     return np.maximum(rests - 1.0, 0.0)
 
@@ -136,7 +148,7 @@ class Spread:
     freedom: NDArray[np.float64]
 
     def interval(self, tail: NDArray[np.float64] | float) -> tuple[NDArray[np.float64], ...]:
-        """Both ends of the interval beyond which so much lies on either side."""
+        """Both ends, float64[n_cells, n_topics], of the interval beyond which so much lies on either side."""
         units = self.units * (special.ndtri(tail) / special.stdtrit(self.freedom, tail)) ** 2
         a, b = self.share * units + 0.5, (1.0 - self.share) * units + 0.5
         low, high = special.betaincinv(a, b, tail), special.betaincinv(a, b, 1.0 - tail)

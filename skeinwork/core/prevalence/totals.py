@@ -65,7 +65,7 @@ class UnitTotals:
         return added.astype(np.float64).reshape(self.n_cells, self.n_topics)
 
     def ordered(self, order: NDArray[np.int64]) -> UnitTotals:
-        """The same with the rows in another order."""
+        """The same with the rows in another order, int64[n_rows]."""
         rows = scipy.sparse.csr_matrix((self.amount, self.topic, self.indptr), shape=(len(self.cell), self.n_topics))[
             order
         ]

@@ -12,9 +12,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+# Deals against which likeness is held: the least p is one in a hundred.
 _SHUFFLES = 99
+# Documents that likeness is estimated from at most.
 _MOST_DOCUMENTS = 5000
+# Documents of one unit: large units must not outweigh the others.
 _MOST_OF_ONE = 50
+# Units that are drawn in any case, however large they are.
 _LEAST_UNITS = 30
 
 

@@ -14,6 +14,7 @@ from skeinwork.core.text.capitals import counts_apart_from_headings
 from skeinwork.core.text.passes.base import BasePass, Forms, Mask, StreamPass, TextPass, TypePass
 from skeinwork.core.text.segment import Segments
 
+# Words that are shown as what a pass concerned.
 _NAMED = 12
 
 

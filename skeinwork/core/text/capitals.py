@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from skeinwork.core.text.segment import WORD, Segments
 
 _RUN = 3  # capitals in a row are a heading or emphasis, and say nothing of a word
+# Capitals inside sentences: a single one may be a slip.
 _LEAST = 2
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -16,10 +16,12 @@ from skeinwork.core.progress import check_wanted
 from skeinwork.core.text import passes
 from skeinwork.core.text.about import About, unknown
 from skeinwork.core.text.applying import Applying, Survival
+from skeinwork.core.text.given_words import ListRef
 from skeinwork.core.text.passes import Pass
-from skeinwork.core.text.passes.base import BasePass, ListRef, TextPass
+from skeinwork.core.text.passes.base import BasePass, TextPass
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import TokeniseSettings, TokensSettings
+from skeinwork.core.text.trail import Changes
 
 VERSION = 4
 Fate = Literal["kept", "changed", "removed"]
@@ -100,7 +102,7 @@ class Cleaning:
     display : for each form the most frequent word it stands for
     survivals : tokens and types after tokenising and after each pass
     joined : whether ``tokens`` is another stream than the one the passes began with
-    trail : for each pass the types that it changed, and to what; not kept with a stored cleaning
+    trail : for each pass the types that it changed, and to what; empty where an earlier version kept none
     """
 
     tokens: Segments
@@ -111,7 +113,7 @@ class Cleaning:
     display: list[str]
     survivals: list[Survival]
     joined: bool = False
-    trail: list[dict[int, str]] = field(default_factory=list, compare=False)
+    trail: Sequence[Changes] = field(default_factory=list, compare=False)
 
     def check(self, passes: int) -> None:
         """Raise ``ContentError`` unless so many passes can have left this of its (sound) tokens."""
@@ -131,7 +133,7 @@ class Cleaning:
         return slice(int(self.tokens.doc_ptr[document]), int(self.tokens.doc_ptr[document + 1]))
 
     def token_forms(self, document: int | None = None) -> NDArray[np.int32]:
-        """The form of each token of a document, or of all; -1 where it was removed."""
+        """The form, int32[n_tokens], of each token of a document, or of all; -1 where it was removed."""
         ids = self.tokens.ids if document is None else self.tokens.ids[self.rows(document)]
         return self.form_of[ids]
 
@@ -160,7 +162,7 @@ class Cleaning:
         return np.cumsum(np.bincount(when, minlength=passes + 2)[: passes + 1]).astype(np.int64)
 
     def decided(self, by: int, document: int | None = None) -> NDArray[np.bool_]:
-        """Whether a pass removed, joined or was the last to change each token of a document, or of all."""
+        """Whether a pass removed, joined or last changed each token of a document, or of all; bool[n_tokens]."""
         ids = self.tokens.ids if document is None else self.tokens.ids[self.rows(document)]
         return (self.removed_by[ids] == by) | (self.changed_by[ids] == by)
 

@@ -10,7 +10,9 @@ from typing import Literal
 
 from skeinwork.core.text.query import fold
 
+# Characters on either side, about half a line.
 WIDTH = 60
+# Lines that are found at most: more are not read.
 MOST = 20_000
 Order = Literal["document", "left", "right", "hit"]
 _WORD = re.compile(r"\w+")

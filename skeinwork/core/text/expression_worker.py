@@ -16,8 +16,11 @@ from typing import Any
 
 import regex
 
+# Bytes of the process: an expression may blow up.
 MEMORY = 512 * 2**20
+# Places that an answer holds; more are more than anybody reads.
 MOST_PLACES = 500_000
+# Seconds between signs of life.
 SILENT = 0.2
 
 

@@ -21,11 +21,16 @@ from typing import Any, NamedTuple
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.progress import check_wanted
 
+# For one expression on one text: what takes longer has no end in sight.
 SECONDS = 2.0
+# For all texts of a request.
 ALL_SECONDS = 4.0
 _WORKER = Path(__file__).with_name("expression_worker.py")
+# Bytes that are sent to the process at once.
 _BATCH = 1_000_000
+# Bytes of memory: a process that has used more is not kept for the next question.
 _KEPT = 128 * 2**20
+# Texts that are sent at once at most, so that a cancel is heard.
 _LIGHT = 500
 
 

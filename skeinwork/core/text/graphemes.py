@@ -87,7 +87,7 @@ def _find(points: Any, index: Any, blocks: Any) -> Any:
 
 
 def cluster_starts(text: str) -> NDArray[np.int64]:
-    """Where each grapheme cluster of a text begins, by character.
+    """Where each grapheme cluster of a text begins, by character, int64[n_clusters].
 
     >>> cluster_starts("e\u0301te\u0301").tolist()
     [0, 2, 3]

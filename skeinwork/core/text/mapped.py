@@ -31,7 +31,7 @@ class Mapped:
     def to_original(
         self, starts: NDArray[np.int32], ends: NDArray[np.int32]
     ) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-        """Half-open byte spans in ``text`` as the smallest spans of the original that hold them."""
+        """Half-open byte spans in ``text``, int32[n], as the smallest of the original that hold them, int32[n]."""
         first = np.searchsorted(self.places, starts, side="right") - 1
         last = np.searchsorted(self.places, ends - 1, side="right") - 1
         begin = self.origins[first] + np.where(self.copied[first], starts - self.places[first], 0)

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 
 WINDOW = 5  # tokens to each side
+# Halvings of the documents over which likeness is taken: its ends come from how far they differ.
 SPLITS = 5
 LEAST_TOKENS = 20  # of each word: below, halves say nothing of themselves
 

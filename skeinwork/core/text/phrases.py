@@ -15,6 +15,7 @@ from skeinwork.core.text.forms.porter import stem
 from skeinwork.core.text.passes.base import bare_word, of_letters
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tagging.tags import NUMBER_OF
+from skeinwork.core.text.variants import Variant
 
 _NOUNS = (NUMBER_OF["NOUN"], NUMBER_OF["PROPN"])
 _NOMINAL = (*_NOUNS, NUMBER_OF["ADJ"])
@@ -68,7 +69,7 @@ class Phrase:
     g2: float
     t: float
     c_value: float
-    variants: tuple[tuple[str, int], ...]
+    variants: tuple[Variant, ...]
 
 
 @dataclass(frozen=True)
@@ -285,7 +286,7 @@ class _Tally:
             documents=len(documents),
             **self._measures[rows[0]],
             c_value=math.log2(len(rows[0])) * (tokens - nested),
-            variants=tuple((self._said(row), self._rows[row]) for row in rows),
+            variants=tuple(Variant(self._said(row), self._rows[row]) for row in rows),
         )
 
     def _said(self, row: _Row) -> str:

@@ -14,6 +14,7 @@ from bisect import bisect_left
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+# Words between two that are near each other, where a query does not say.
 NEAR = 10
 _PART = re.compile(
     r"""(?P<field>[\w.@-]+|"[^"]+"):(?:"(?P<quoted>[^"]*)"|(?P<value>[^\s"]\S*))"""

@@ -50,7 +50,7 @@ class Tokens:
 
     @property
     def leads(self) -> NDArray[np.int64]:
-        """The first token of every document that has any."""
+        """The first token, int64[n], of every document that has any."""
         return self.doc_ptr[:-1][np.diff(self.doc_ptr) > 0]
 
     def words(self, document: int) -> list[str]:
@@ -134,7 +134,12 @@ def segment_bytes(
     keep_hyphens: bool = True,
     languages: Sequence[str | None] | None = None,
 ) -> Segments:
-    """The same, with where runs of words and sentences begin.
+    """Tokens of UTF-8 texts, with where runs of words and sentences begin.
+
+    Parameters
+    ----------
+    data : uint8[n_bytes], the texts one after another
+    pointer : int64[n_docs + 1], where each begins and ends
 
     Parameters
     ----------

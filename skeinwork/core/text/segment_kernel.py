@@ -330,7 +330,13 @@ def _fill(
 
 @njit(cache=True, nogil=True)
 def segment(data: NDArray[np.uint8], pointer: NDArray[np.int64], rule: int, keep: bool, index: Any, blocks: Any) -> Any:
-    """Tokens of all documents: ids, spans, document pointer, first span and class of each type."""
+    """Tokens of all documents of UTF-8 bytes, uint8[n_bytes] and int64[n_docs + 1].
+
+    Returns
+    -------
+    ids, starts, ends : int32[n_tokens]; doc_ptr : int64[n_docs + 1]; first : int64[n_types, 2], the first
+    span of each type; classes : uint8[n_types]
+    """
     capacity, room = len(data) // 5 + 64, 1024
     ids = np.empty(capacity, dtype=np.int32)
     starts = np.empty(capacity, dtype=np.int32)

@@ -65,13 +65,13 @@ def starts_of(
 
     Parameters
     ----------
-    data, pointer : UTF-8 bytes and where documents begin and end, as ``segment_bytes`` takes them
+    data, pointer : UTF-8 bytes, uint8[n_bytes], and where documents begin and end, int64[n_docs + 1]
     languages : the name of each document's language, which decides what is shortened in it; where
         none is known, what any language shortens counts
 
     Returns
     -------
-    int64 offsets into ``data``, ascending
+    int64[n_sentences], offsets into ``data``, ascending
     """
     places, bounds, words = _lists()
     own = np.zeros(len(pointer) - 1, dtype=np.int16)

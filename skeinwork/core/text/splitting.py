@@ -61,7 +61,7 @@ def split_types(
 
     Returns
     -------
-    The stream, whose new types follow the old ones; for each of those the type it was made of first,
+    The stream, whose new types follow the old ones; for each of those, int64[n_new], the type it was made of first,
     and what it is brought to where that is not how it stands. Spans of a token that is not as long
     as its type, as after decoding entities, are those of the whole token.
     """

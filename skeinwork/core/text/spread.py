@@ -132,6 +132,7 @@ def chance_entropy(tokens: NDArray[np.int64], sizes: NDArray[np.int64]) -> NDArr
     return np.asarray(np.maximum(np.log(some) - logs / some, 0.0))
 
 
+# Deals at random, whose mean is taken.
 _DRAWS = 200
 
 
@@ -152,7 +153,8 @@ def evenness(counts: NDArray[np.float64], sizes: NDArray[np.float64]) -> NDArray
 
     Parameters
     ----------
-    counts : [n_groups, n_words], tokens or shares of them; sizes : [n_groups], all tokens of each
+    counts : float64[n_groups, n_words], tokens or shares of them
+    sizes : float64[n_groups], all tokens of each
     """
     used = sizes > 0
     if used.sum() < 2:

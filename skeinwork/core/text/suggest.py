@@ -1,28 +1,17 @@
-"""Words that may tell nothing, and names: what an analyst may want to leave out.
+"""Words that may tell nothing: what an analyst may want to leave out.
 
 Nothing is left out by this; every suggestion carries the figures that it rests on.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.text import segment, stopwords
 from skeinwork.core.text.clean import Cleaning
-from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.spread import by_group, chance_entropy, evenness, spread
-
-_PLACES_FOLLOW = frozenset("at in from to off near towards toward into via outside around for".split())
-_DATES = frozenset(
-    "monday tuesday wednesday thursday friday saturday sunday january february march april may june july "
-    "august september october november december".split()
-)
-_LEAST = 4  # capitals inside sentences
-_MOSTLY = 0.9
 
 
 @dataclass(frozen=True)
@@ -91,76 +80,3 @@ def common_forms(
         None if over_groups is None else over_groups[order],
         None if over_topics is None else over_topics[order],
     )
-
-
-@dataclass(frozen=True)
-class Name:
-    """A word that is written with a capital inside sentences.
-
-    Attributes
-    ----------
-    capitals : how often so; share : of all that is not at the start of a sentence
-    possessives : how often with an ’s; after_place : share of it after *at*, *in*, *from* ...
-    """
-
-    word: str
-    capitals: int
-    share: float
-    documents: int
-    possessives: int
-    after_place: float
-
-
-def names_in(tokens: Segments) -> list[Name]:
-    """Words that are nearly always written with a capital inside sentences, the most frequent first.
-
-    Function words, days and months are left out, and words in capitals throughout.
-    """
-    types = tokens.types
-    folded = [_bare(word) for word in types]
-    place = {word: at for at, word in enumerate(dict.fromkeys(folded))}
-    of_type = np.array([place[word] for word in folded], dtype=np.int32)
-    title = np.array([word[:1].isupper() and word[1:2].islower() for word in types], dtype=bool)
-    is_word = tokens.classes == segment.WORD
-    possessive = np.array([word.endswith(("'s", "’s")) for word in types], dtype=bool)
-    follows = np.array([word.casefold() in _PLACES_FOLLOW for word in types], dtype=bool)
-    here = np.flatnonzero(~tokens.opens & is_word[tokens.ids])
-    ids = tokens.ids[here]
-    before = tokens.ids[np.maximum(here - 1, 0)]
-    capital = title[ids]
-
-    def count(mask: NDArray[np.bool_]) -> NDArray[np.int64]:
-        return np.bincount(of_type[ids[mask]], minlength=len(place))
-
-    capitals, inside = count(capital), count(np.ones(len(ids), dtype=bool))
-    owned, placed = count(capital & possessive[ids]), count(capital & follows[before])
-    documents = spread(of_type[tokens.ids], tokens.doc_ptr, len(place)).documents
-    share = capitals / np.maximum(inside, 1)
-    known = _DATES | stopwords.english()
-    words: Sequence[str] = list(place)
-    chosen = [
-        at
-        for at in np.flatnonzero((capitals >= _LEAST) & (share >= _MOSTLY)).tolist()
-        if words[at] not in known and len(words[at]) > 1
-    ]
-    chosen.sort(key=lambda at: (-int(capitals[at]), words[at]))
-    written: dict[str, str] = {}
-    for word in types:
-        if word[:1].isupper():
-            written.setdefault(_bare(word), word[: len(_bare(word))])
-    return [
-        Name(
-            written.get(words[at], words[at]),
-            int(capitals[at]),
-            float(share[at]),
-            int(documents[at]),
-            int(owned[at]),
-            float(placed[at] / capitals[at]),
-        )
-        for at in chosen
-    ]
-
-
-def _bare(word: str) -> str:
-    folded = word.casefold()
-    return folded[:-2] if folded.endswith(("'s", "’s")) else folded

@@ -17,6 +17,7 @@ from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.splitting import Piece, hyphenated, split_types
 
 VERSION = segment.VERSION
+# Documents between two looks at whether the work is still wanted.
 _BATCH = 20_000
 
 

@@ -49,7 +49,7 @@ G_PICTOGRAPH, G_CONSONANT, G_LINKER, G_JOINED = (1 << bit for bit in range(4, 8)
 
 @cache
 def load() -> tuple[NDArray[np.int64], NDArray[np.int32]]:
-    """The table as (start of each code block's entries, entries)."""
+    """The table as (start of each code block's entries, int64[n_blocks + 1]; entries, int32[n])."""
     return _table("unicode_classes")
 
 

@@ -83,7 +83,9 @@ def _nothing(
     )
 
 
+# What is tried where the best count is the largest.
 _WIDER = (1.25, 1.6, 2.0)
+# What is tried where the best count is the smallest.
 _NARROWER = (0.8, 0.65, 0.5)
 _LEVEL_OVER = 1.5  # the ratio of counts
 
@@ -155,11 +157,15 @@ class Grid:
     iterations: int
 
 
+# A row of counts that a chart holds, and that takes minutes, not hours.
 _MOST_COUNTS = 8
 _LEAST_TOPICS, _MOST_TOPICS = 2, 60
 _DOCUMENTS_A_TOPIC = 2.2
+# Tokens of a document: short ones mix slowly.
 _SHORT = 15
+# Documents: few of them mix slowly.
 _FEW = 300
+# Tokens from which a third seed would take too long.
 _LARGE = 2_000_000
 
 

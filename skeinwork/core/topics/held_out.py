@@ -19,7 +19,9 @@ from skeinwork.core.topics.fold_in import fold_in
 from skeinwork.core.topics.model import Samples, TopicModel
 
 VERSION = 3
+# Documents that are foretold at most.
 MOST_DOCUMENTS = 5000
+# One in five is foretold from the other four.
 _FOLDS = 5
 SURE = 1.96  # standard errors that an interval reaches on either side
 
@@ -70,7 +72,7 @@ def _halves(
 
 
 def training_part(counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_] | None) -> scipy.sparse.csr_matrix:
-    """Counts in which the documents held out have no words; bool[n_docs], None where none are."""
+    """Counts, int[n_docs, n_terms], without the words of the documents held out, bool[n_docs]."""
     if test is None:
         return counts
     known = np.repeat(~test, np.diff(counts.indptr))

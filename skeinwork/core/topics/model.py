@@ -44,7 +44,7 @@ class Samples:
 
     @classmethod
     def of_shares(cls, doc_topic: NDArray[np.float64]) -> Samples:
-        """The one sample of a method that has none: its shares themselves."""
+        """The one sample of a method that has none: its shares themselves, float64[n_docs, n_topics]."""
         shares = scipy.sparse.csr_matrix(doc_topic.astype(np.float32))
         prior = np.zeros((1, doc_topic.shape[1]))
         return cls(shares.data, shares.indices, shares.indptr.astype(np.int64), prior)
@@ -71,7 +71,7 @@ class Samples:
         return (len(self.indptr) - 1) // len(self)
 
     def counts(self, sample: int) -> scipy.sparse.csr_matrix:
-        """Tokens of each topic in each document in one sample, [n_docs, n_topics]."""
+        """Tokens of each topic in each document in one sample, int32[n_docs, n_topics]."""
         rows = slice(sample * self.n_docs, (sample + 1) * self.n_docs + 1)
         indptr = self.indptr[rows]
         part = slice(indptr[0], indptr[-1])
@@ -86,7 +86,7 @@ class Samples:
         return np.bincount(self.indices, self.data, n_topics).astype(np.float64) / len(self)
 
     def assigned(self) -> scipy.sparse.csr_matrix:
-        """Tokens of each topic in each document, the mean over the samples, [n_docs, n_topics]."""
+        """Tokens of each topic in each document, the mean over the samples, float64[n_docs, n_topics]."""
         total = self.counts(0).astype(np.float64)
         for sample in range(1, len(self)):
             total = total + self.counts(sample)
@@ -100,7 +100,7 @@ class Samples:
         return np.where(tokens > 0, raised, 0.0)
 
     def ordered(self, order: NDArray[np.int64]) -> Samples:
-        """The same with the topics in another order."""
+        """The same with the topics in another order, int64[n_topics]."""
         place = np.empty(len(order), dtype=np.int32)
         place[order] = np.arange(len(order), dtype=np.int32)
         return replace(self, indices=place[self.indices], prior=self.prior[:, order])
@@ -153,7 +153,7 @@ class TopicModel:
         return self.samples or Samples.of_shares(np.asarray(self.doc_topic))
 
     def ordered(self, order: NDArray[np.int64]) -> TopicModel:
-        """The same with the topics in another order."""
+        """The same with the topics in another order, int64[n_topics]."""
         return replace(
             self,
             topic_word=self.topic_word[order],

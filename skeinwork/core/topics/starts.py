@@ -13,12 +13,14 @@ from numpy.typing import NDArray
 
 from skeinwork.core.matrix.weighting import SCHEMES, weigh
 
+# Documents from which beginnings are drawn at most.
 _MOST_CANDIDATES = 20_000
+# Rounds of gathering documents around the beginnings.
 _ROUNDS = 3
 
 
 def unit_rows(counts: scipy.sparse.csr_matrix) -> scipy.sparse.csr_matrix:
-    """tf-idf rows of Euclidean length 1; zero rows stay zero.
+    """tf-idf rows of Euclidean length 1, float64[n_docs, n_terms]; zero rows stay zero.
 
     Parameters
     ----------

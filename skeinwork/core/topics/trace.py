@@ -16,9 +16,13 @@ import scipy
 from numpy.typing import NDArray
 
 Verdict = Literal["level", "still moving", "too short to tell", "stuck"]
+# Below it the scatter of a half is not known.
 LEAST_POINTS = 8
+# Points that are as good as independent in the last half: fewer tell of no trend.
 _LEAST_EFFECTIVE = 4.0
+# How rarely a level trace is called moving.
 _SURE = 0.01
+# Correlation of neighbours: at 1 no interval has an end.
 _MOST_ALIKE = 0.97
 MATTERS = 0.005  # nats a token over the part that is looked at
 _MATTERS_OF_PRIOR = 0.1  # of its logarithm

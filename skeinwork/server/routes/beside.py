@@ -10,7 +10,6 @@ from skeinwork.server.records import Made
 from skeinwork.server.state import StateOf, StrandOf
 from skeinwork.work import steps
 from skeinwork.work.jobs.plans import Beside
-from skeinwork.work.strands import strands
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["beside"])
 
@@ -20,6 +19,4 @@ def make_beside(state: StateOf, strand: StrandOf, step: str, settings: dict[str,
     """Make a result beside the chain with these settings in a job, and put it on the strand."""
     steps.beside(step)
     with state.store.connection():
-        wanted = strands.want_beside(strand, step, settings)
-        plan = Beside(step=step, wanted=wanted, results=strand.results)
-        return Made.of(strand, state.runner.start(plan, strand))
+        return Made.of(strand, state.runner.start(Beside.wanting(strand, step, settings), strand))

@@ -14,7 +14,7 @@ from skeinwork.work.results.tagged import TaggedText, TagQuery, tagged
 from skeinwork.work.screens import clean, specimen, survivors, word_forms
 from skeinwork.work.screens import names as name_screen
 from skeinwork.work.screens import phrases as phrase_screen
-from skeinwork.work.screens.clean import Passes
+from skeinwork.work.screens.clean import FittedPasses, Passes
 from skeinwork.work.screens.idle import Idle, idle_passes
 from skeinwork.work.screens.names import NameQuery, Names, NamesRead
 from skeinwork.work.screens.phrases import PhraseQuery, Phrases, PhrasesRead
@@ -112,7 +112,7 @@ def list_doubtful_families(strand: StrandOf, view: ViewOf) -> DoubtfulFamilies:
 @router.get("/cleaned.csv", **saves("text/csv"))
 def cleaned_table(view: ViewOf) -> Response:
     """What the passes leave, a document a row, tokens by space."""
-    return attachment(cleaned_text.as_table(view.cleaning), "cleaned.csv", "text/csv")
+    return attachment(b"".join(cleaned_text.table_rows(view.cleaning)), "cleaned.csv", "text/csv")
 
 
 @router.get("/cleaned.zip", **saves("application/zip"))
@@ -192,3 +192,9 @@ def read_names(strand: StrandOf, view: ViewOf, given: TableText) -> NamesRead:
 def list_passes(strand: StrandOf, view: ViewOf) -> Passes:
     """The kinds of pass there are, with the schema of their settings, and the wanted ones in words."""
     return clean.passes(view, strands.wanted(strand).clean)
+
+
+@router.get("/fitted-passes")
+def list_fitted_passes(strand: StrandOf, view: ViewOf) -> FittedPasses:
+    """The passes of the first cleaning for which something was counted in the corpus, and what."""
+    return clean.fitted(view, strands.wanted(strand).clean)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
 from fastapi import APIRouter
@@ -69,7 +70,7 @@ def start_sweep(state: StateOf, strand: StrandOf, request: SweepRequest) -> Made
     """Fit models over topic counts and seeds in a job."""
     if any(not 2 <= count <= 500 for count in request.counts):
         raise BadInputError("Topic counts go from 2 to 500.")
-    if len(set(request.counts)) * len(set(request.seeds)) > MOST_FITS:
+    if math.prod(len(set(each)) for each in (request.counts, request.seeds, *request.over.values())) > MOST_FITS:
         raise BadInputError(f"A sweep has at most {MOST_FITS} fits. Ask for fewer counts or seeds.")
     plan = Sweep(request=request, wanted=strands.wanted(strand))
     largest = max(plan.fits(), key=lambda each: each.topics)

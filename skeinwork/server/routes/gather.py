@@ -34,7 +34,7 @@ def rejected(view: ViewOf, most: Annotated[int, Query(ge=1, le=1000)] = 100) -> 
 @router.get("/rejected.csv", **saves("text/csv"))
 def rejected_csv(view: ViewOf) -> Response:
     """The same as a file, whole."""
-    return attachment(exports.rejected_table(view), "rejected.csv", "text/csv")
+    return attachment(b"".join(exports.rejected_table(view)), "rejected.csv", "text/csv")
 
 
 @router.get("/documents")

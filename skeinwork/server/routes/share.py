@@ -7,23 +7,24 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Response
 
 from skeinwork.core.errors import NotFoundError
-from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.state import SeedsOf, StateOf, StrandOf, ViewOf
 from skeinwork.work.exports import exports
+from skeinwork.work.exports.exports import Written
 from skeinwork.work.screens import share
-from skeinwork.work.screens.share import ExportFile, Notes
+from skeinwork.work.screens.share import Beginning, ExportFile, Notes
 from skeinwork.work.strands import strands, topic_notes
+from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.topics.prevalence import Seeds
 
-Reading = tuple[str, Notes, Weighting, Seeds]
+Reading = tuple[str, Notes, Wanted, Seeds]
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["share"])
 
 
 def get_reading(state: StateOf, strand: StrandOf, seeds: SeedsOf) -> Reading:
-    """The name of the skein, what was said of its topics, the weighting wanted, other seeds that count."""
+    """The name of the skein, what was said of its topics, what is wanted, other seeds that count."""
     with state.store.connection():
-        return strand.skein.name, topic_notes.notes(strand), strands.wanted(strand).weighting, seeds
+        return strand.skein.name, topic_notes.notes(strand), strands.wanted(strand), seeds
 
 
 ReadingOf = Annotated[Reading, Depends(get_reading)]
@@ -45,14 +46,25 @@ def export(view: ViewOf, said: ReadingOf) -> Response:
 
 @router.get("/exports")
 def list_exports(view: ViewOf, said: ReadingOf) -> list[ExportFile]:
-    """What the archive holds: names, sizes, and how each file begins."""
+    """What the archive holds."""
     return share.listed(view, *said)
 
 
-@router.get("/exports/{name}", **saves("application/octet-stream"))
-def one_export(view: ViewOf, said: ReadingOf, name: str) -> Response:
+def get_file(view: ViewOf, said: ReadingOf, name: str) -> Written:
     """One file of the archive."""
     found = next((each for each in share.contents(view, *said) if each.name == name), None)
     if found is None:
         raise NotFoundError(f"There is no file {name} in the archive.")
-    return attachment(found.data, name, "application/octet-stream")
+    return found
+
+
+@router.get("/exports/{name}/beginning")
+def show_beginning(file: Annotated[Written, Depends(get_file)]) -> Beginning:
+    """How one file begins."""
+    return share.beginning(file)
+
+
+@router.get("/exports/{name}", **saves("application/octet-stream"))
+def one_export(file: Annotated[Written, Depends(get_file)]) -> Response:
+    """One file of the archive."""
+    return attachment(file.data, file.name, "application/octet-stream")

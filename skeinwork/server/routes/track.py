@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 
-from skeinwork.core.prevalence.periods import Period
+from skeinwork.core.corpus.periods import Period
 from skeinwork.server.state import RecordNumber, SeedsOf, StateOf, StrandOf, ViewOf
 from skeinwork.work.screens import track
 from skeinwork.work.screens.track import DifferenceTable, PrevalenceTable

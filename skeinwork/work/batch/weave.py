@@ -14,6 +14,7 @@ from pathlib import Path
 from skeinwork.core import apart
 from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.gather import preview
+from skeinwork.core.corpus.grouping import FILE
 from skeinwork.core.corpus.shaping import Table
 from skeinwork.core.errors import BadInputError, UsageError
 from skeinwork.core.formats import readers, word_list
@@ -30,7 +31,6 @@ from skeinwork.work.results.view import View
 from skeinwork.work.steps.corpus import load_corpus
 from skeinwork.work.strands import word_lists
 from skeinwork.work.topics import fits
-from skeinwork.work.topics.prevalence import FILE
 
 
 @dataclass(frozen=True)
@@ -283,6 +283,10 @@ def _write(pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, 
     _check_tracked(load_corpus(store.open(corpus)), pattern)
     made = steps.chain(corpus, pattern)
     by_step = {steps.CORPUS.name: corpus} | {making.step: steps.make(store, making, uploads, report) for making in made}
+    for step in steps.BESIDE:
+        if settings := getattr(pattern.beside, step.name):
+            making = step.making([by_step[each.name] for each in step.parents], settings)
+            by_step[step.name] = steps.make(store, making, uploads, report)
     view = View(store, by_step, uploads=uploads)
     for seed in pattern.other_seeds:
         steps.make(store, fits.with_seed(view, seed), uploads, report)

@@ -20,7 +20,7 @@ from skeinwork.work.batch import weave
 from skeinwork.work.batch.weave import Named, SourceFile
 from skeinwork.work.exports.pattern import Pattern
 from skeinwork.work.results.view import View
-from skeinwork.work.strands import strands
+from skeinwork.work.strands.suggestions import suggested_cleaning, suggested_pruning
 from skeinwork.work.weighting import matrix_files
 from skeinwork.work.weighting.weighted_matrix import made_weighed
 
@@ -80,11 +80,12 @@ def run(
     ) -> list[str]:
         corpus = weave.make_corpus(known, named, store, uploads, said)
         made = {steps.CORPUS.name: corpus}
+        if pattern is None:
+            known = known.model_copy(update={"clean": suggested_cleaning(store.open(corpus)).settings})
         for making in steps.chain(corpus, known)[:2]:
             made[making.step] = steps.make(store, making, uploads, said)
         if pattern is None:
-            least = strands.suggested_minimum(store, made[steps.CLEANING.name])
-            weigh = known.weigh.model_copy(update={"min_documents": least})
+            weigh = suggested_pruning(store, made[steps.CLEANING.name], known.weigh)
             known = known.model_copy(update={"weigh": weigh})
         made[steps.MATRIX.name] = steps.make(store, steps.chain(corpus, known)[2], uploads, said)
         said("Writing", 1.0)

@@ -17,10 +17,12 @@ from pydantic import ValidationError, create_model
 from skeinwork.core.errors import BadInputError
 from skeinwork.work.evidence import base
 from skeinwork.work.evidence.base import Labels, Leading, Narrowing, Piece
+from skeinwork.work.evidence.branch import OfBranch
 from skeinwork.work.evidence.cleaning_pass import CleaningPass
 from skeinwork.work.evidence.field_value import FieldValue
 from skeinwork.work.evidence.flagged import Flagged
 from skeinwork.work.evidence.length import Length
+from skeinwork.work.evidence.members import InGroup, Members
 from skeinwork.work.evidence.one_document import OneDocument
 from skeinwork.work.evidence.period import InPeriod
 from skeinwork.work.evidence.term import Term
@@ -28,18 +30,22 @@ from skeinwork.work.evidence.topic import Topic
 from skeinwork.work.evidence.word import Word
 from skeinwork.work.results import documents
 from skeinwork.work.results.documents import Segment
+from skeinwork.work.results.parts import Part
 from skeinwork.work.results.view import View
 from skeinwork.work.steps.step import counted
 
 # Which gives the title where several are asked for: the first.
 KINDS: tuple[base.Evidence, ...] = (
     Topic(),
+    OfBranch(),
+    Members(),
     Term(),
     Word(),
     CleaningPass(),
     Flagged(),
     Length(),
     FieldValue(),
+    InGroup(),
     InPeriod(),
     OneDocument(),
 )
@@ -115,12 +121,13 @@ def piece(view: View, request: EvidenceRequest, document: int, score: float) -> 
     return Piece("", "; ".join(filter(None, [counted(int(view.lengths[document]), "word"), *said])))
 
 
-def marked(view: View, request: EvidenceRequest, document: int) -> list[Segment]:
-    """A document's text with the words that count marked."""
+def _segments(view: View, request: EvidenceRequest, document: int, shortly: bool) -> tuple[list[Segment], Part]:
+    """A document with the words that count marked, or the part of it where most of them stand."""
     data = view.corpus.data[view.corpus.pointer[document] : view.corpus.pointer[document + 1]]
+    whole = Part(0, 1, 0, len(data))
     leading = _leading(request)
     if leading is None:
-        return [Segment(data.tobytes().decode("utf-8", "replace"))]
+        return [Segment(data.tobytes().decode("utf-8", "replace"))], whole
     marks = leading.marks(view, request, document)
 
     def mark(token: int) -> Segment | None:
@@ -128,4 +135,18 @@ def marked(view: View, request: EvidenceRequest, document: int) -> list[Segment]
         return Segment("", marks.kind, weight=weight) if weight > 0 else None
 
     tokens, rows = marks.cleaning.tokens, marks.cleaning.rows(document)
-    return documents.segments(data.tobytes(), tokens.starts[rows], tokens.ends[rows], mark)
+    starts, ends = tokens.starts[rows], tokens.ends[rows]
+    part = documents.stretch(data, starts, ends, marks.weights) if shortly else whole
+    return documents.segments(data.tobytes(), starts, ends, mark, part), part
+
+
+def marked(view: View, request: EvidenceRequest, document: int) -> list[Segment]:
+    """A document's text with the words that count marked."""
+    return _segments(view, request, document, shortly=False)[0]
+
+
+def passage(view: View, request: EvidenceRequest, document: int) -> list[Segment]:
+    """The stretch of a document that holds most of the words that count, marked."""
+    found, part = _segments(view, request, document, shortly=True)
+    size = int(view.corpus.pointer[document + 1] - view.corpus.pointer[document])
+    return documents.passage(found, before=part.begin > 0, after=part.end < size)

@@ -26,7 +26,7 @@ class Flagged(Narrowing):
         return flag_of(request.flag or "").title
 
     def where(self, view: View, request: AskedFlag) -> str:
-        return flag_of(request.flag or "").said
+        return flag_of(request.flag or "").in_words(view)
 
     def keep(self, view: View, request: AskedFlag) -> NDArray[np.bool_]:
         return flag_of(request.flag or "").mask(view)

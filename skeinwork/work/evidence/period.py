@@ -6,8 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from skeinwork.core.prevalence import periods
-from skeinwork.core.prevalence.periods import Period, period_index
+from skeinwork.core.corpus import periods
+from skeinwork.core.corpus.periods import Period, period_index
 from skeinwork.work.evidence.base import Asked, Labels, Narrowing
 from skeinwork.work.results.view import View
 

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from skeinwork.core.errors import BadInputError
+from skeinwork.core.text.clean import Cleaning
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
 from skeinwork.work.results.view import View
 from skeinwork.work.steps.step import counted
@@ -42,9 +42,12 @@ class Term(Leading):
 
 
 def _place(view: View, request: AskedTerm) -> int:
-    if request.term not in view.term_place:
-        raise BadInputError(f"“{request.term}” is not a term of this matrix.")
-    return view.term_place[request.term]
+    return view.matrix.column_of(request.term or "")
+
+
+def forms_in(cleaning: Cleaning, forms: NDArray[np.int32]) -> dict[str, int]:
+    """The forms that a document has, with their numbers."""
+    return {cleaning.forms[at]: at for at in np.unique(forms[forms >= 0]).tolist()}
 
 
 def term_weights(forms: NDArray[np.int32], wanted: list[int]) -> NDArray[np.float64]:

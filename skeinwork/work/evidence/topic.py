@@ -8,6 +8,7 @@ from pydantic import Field
 from scipy.special import betaincinv
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.in_words import percent
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
 from skeinwork.work.results.view import View
 
@@ -61,7 +62,7 @@ class Topic(Leading):
         words = float(view.assigned_sizes[document])
         share = tokens / words if words else 0.0
         few = ", few to judge by" if words < FEW_WORDS else ""
-        return Piece(f"{share:.0%}".replace("%", "\u202f%"), f"{round(tokens)} of {round(words)} counted words{few}")
+        return Piece(percent(share), f"{round(tokens)} of {round(words)} counted words{few}")
 
     def marks(self, view: View, request: AskedTopic, document: int) -> Marks:
         weights = view.topic_weights(document)[_number(view, request)]

@@ -5,29 +5,30 @@ from __future__ import annotations
 import io
 import json
 import zipfile
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
 from skeinwork import __version__
-from skeinwork.core.formats.dates import MISSING, from_days
-from skeinwork.core.formats.export import to_csv, to_matrix_market
+from skeinwork.core.corpus.periods import GAP
+from skeinwork.core.formats.export import csv_rows, matrix_market
 from skeinwork.core.formats.names import safe_name
-from skeinwork.core.prevalence.periods import GAP
 from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS, Prevalence
 from skeinwork.core.topics.measures import MEASURES
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.words import ownness
-from skeinwork.store.models import TopicNote
-from skeinwork.work.evidence.topic import FEW_WORDS
+from skeinwork.work.exports import related
+from skeinwork.work.exports.documents_table import documents_table
+from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.exports.pattern import Pattern
 from skeinwork.work.results import cleaned_text
 from skeinwork.work.results.view import View
-from skeinwork.work.steps import FIT
+from skeinwork.work.steps import FIT, GROUP_COUNTS, GROUP_WORDS, GROUPS, TREE
 from skeinwork.work.steps.fit import known
+from skeinwork.work.steps.step import Step, counted
 from skeinwork.work.topics.prevalence import (
     Seeds,
     TrackSettings,
@@ -38,84 +39,12 @@ from skeinwork.work.topics.prevalence import (
     track,
 )
 
-
-@dataclass(frozen=True)
-class Label:
-    """What a person said of a topic."""
-
-    label: str = ""
-    confirmed: bool = False
-    note: str = ""
-
-
-Labels = Mapping[int, Label]
-SURE = 0.8  # of the samples in which it should lead
+Pieces = Callable[[], Iterable[bytes]]
+LEAST_SHARE = 1e-4  # of a topic, for a term to be listed with it
 
 
 def _json(value: Any) -> bytes:
     return (json.dumps(value, indent=2, ensure_ascii=False, sort_keys=True) + "\n").encode()
-
-
-def _topic_names(view: View, labels: Labels) -> list[str]:
-    count = len(view.model.topic_word)
-    return [labels[k].label if k in labels and labels[k].label else f"topic {k + 1}" for k in range(count)]
-
-
-def _leading(view: View) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
-    """The leading topic of every document, and the share of the saved samples in which it leads."""
-    leading = np.asarray(view.assigned.argmax(axis=1), dtype=np.int64).ravel()
-    samples = view.model.samples
-    if not samples:
-        return leading, np.ones(len(leading))
-    each = [np.asarray(samples.counts(at).copy().argmax(axis=1)).ravel() for at in range(len(samples))]
-    return leading, np.mean([found == leading for found in each], axis=0)
-
-
-def _unsure(words: float, leads: float) -> str | None:
-    """What there is to say against a leading topic."""
-    if words < FEW_WORDS:
-        return f"few words: {round(words)}"
-    return "leading topic unsure" if leads < SURE else None
-
-
-def documents_table(view: View, labels: Labels) -> bytes:
-    """Every document with its fields, words, leading topic and shares of its counted words.
-
-    A leading topic that few words or few of the saved samples bear out is marked.
-    """
-    corpus, tokens = view.corpus, view.assigned.tocsr()
-    leading, leads = _leading(view)
-    names = _topic_names(view, labels)
-    header = [
-        "document",
-        "file",
-        "line",
-        *(c.name for c in corpus.columns),
-        "day",
-        "words",
-        "leading topic",
-        "leads in samples",
-        "note",
-        *(f"share: {name}" for name in names),
-    ]
-
-    def rows() -> Iterator[list[Any]]:
-        for at in range(len(corpus)):
-            day = int(corpus.days[at])
-            counted = view.assigned_sizes[at]
-            shares = tokens[[at]].toarray().ravel() / max(counted, 1e-300)
-            yield [
-                at + 1,
-                corpus.names[corpus.sources[at]],
-                int(corpus.lines[at]),
-                *(c.value(at) for c in corpus.columns),
-                None if day == MISSING else from_days(day).isoformat(),
-                int(view.lengths[at]),
-                *([names[leading[at]], float(leads[at]), _unsure(counted, leads[at])] if counted else [None] * 3),
-                *(shares.tolist() if counted else [None] * len(names)),
-            ]
-
-    return to_csv(header, rows())
 
 
 def topics_json(view: View, labels: Labels, seeds: Seeds) -> bytes:
@@ -149,27 +78,27 @@ def topics_json(view: View, labels: Labels, seeds: Seeds) -> bytes:
     return _json({"fit": fit, "topics": topics})
 
 
-def topic_words_table(view: View, labels: Labels) -> bytes:
-    """Probability and ownness of every term with a share above one in ten thousand."""
-    model, matrix, names = view.model, view.fit_matrix, _topic_names(view, labels)
+def topic_words_table(view: View, labels: Labels) -> Iterator[bytes]:
+    """Probability and ownness of every term with a share of at least one in ten thousand."""
+    model, matrix, names = view.model, view.fit_matrix, topic_names(view, labels)
     own = ownness(np.asarray(model.topic_word))
     rows = (
         [k + 1, names[k], matrix.terms[t], matrix.display[t], float(model.topic_word[k, t]), float(own[k, t])]
         for k in range(len(names))
         for t in np.argsort(-model.topic_word[k], kind="stable")
-        if model.topic_word[k, t] >= 1e-4
+        if model.topic_word[k, t] >= LEAST_SHARE
     )
-    return to_csv(["topic", "label", "term", "shown as", "probability", "ownness"], rows)
+    return csv_rows(["topic", "label", "term", "shown as", "probability", "ownness"], rows)
 
 
-def vocabulary_table(view: View) -> bytes:
+def vocabulary_table(view: View) -> Iterator[bytes]:
     matrix = view.fit_matrix
     totals, frequency = matrix.totals, matrix.document_frequency
     rows = (
         [at + 1, term, matrix.display[at], int(matrix.lengths[at]), int(totals[at]), int(frequency[at])]
         for at, term in enumerate(matrix.terms)
     )
-    return to_csv(["column", "term", "shown as", "words", "count", "documents"], rows)
+    return csv_rows(["column", "term", "shown as", "words", "count", "documents"], rows)
 
 
 def _few(units: int) -> str | None:
@@ -179,9 +108,9 @@ def _few(units: int) -> str | None:
     return f"few: under {FEW_UNITS} units" if units < FEW_UNITS else None
 
 
-def prevalence_table(view: View, settings: TrackSettings, labels: Labels, seeds: Seeds) -> bytes:
+def prevalence_table(view: View, settings: TrackSettings, labels: Labels, seeds: Seeds) -> Iterator[bytes]:
     """Every group and period with its documents, those without any too."""
-    tracked, names = track(view, settings, seeds), _topic_names(view, labels)
+    tracked, names = track(view, settings, seeds), topic_names(view, labels)
     result = tracked.result
     rows = (
         [group or None, period or None, k + 1, name, *_shares(result, row, k)]
@@ -191,7 +120,7 @@ def prevalence_table(view: View, settings: TrackSettings, labels: Labels, seeds:
         for k, name in enumerate(names)
     )
     header = ["group", "period", "topic", "label", "mean share", "low 95 %", "high 95 %", "documents", "units", "note"]
-    return to_csv(header, rows)
+    return csv_rows(header, rows)
 
 
 def _shares(result: Prevalence, row: int, topic: int) -> list[Any]:
@@ -202,9 +131,9 @@ def _shares(result: Prevalence, row: int, topic: int) -> list[Any]:
     return [*map(known, found), int(result.documents[row]), units, _few(units)]
 
 
-def differences_table(view: View, settings: TrackSettings, labels: Labels, seeds: Seeds) -> bytes:
+def differences_table(view: View, settings: TrackSettings, labels: Labels, seeds: Seeds) -> Iterator[bytes]:
     """Each group against all others together, where both have enough units."""
-    (groups, found), names = compare(view, settings, seeds), _topic_names(view, labels)
+    (groups, found), names = compare(view, settings, seeds), topic_names(view, labels)
     parts = (found.difference, found.low, found.high, found.p, found.adjusted)
     rows = (
         [group, k + 1, name, *(float(part[at, k]) for part in parts)]
@@ -213,15 +142,15 @@ def differences_table(view: View, settings: TrackSettings, labels: Labels, seeds
         if not np.isnan(found.p[at, k])
     )
     header = ["group", "topic", "label", "share less that of the others", "low 95 %", "high 95 %", "p", "p adjusted"]
-    return to_csv(header, rows)
+    return csv_rows(header, rows)
 
 
-def rejected_table(view: View) -> bytes:
+def rejected_table(view: View) -> Iterator[bytes]:
     """Everything that was left out or noted when the documents were brought in."""
     rows = (
         [each["file"], each["line"], each["reason"], each["raw"]] for each in view.corpus_record.document("trouble")
     )
-    return to_csv(["file", "line", "reason", "left out, as it was"], rows)
+    return csv_rows(["file", "line", "reason", "left out, as it was"], rows)
 
 
 def _tracked(begins: str, tracks: Iterable[TrackSettings]) -> dict[str, TrackSettings]:
@@ -241,35 +170,62 @@ def _differing(pattern: Pattern) -> dict[str, TrackSettings]:
     return _tracked("differences", (each for each in pattern.track if each.group and not each.period))
 
 
-def _prevalence(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, bytes]]:
+def _prevalence(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
     for name, settings in _prevalences(pattern).items():
-        yield name, prevalence_table(view, settings, labels, pattern.other_seeds)
+        yield name, partial(prevalence_table, view, settings, labels, pattern.other_seeds)
 
 
-def _differences(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, bytes]]:
+def _differences(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
     for name, settings in _differing(pattern).items():
-        yield name, differences_table(view, settings, labels, pattern.other_seeds)
+        yield name, partial(differences_table, view, settings, labels, pattern.other_seeds)
 
 
-def _matrix(view: View) -> bytes:
+def _matrix(view: View) -> Iterator[bytes]:
     comment = "documents by terms; rows as in documents.csv, columns as in vocabulary.csv"
-    return to_matrix_market(view.fit_matrix.counts, comment)
+    return matrix_market(view.fit_matrix.counts, comment)
 
 
-Write = Callable[[View, Pattern, Labels], Iterator[tuple[str, bytes]]]
+def _told_words(view: View) -> int:
+    return int((np.asarray(view.model.topic_word) >= LEAST_SHARE).sum())
+
+
+Write = Callable[[View, Pattern, Labels], Iterator[tuple[str, Pieces]]]
 
 
 @dataclass(frozen=True)
 class Export:
-    """One file, or several of a kind: what it is called, what it is, and what writes it."""
+    """One file, or several of a kind.
+
+    Attributes
+    ----------
+    name, about : what it is called, and what it is
+    write : names with what gives the contents piece by piece
+    rows : of a table that may be long, how many it has
+    """
 
     name: str
     about: str
     write: Write
+    rows: Callable[[View], int] | None = None
 
 
-def _one(name: str, about: str, write: Callable[[View, Pattern, Labels], bytes]) -> Export:
-    return Export(name, about, lambda *given: iter([(name, write(*given))]))
+def _one(
+    name: str,
+    about: str,
+    write: Callable[[View, Pattern, Labels], Iterable[bytes]],
+    rows: Callable[[View], int] | None = None,
+) -> Export:
+    return Export(name, about, lambda *given: iter([(name, partial(write, *given))]), rows)
+
+
+def _where(step: Step[Any, Any, Any], name: str, about: str, write: Callable[[View], Iterable[bytes]]) -> Export:
+    """A file of a result beside the chain, where there is one."""
+
+    def written(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
+        if view.identity(step):
+            yield name, partial(write, view)
+
+    return Export(name, about, written)
 
 
 # One is added by its entry here.
@@ -277,28 +233,36 @@ EXPORTS: tuple[Export, ...] = (
     _one(
         "pattern.json",
         "all steps and settings, to run again with skeinwork weave",
-        lambda v, p, labels: p.to_json().encode(),
+        lambda v, p, labels: [p.to_json().encode()],
     ),
     _one(
         "documents.csv",
         "every document with its fields and topic shares",
         lambda v, p, labels: documents_table(v, labels),
+        lambda v: len(v.corpus),
     ),
     _one(
         "topics.json",
         "topics with labels, notes, measures, share of tokens with 95 % interval",
-        lambda v, p, labels: topics_json(v, labels, p.other_seeds),
+        lambda v, p, labels: [topics_json(v, labels, p.other_seeds)],
     ),
     _one(
         "topic-words.csv",
         "probability of terms within each topic, comparable within a topic",
         lambda v, p, labels: topic_words_table(v, labels),
+        _told_words,
     ),
-    _one("vocabulary.csv", "the columns of the matrix", lambda v, p, labels: vocabulary_table(v)),
+    _one(
+        "vocabulary.csv",
+        "the columns of the matrix",
+        lambda v, p, labels: vocabulary_table(v),
+        lambda v: len(v.fit_matrix.terms),
+    ),
     _one(
         "matrix.mtx",
         "how often each term occurs in each document, in Matrix Market format",
         lambda v, p, labels: _matrix(v),
+        lambda v: int(v.fit_matrix.counts.nnz),
     ),
     Export("prevalence-*.csv", "mean share of topics with 95 % intervals", _prevalence),
     Export(
@@ -307,40 +271,53 @@ EXPORTS: tuple[Export, ...] = (
         "interval and p, adjusted over topics and groups (Benjamini and Hochberg)",
         _differences,
     ),
+    _where(TREE, "tree.nwk", "the tree of Relate, in Newick's format", related.tree_file),
+    _where(TREE, "clusters.csv", "its clusters at the suggested cut, and how sure they are", related.clusters_table),
+    _where(GROUPS, "document-groups.csv", "every document with its group", related.groups_table),
+    _where(GROUP_COUNTS, "group-counts.csv", "measures over the number of groups", related.counts_table),
+    _where(GROUP_WORDS, "group-words.csv", "words that set each group apart, with p by unit", related.words_table),
     _one(
         "cleaned.csv",
         "what the passes leave of every document, tokens by space",
-        lambda v, p, labels: cleaned_text.as_table(v.fit_cleaning),
+        lambda v, p, labels: cleaned_text.table_rows(v.fit_cleaning),
+        lambda v: len(v.corpus),
     ),
     _one(
         "rejected.csv",
         "rows left out or noted when the documents were brought in",
         lambda v, p, labels: rejected_table(v),
     ),
-    _one("README.txt", "what each file is", lambda v, p, labels: _explanation(v, p).encode("utf-8", "replace")),
+    _one("README.txt", "what each file is", lambda v, p, labels: [_explanation(v, p).encode("utf-8", "replace")]),
 )
 
 
 @dataclass(frozen=True)
 class Written:
-    """A file with what it is."""
+    """A file with what it is; its contents are made when they are asked for."""
 
     name: str
     about: str
-    data: bytes
+    pieces: Pieces
+    rows: int | None = None
+
+    @property
+    def data(self) -> bytes:
+        """The contents as a whole."""
+        return b"".join(self.pieces())
 
 
 def files(view: View, pattern: Pattern, labels: Labels) -> Iterator[Written]:
     """Every file."""
     for export in EXPORTS:
-        for name, data in export.write(view, pattern, labels):
-            yield Written(name, export.about, data)
+        for name, pieces in export.write(view, pattern, labels):
+            yield Written(name, export.about, pieces, export.rows(view) if export.rows else None)
 
 
 def _explanation(view: View, pattern: Pattern) -> str:
     emptied = len(view.fit_matrix.empty_documents)
-    width = max(len(each.name) for each in EXPORTS) + 2
-    listed = "".join(f"{each.name:<{width}}{each.about}\n" for each in EXPORTS[:-1])
+    there = [each for each in EXPORTS[:-1] if each.name.endswith("*.csv") or any(each.write(view, pattern, {}))]
+    width = max(len(each.name) for each in there) + 2
+    listed = "".join(f"{each.name:<{width}}{each.about}\n" for each in there)
     tracked = {**_prevalences(pattern), **_differing(pattern)}
     width = max([len(name) for name in tracked], default=0) + 2
     tables = "".join(
@@ -350,7 +327,7 @@ def _explanation(view: View, pattern: Pattern) -> str:
     apart = f"{said_of_differences(view.fit_summary)}\n" if _differing(pattern) else ""
     return (
         f"Made by Skeinwork {__version__}.\n\n{listed}\n{tables}\n{apart}{said_of_seeds(pattern.other_seeds)}\n"
-        f"{emptied} documents have no counted word; they have no shares.\n"
+        f"{counted(emptied, 'document')} with no counted word: no shares.\n"
         "A cell that a spreadsheet would take for a formula begins with an apostrophe.\n"
     )
 
@@ -364,8 +341,3 @@ def to_zip(contents: Iterable[Written]) -> bytes:
             entry.compress_type = zipfile.ZIP_DEFLATED
             archive.writestr(entry, each.data)
     return out.getvalue()
-
-
-def label_of(note: TopicNote) -> Label:
-    """A stored note as a label."""
-    return Label(note.label, note.confirmed, note.note)

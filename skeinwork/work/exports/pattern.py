@@ -7,9 +7,9 @@ from __future__ import annotations
 
 import json
 import re
-from typing import Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, create_model, field_serializer, model_validator
 
 from skeinwork.core.corpus.gather import GatherSettings
 from skeinwork.core.corpus.shaping import Operation
@@ -18,12 +18,25 @@ from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods import FitSettings
+from skeinwork.work import steps
 from skeinwork.work.strands.schemas import problems_in_words
+from skeinwork.work.strands.strands import SeedWords
 from skeinwork.work.topics.fits import MOST_SEEDS
 from skeinwork.work.topics.prevalence import TrackSettings
 
-FORMAT_VERSION = 8
+FORMAT_VERSION = 10
 _MANY_DIGITS = re.compile(r"\d{1000,}")
+
+
+if TYPE_CHECKING:
+    BesideSettings = BaseModel
+else:
+    BesideSettings = create_model(
+        "BesideSettings",
+        __config__=ConfigDict(extra="forbid"),
+        __doc__="Settings of what is made beside the chain, where it is wanted.",
+        **{step.name: (step.settings | None, None) for step in steps.BESIDE},
+    )
 
 
 class Pattern(BaseModel):
@@ -31,12 +44,13 @@ class Pattern(BaseModel):
 
     model_config = ConfigDict(extra="forbid", title="Skeinwork pattern")
 
-    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6, 7, 8] = Field(
-        8,
+    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6, 7, 8, 9, 10] = Field(
+        10,
         description="version of this format; 2 knows more file formats, and shape; 3 multiword terms, "
         "passes of one kind more than once, and the method of a fit; 4 more passes, and their limits; "
         "5 more methods of word forms, and quoted mail; 6 parts of speech, and fields of mentions; "
-        "7 more ways to prune, pinned terms, a split, and weightings; 8 other seeds",
+        "7 more ways to prune, pinned terms, a split, and weightings; 8 other seeds; 9 speakers; "
+        "10 results beside the chain, and words for topics to begin with",
     )
     name: str = Field("", max_length=500)
     gather: GatherSettings
@@ -44,6 +58,8 @@ class Pattern(BaseModel):
     clean: CleanSettings
     weigh: MatrixSettings
     weighting: Weighting = Weighting()
+    seed_words: SeedWords = ()
+    beside: BesideSettings = BesideSettings()
     fit: FitSettings
     other_seeds: tuple[Annotated[int, Field(ge=0, le=2**31 - 1)], ...] = Field(
         (), max_length=MOST_SEEDS, description="of fits whose draws count in the intervals of what is tracked"
@@ -55,6 +71,10 @@ class Pattern(BaseModel):
         if len({self.fit.seed, *self.other_seeds}) <= len(self.other_seeds):
             raise ValueError("other seeds are those that the fit does not have, each once")
         return self
+
+    @field_serializer("beside")
+    def _wanted(self, beside: BesideSettings) -> dict[str, Any]:
+        return beside.model_dump(mode="json", exclude_none=True)
 
     def to_json(self) -> str:
         """The file's text."""

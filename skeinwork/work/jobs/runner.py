@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import logging
 import threading
-from collections.abc import Collection
+from collections.abc import Callable, Collection
 
 from peewee import OperationalError
 from pydantic import ValidationError
@@ -42,12 +42,16 @@ def deleted_said(skein: Skein) -> str:
 
 
 class JobRunner:
-    """Starts jobs, each watched by a thread of its own; only these threads and requests write."""
+    """Starts jobs, each watched by a thread of its own; only these threads and requests write.
+
+    ``before_done`` is called with the number of a strand when all is made, before its job counts as done.
+    """
 
     def __init__(self, store: Store, executor: Executor) -> None:
         self.store = store
         self.executor = executor
         self.running: dict[int, Running] = {}
+        self.before_done: Callable[[int], None] = lambda strand: None
         self._starting = threading.Lock()
         self._closing = threading.Event()
         self._beyond_mending: dict[str, str] = {}
@@ -144,6 +148,7 @@ class JobRunner:
             with self.store.connection():
                 Job.update(state="running", started=models.now()).where(Job.id == job.id).execute()
             running.carry_out()
+            self.before_done(running.strand_id)
         except CancelledError:
             return "cancelled", None
         except SkeinworkError as fault:

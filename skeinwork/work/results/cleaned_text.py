@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping, Sequence
 import numpy as np
 
 from skeinwork.core.formats import word_list
-from skeinwork.core.formats.export import to_csv
+from skeinwork.core.formats.export import csv_rows
 from skeinwork.core.formats.names import safe_name
 from skeinwork.core.text import clean
 from skeinwork.core.text.about import About
@@ -42,10 +42,10 @@ def of_document(cleaning: Cleaning, document: int, by_line: bool = False, part: 
     return "\n".join(" ".join(words) for words in parts.values())
 
 
-def as_table(cleaning: Cleaning) -> bytes:
-    """CSV with a document a row: its number and its tokens by space."""
+def table_rows(cleaning: Cleaning) -> Iterator[bytes]:
+    """CSV with a document a row, its number and its tokens by space, piece by piece."""
     rows = ((at + 1, of_document(cleaning, at)) for at in range(len(cleaning.tokens.doc_ptr) - 1))
-    return to_csv(["document", "cleaned text"], rows)
+    return csv_rows(["document", "cleaned text"], rows)
 
 
 def as_files(cleaning: Cleaning, names: Sequence[str]) -> bytes:

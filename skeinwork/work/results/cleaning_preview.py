@@ -9,9 +9,11 @@ import numpy as np
 from skeinwork.core.text import clean, tokenise
 from skeinwork.core.text.about import About
 from skeinwork.core.text.clean import Cleaning, CleanSettings
+from skeinwork.core.text.first_cleaning import FirstCleaning, first_cleaning
+from skeinwork.core.text.sample import sample_of
 from skeinwork.core.text.segment import Segments
 from skeinwork.work.results.view import View
-from skeinwork.work.steps import CLEANING, TOKENS
+from skeinwork.work.steps import CLEANING, CORPUS, TOKENS
 from skeinwork.work.steps.cleaning import listed
 from skeinwork.work.steps.corpus import corpus_with_about
 from skeinwork.work.steps.step import OnDisk, load
@@ -47,6 +49,12 @@ def about_of(view: View) -> About:
     return view.cached("about", lambda: corpus_with_about(view.corpus_record)[1])
 
 
+def first_of(view: View) -> FirstCleaning:
+    """The cleaning that the corpus of a view suggests, and why."""
+    key = ("first cleaning", view.identity(CORPUS))
+    return view.cache.get(key, lambda: first_cleaning(sample_of(view.corpus.text, about_of(view))))
+
+
 def lists_of(view: View, settings: CleanSettings) -> dict[str, frozenset[str]]:
     """The words of the saved lists that passes read, by checksum."""
     return {each: listed(view.uploads / each, each) for each in settings.files()}
@@ -78,9 +86,26 @@ def _of(view: View, settings: CleanSettings, documents: list[int]) -> Tried:
     return Tried(cleaning, settings, documents, about, len(documents))
 
 
+def _stored(view: View, settings: CleanSettings, identity: str) -> Cleaning | None:
+    """The cleaning as it was made, with what each pass changed."""
+
+    def loaded() -> Cleaning:
+        return load(OnDisk(view.store), CLEANING, view.store.open(identity))
+
+    if identity == view.identity(CLEANING):
+        made = view.cleaning
+    elif view.store.has(identity):
+        made = view.cache.get(("made cleaning", identity), loaded)
+    else:
+        return None
+    return made if len(made.trail) == len(settings.passes) else None
+
+
 def sampled(view: View, settings: CleanSettings) -> Cleaning:
-    """A cleaning of a few documents spread over the corpus."""
+    """A cleaning of a few documents spread over the corpus; of all where it was made."""
     identity = identities(view, settings)[1]
+    if made := _stored(view, settings, identity):
+        return made
     key = ("sampled", identity)
     return view.cache.get(key, lambda: _of(view, settings, _spaced(view, QUICK)).cleaning)
 
@@ -92,6 +117,8 @@ def whole(view: View, settings: CleanSettings) -> Tried:
     known = store.has(tokens_id)
 
     def make() -> Tried:
+        if made := _stored(view, settings, identity):
+            return Tried(made, settings, range(len(view.corpus)), about, None)
         if not known and len(view.corpus) > SAMPLE:
             return _of(view, settings, _spaced(view, SAMPLE))
         if not known:
@@ -108,12 +135,25 @@ def whole(view: View, settings: CleanSettings) -> Tried:
     return view.cache.get(("tried", identity, known), make)
 
 
+def alike(view: View, settings: CleanSettings, tried: Tried) -> Tried:
+    """Other settings on the same documents."""
+    documents = list(tried.documents)
+    key = ("tried on", identities(view, settings)[1], tuple(documents))
+    return view.cache.get(key, lambda: _of(view, settings, documents))
+
+
+def at_hand(view: View, settings: CleanSettings) -> bool:
+    """Whether the whole is there without being made."""
+    tokens_id, identity = identities(view, settings)
+    known = view.cache.has(("tried", identity, view.store.has(tokens_id)))
+    return known or _stored(view, settings, identity) is not None
+
+
 def quick(view: View, settings: CleanSettings, document: int) -> Tried:
     """The whole where it is known or small; else a few documents and the one that is asked for."""
-    tokens_id, identity = identities(view, settings)
-    if len(view.corpus) <= QUICK or view.cache.has(("tried", identity, view.store.has(tokens_id))):
+    if len(view.corpus) <= QUICK or at_hand(view, settings):
         found = whole(view, settings)
         if document in found.documents:
             return found
-    key = ("tried with", identity, document)
+    key = ("tried with", identities(view, settings)[1], document)
     return view.cache.get(key, lambda: _of(view, settings, _spaced(view, QUICK, document)))

@@ -23,6 +23,8 @@ from skeinwork.work.results.parts import Part
 from skeinwork.work.results.view import View
 from skeinwork.work.steps.corpus import base_of
 
+# Characters of a passage: some four lines beside a screen.
+PASSAGE = 260
 _NUMBER = re.compile(r"[-+]?\d[\d,. ]*%?")
 
 
@@ -167,10 +169,38 @@ def segments(
     return out
 
 
-def passage(parts: list[Segment], size: int = 260) -> list[Segment]:
-    """The stretch of about ``size`` characters that holds the most weight, cut at segments."""
+def stretch(
+    data: NDArray[np.uint8],
+    starts: NDArray[np.int32],
+    ends: NDArray[np.int32],
+    weights: NDArray[np.float64],
+    size: int = PASSAGE,
+) -> Part:
+    """The part of a document in which its ``passage`` lies, so that a long one is not cut as a whole.
+
+    Parameters
+    ----------
+    data : uint8[n], the document's UTF-8 bytes
+    starts, ends : byte offsets of its tokens
+    weights : float64[n_tokens], of each
+    """
+    characters = np.concatenate([[0], np.cumsum((data & 0xC0) != 0x80)])
+    begins, finishes = characters[starts], characters[ends]
+    running = np.concatenate([[0.0], np.cumsum(weights)])
+    last = np.searchsorted(finishes, begins + size, side="right")
+    best = begins[int(np.argmax(running[last] - running[:-1]))] if len(starts) else 0
+    first, behind = np.searchsorted(begins, best - 2 * size), np.searchsorted(finishes, best + 3 * size, side="right")
+    begin = int(starts[first]) if first > 0 else 0
+    return Part(0, 1, begin, int(ends[behind - 1]) if 0 < behind < len(ends) else len(data))
+
+
+def passage(parts: list[Segment], size: int = PASSAGE, before: bool = False, after: bool = False) -> list[Segment]:
+    """The stretch of about ``size`` characters that holds the most weight, cut at segments.
+
+    ``before`` and ``after`` tell that the document has more text there.
+    """
     lengths = np.array([len(part.text) for part in parts])
-    if lengths.sum() <= size * 1.3:
+    if lengths.sum() <= size * 1.3 and not (before or after):
         return parts
     split = _finer(parts)
     ends = np.cumsum([len(part.text) for part in split])
@@ -185,8 +215,8 @@ def passage(parts: list[Segment], size: int = 260) -> list[Segment]:
         first = int(np.searchsorted(begins, begins[first] - spare))
     stop = max(int(last[first]), first + 1)
     chosen = split[first:stop]
-    lead = [Segment("… ")] if first else []
-    tail = [Segment(" …")] if stop < len(split) else []
+    lead = [Segment("… ")] if first or before else []
+    tail = [Segment(" …")] if stop < len(split) or after else []
     return _joined([*lead, *chosen, *tail])
 
 

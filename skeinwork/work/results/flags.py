@@ -8,13 +8,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from skeinwork.core.corpus.periods import usual_days
 from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.corpus.shaping.duplicates import Duplicates
 from skeinwork.core.corpus.shaping.filter import Filter
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING, from_days
-from skeinwork.core.prevalence.periods import usual_days
 from skeinwork.core.text.language import LANGUAGES
+from skeinwork.core.text.sample import main_languages
 from skeinwork.work.results.view import View
 
 SHORT_WORDS = 5
@@ -30,6 +31,7 @@ class Flag:
     ----------
     title : for people; said : of so many documents; why : it matters
     mask : bool[n_docs]
+    said_of : the same where it depends on the corpus
     out : the shaping operation that leaves them out; None where another screen mends them
     like : int[n_docs], the document that each repeats
     condition : of a filter, that says the same of any corpus
@@ -43,17 +45,35 @@ class Flag:
     out: Callable[[View], Operation] | None = None
     like: Callable[[View], NDArray[np.int32]] | None = None
     condition: str = ""
+    said_of: Callable[[View], str] | None = None
+
+    def in_words(self, view: View) -> str:
+        """What is so of so many documents of a corpus."""
+        return self.said_of(view) if self.said_of else self.said
 
 
 def _most(view: View) -> float:
     return LONG_TIMES * max(float(np.median(view.lengths)), 1.0)
 
 
+def _usual(view: View) -> tuple[str, ...]:
+    """The languages that the corpus is in, as far as they can be told."""
+    guessed = view.survey.language
+    often = np.bincount(guessed[guessed >= 0], minlength=len(LANGUAGES)).tolist()
+    return main_languages({name: n for name, n in zip(LANGUAGES, often, strict=True) if n}, len(guessed))
+
+
 def _foreign(view: View) -> Mask:
-    language = view.survey.language
-    sure = language[language >= 0]
-    most = np.bincount(sure).argmax() if len(sure) else 0
-    return (language >= 0) & (language != most)
+    guessed = view.survey.language
+    usual = [LANGUAGES.index(name) for name in _usual(view)]
+    return (guessed >= 0) & ~np.isin(guessed, usual) & bool(usual)
+
+
+def _said_of_foreign(view: View) -> str:
+    usual = _usual(view)
+    if len(usual) < 2:
+        return f"in another language than {''.join(usual)}"
+    return f"in none of the {len(usual)} languages of the corpus"
 
 
 def _languages(view: View) -> Operation:
@@ -130,10 +150,11 @@ FLAGS = (
     Flag(
         "foreign",
         "In another language",
-        "in another language than most",
+        "in another language",
         "they may become topics of their own",
         _foreign,
         _languages,
+        said_of=_said_of_foreign,
     ),
     Flag(
         "garbled",

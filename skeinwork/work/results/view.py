@@ -148,13 +148,29 @@ class View:
     @cached_property
     def fit_matrix(self) -> Matrix:
         """The matrix that the fit was made on, which may be an earlier one."""
-        return self._loaded(steps.MATRIX, self._earlier(self.fit_record))
+        return self.matrix_of(steps.FIT)
 
     @cached_property
     def fit_cleaning(self) -> Cleaning:
         """The cleaning that the fit was made on."""
-        matrix = self._earlier(self.fit_record)
-        return self._loaded(steps.CLEANING, self._earlier(matrix))
+        return self.cleaning_of(steps.FIT)
+
+    def matrix_of(self, step: Link[Any, Any, Any]) -> Matrix:
+        """The matrix that the result of a step was made on, which may be an earlier one."""
+        return self._kept(steps.MATRIX, self._earlier(self.record(step)))
+
+    def cleaning_of(self, step: Link[Any, Any, Any]) -> Cleaning:
+        """The cleaning that the result of a step was made on."""
+        return self._kept(steps.CLEANING, self._earlier(self._earlier(self.record(step))))
+
+    def _kept(self, step: Link[Any, Kept, Any], stored: Artefact) -> Kept:
+        """A result, loaded once for all that were made on it."""
+        if stored.identity == self.identity(step):
+            return self.value(step)
+        if stored.identity not in self.loaded:
+            self.loaded[stored.identity] = self._loaded(step, stored)
+        found: Kept = self.loaded[stored.identity]
+        return found
 
     def topic_words(self, topic: int) -> str:
         """What to call a topic that has no label: the words that set it apart."""
@@ -170,11 +186,6 @@ class View:
         return telling_words(np.asarray(self.model.topic_word), 2 * _TITLE)
 
     @cached_property
-    def term_place(self) -> dict[str, int]:
-        """Column of every term of the matrix."""
-        return {term: at for at, term in enumerate(self.matrix.terms)}
-
-    @cached_property
     def form_place(self) -> dict[str, int]:
         """Number of every form of the cleaning."""
         return {form: at for at, form in enumerate(self.cleaning.forms)}
@@ -182,8 +193,7 @@ class View:
     @cached_property
     def _fit_terms(self) -> NDArray[np.int64]:
         """Term of the fit's matrix for every form of its cleaning; -1 where pruning dropped it."""
-        place = {term: at for at, term in enumerate(self.fit_matrix.terms)}
-        return np.array([place.get(form, -1) for form in (*self.fit_cleaning.forms, "")], np.int64)
+        return self.fit_matrix.columns_of((*self.fit_cleaning.forms, ""))
 
     def topic_weights(self, document: int, tokens: NDArray[np.int64] | None = None) -> NDArray[np.float64]:
         """How much each token of a document, or each of some, is of each topic.

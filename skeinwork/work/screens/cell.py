@@ -8,10 +8,11 @@ import numpy as np
 import scipy
 from pydantic import BaseModel
 
-from skeinwork.core.matrix.explaining import Explained, explain
+from skeinwork.core.matrix.explaining import Explained, Factor, cell_weight, explain
 from skeinwork.core.matrix.global_weights import GLOBAL, Terms
 from skeinwork.core.matrix.local_weights import LOCAL
-from skeinwork.core.matrix.weighting import NORMS, SCHEMES, Learnt, Weighting
+from skeinwork.core.matrix.norms import NORMS
+from skeinwork.core.matrix.weighting import SCHEMES, Learnt, Weighting
 from skeinwork.work import evidence
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.results import documents
@@ -20,16 +21,6 @@ from skeinwork.work.results.view import View
 from skeinwork.work.steps import MATRIX
 from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.weighting.weighted_matrix import Weighed, weighed
-
-
-class FactorSaid(BaseModel):
-    """A factor of a weight: formula, the same with numbers, value, and its edges in words."""
-
-    title: str
-    formula: str
-    filled: str
-    value: float
-    edge: str
 
 
 class NamedWeight(BaseModel):
@@ -66,7 +57,7 @@ class CellAnswer(BaseModel):
     mean_length: float
     weighting: str
     formula: str
-    factors: list[FactorSaid]
+    factors: tuple[Factor, Factor, Factor]
     weight: float
     schemes: list[NamedWeight]
     rows: list[str]
@@ -86,6 +77,9 @@ class _Row:
     def under(self, weighting: Weighting) -> Explained:
         return explain(self.counts, self.term, weighting, self.learnt)
 
+    def weight(self, weighting: Weighting) -> float:
+        return cell_weight(self.counts, self.term, weighting, self.learnt)
+
 
 def _row(made: Weighed, document: int, term: int) -> _Row:
     counts = made.matrix.counts[[document]].tocsr()
@@ -99,22 +93,22 @@ def _row(made: Weighed, document: int, term: int) -> _Row:
 def _tables(row: _Row, base: Weighting) -> list[CellTable]:
     def weight(local: str, across: str, norm: str) -> float:
         parts = {"local_weight": local, "global_weight": across, "norm": norm}
-        return row.under(base.model_copy(update=parts)).weight
+        return row.weight(base.model_copy(update=parts))
 
     return [
         CellTable(
-            norm=norm, title=title, weights=[[weight(local, across, norm) for across in GLOBAL] for local in LOCAL]
+            norm=norm, title=each.title, weights=[[weight(local, across, norm) for across in GLOBAL] for local in LOCAL]
         )
-        for norm, (title, _) in NORMS.items()
+        for norm, each in NORMS.items()
     ]
 
 
 def _passage(view: View, document: int, term: str, display: str) -> list[Segment]:
     """The term in the document, as it was counted where that is made already."""
-    known = view.identity(MATRIX) is not None and term in view.term_place
+    known = view.identity(MATRIX) is not None and term in view.matrix.columns
     asked = {"term": term} if known else {"word": display}
     request = EvidenceRequest.model_validate(asked)
-    return documents.passage(evidence.marked(view, request, document))
+    return evidence.passage(view, request, document)
 
 
 def cell(view: View, wanted: Wanted, document: int, term: str) -> CellAnswer:
@@ -140,11 +134,9 @@ def cell(view: View, wanted: Wanted, document: int, term: str) -> CellAnswer:
         weighting=made.weighting.in_words(),
         formula=made.weighting.formula(),
         weight=found.weight,
-        factors=[FactorSaid(**vars(each)) for each in found.factors],
+        factors=found.factors,
         schemes=[
-            NamedWeight(
-                name=name, formula=each.formula(), current=each == made.weighting, weight=row.under(each).weight
-            )
+            NamedWeight(name=name, formula=each.formula(), current=each == made.weighting, weight=row.weight(each))
             for name, each in SCHEMES.items()
         ],
         rows=[each.title for each in LOCAL.values()],

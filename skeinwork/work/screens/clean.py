@@ -35,6 +35,20 @@ class WantedPass(BaseModel):
     hint: str
 
 
+class FittedPass(BaseModel):
+    """A pass of the first cleaning, for which something was counted in the corpus.
+
+    ``why`` says what; ``taken``: it stands so in the wanted cleaning; else ``settings`` are what would.
+    """
+
+    key: str
+    title: str
+    said: str
+    why: str
+    taken: bool
+    settings: dict[str, Any]
+
+
 class LimitField(BaseModel):
     """A field whose values a pass can be limited to; an empty name stands for the language."""
 
@@ -46,6 +60,31 @@ class Passes(BaseModel):
     offered: list[PassKind]
     wanted: list[WantedPass]
     limits: list[LimitField]
+
+
+class FittedPasses(BaseModel):
+    """What was counted in the corpus and speaks for a pass, and how many languages it is in."""
+
+    passes: list[FittedPass]
+    languages: int
+
+
+def fitted(view: View, settings: CleanSettings) -> FittedPasses:
+    """What fits the corpus, in the order of the passes."""
+    first, wanted = cleaning_preview.first_of(view), {each.key: each for each in settings.passes}
+    passes = [
+        FittedPass(
+            key=each.key,
+            title=each.title,
+            said=each.said() if each.on else "off",
+            why=first.reasons[each.key],
+            taken=wanted.get(each.key) == each,
+            settings=each.model_dump(mode="json"),
+        )
+        for each in first.settings.passes
+        if each.key in first.reasons
+    ]
+    return FittedPasses(passes=passes, languages=len(first.languages))
 
 
 def _limits(view: View) -> list[LimitField]:

@@ -37,7 +37,8 @@ class EvidenceAnswer(BaseModel):
 
 
 def _ranked(view: View, request: EvidenceRequest) -> Ranked:
-    return view.cached("evidence", lambda: evidence.find(view, request), request)
+    # Also by results beside the chain: branches and groups are evidence.
+    return view.cache.get(("evidence", *sorted(view.results.items()), request), lambda: evidence.find(view, request))
 
 
 def _piece(view: View, request: EvidenceRequest, document: int, score: float) -> EvidencePiece:
@@ -48,7 +49,7 @@ def _piece(view: View, request: EvidenceRequest, document: int, score: float) ->
         brief=documents.brief(view, document),
         score=said.score,
         reason=said.reason,
-        passage=documents.passage(evidence.marked(view, request, document)),
+        passage=evidence.passage(view, request, document),
     )
 
 

@@ -9,8 +9,9 @@ from typing import Any
 import numpy as np
 from pydantic import BaseModel
 
+from skeinwork.core.corpus.documents import Trouble
+from skeinwork.core.corpus.periods import period_index
 from skeinwork.core.corpus.shaping import Operation
-from skeinwork.core.prevalence.periods import period_index
 from skeinwork.core.text.language import LANGUAGES
 from skeinwork.work.results import documents
 from skeinwork.work.results.flags import FLAGS
@@ -35,16 +36,6 @@ class FieldSummary(BaseModel):
     distinct: int
     example: str
     values: list[Bar]
-
-
-class Trouble(BaseModel):
-    """A row that was left out, or read but not as it stood, with its place."""
-
-    file: str
-    line: int
-    reason: str
-    raw: str | None
-    unit: str = "line"
 
 
 class TroubleKind(BaseModel):
@@ -158,7 +149,7 @@ def trouble_kinds(view: View, most: int) -> list[TroubleKind]:
 def _flagged(view: View) -> Iterator[FlaggedSet]:
     for flag in FLAGS:
         if flag.out and (count := int(flag.mask(view).sum())):
-            yield FlaggedSet(flag=flag.key, count=count, said=flag.said, why=flag.why, out=flag.out(view))
+            yield FlaggedSet(flag=flag.key, count=count, said=flag.in_words(view), why=flag.why, out=flag.out(view))
 
 
 def overview(view: View) -> Overview:

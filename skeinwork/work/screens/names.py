@@ -9,9 +9,9 @@ from pydantic import BaseModel, ConfigDict, Field
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.export import to_csv
 from skeinwork.core.text.names import KINDS, MOST_EDITS, Kind, Name, NameEdits, edited, find_names
+from skeinwork.core.text.variants import as_cell, from_cell
 from skeinwork.work.results.view import View
-from skeinwork.work.screens.phrases import Variant
-from skeinwork.work.strands.tables import TableText, table_rows, variants_of
+from skeinwork.work.strands.tables import TableText, table_rows
 
 _SHOWN = 300
 _COLUMNS = ["name", "kind", "confidence", "reason", "mentions", "documents", "variants"]
@@ -26,22 +26,10 @@ class NameQuery(BaseModel):
     kind: Kind | None = None
 
 
-class NameRow(BaseModel):
-    """A name, what it is taken for and why, and how else it is written."""
-
-    words: str
-    kind: Kind
-    confidence: float
-    reason: str
-    tokens: int
-    documents: int
-    variants: list[Variant]
-
-
 class Names(BaseModel):
     """``kinds``: how many there are of each kind."""
 
-    names: list[NameRow]
+    names: list[Name]
     total: int
     kinds: dict[Kind, int]
 
@@ -54,9 +42,13 @@ class NamesRead(BaseModel):
     unknown: int
 
 
+def found_names(view: View) -> list[Name]:
+    """All names of the corpus."""
+    return view.cached("names", lambda: find_names(view.tokens, 1))
+
+
 def _names(view: View, edits: NameEdits, least: int) -> list[Name]:
-    found = view.cached("names", lambda: find_names(view.tokens, 1))
-    return [each for each in edited(found, edits) if each.tokens >= least]
+    return [each for each in edited(found_names(view), edits) if each.tokens >= least]
 
 
 def names(view: View, edits: NameEdits, query: NameQuery) -> Names:
@@ -64,19 +56,7 @@ def names(view: View, edits: NameEdits, query: NameQuery) -> Names:
     found = _names(view, edits, query.least)
     counts = Counter(each.kind for each in found)
     shown = [each for each in found if query.kind in (None, each.kind)]
-    rows = [
-        NameRow(
-            words=each.words,
-            kind=each.kind,
-            confidence=each.confidence,
-            reason=each.reason,
-            tokens=each.tokens,
-            documents=each.documents,
-            variants=[Variant(words=words, tokens=tokens) for words, tokens in each.variants],
-        )
-        for each in shown[:_SHOWN]
-    ]
-    return Names(names=rows, total=len(shown), kinds={kind: counts[kind] for kind in KINDS})
+    return Names(names=shown[:_SHOWN], total=len(shown), kinds={kind: counts[kind] for kind in KINDS})
 
 
 def as_table(found: list[Name]) -> bytes:
@@ -89,7 +69,7 @@ def as_table(found: list[Name]) -> bytes:
             each.reason,
             each.tokens,
             each.documents,
-            "; ".join(f"{words} {tokens}" for words, tokens in each.variants),
+            as_cell(each.variants),
         ]
         for each in found
     )
@@ -106,7 +86,7 @@ def read_names(view: View, edits: NameEdits, given: TableText) -> NamesRead:
     """The edits with those that a table makes: kinds, and variants brought under their names."""
     rows = table_rows(given.text, "name")
     known = {each.words.casefold(): each for each in _names(view, NameEdits(), 1)}
-    written = {words.casefold(): each.words for each in known.values() for words, _ in each.variants}
+    written = {way.words.casefold(): each.words for each in known.values() for way in each.variants}
     kinds, merged, unknown = dict(edits.kinds), dict(edits.merged), 0
     for line, row in rows:
         name, kind = row.get("name", "").strip(), row.get("kind", "").strip().lower()
@@ -117,7 +97,7 @@ def read_names(view: View, edits: NameEdits, given: TableText) -> NamesRead:
             continue
         if kind and known[name.casefold()].kind != kind:
             kinds[name.casefold()] = kind
-        for variant in variants_of(row.get("variants", "")):
+        for variant in from_cell(row.get("variants", "")):
             other = written.get(variant.casefold(), name)
             if other.casefold() != name.casefold():
                 merged[other.casefold()] = known[name.casefold()].words

@@ -126,7 +126,7 @@ def _counts(
     made: Weighed, cleaning: Cleaning, forms: list[str | None], settings: MatrixSettings
 ) -> scipy.sparse.csr_matrix:
     """Counts of the matrix's terms in new texts, n-grams as the matrix has them too."""
-    tokens, place = cleaning.tokens, made.place
+    tokens, place = cleaning.tokens, made.matrix.columns
     breaks = tokens.breaks.copy()
     breaks[tokens.leads] = True
     texts = np.repeat(np.arange(len(tokens.doc_ptr) - 1), np.diff(tokens.doc_ptr)).tolist()
@@ -155,7 +155,7 @@ def _unknown(view: View, made: Weighed, cleaning: Cleaning, forms: list[str | No
     found: dict[tuple[str, str], int] = {}
     for at in tokens.ids[cleaning.rows(text)].tolist():
         form = forms[at]
-        if (form is not None and form in made.place) or tokens.classes[at] != WORD:
+        if (form is not None and form in made.matrix.columns) or tokens.classes[at] != WORD:
             continue
         why = "left out by Clean"
         if form is not None:

@@ -10,9 +10,12 @@ from urllib.parse import urlencode
 import numpy as np
 from pydantic import BaseModel
 
+from skeinwork.core.in_words import percent
+from skeinwork.work.relate.branches import clusters
+from skeinwork.work.relate.compared_words import compared
 from skeinwork.work.results.flags import FLAGS
 from skeinwork.work.results.view import View
-from skeinwork.work.steps import CLEANING, CORPUS, FIT, MATRIX, STEPS
+from skeinwork.work.steps import CLEANING, CORPUS, FIT, GROUP_WORDS, GROUPS, MATRIX, STEPS, TREE
 from skeinwork.work.steps.step import Link, counted
 from skeinwork.work.steps.step import count as said
 
@@ -30,7 +33,7 @@ def _corpus(view: View) -> Opening | None:
     if not found:
         return None
     flag, count = max(found, key=lambda each: each[1])
-    return Opening(request=f"flag={flag.key}", why=f"{counted(count, 'document')} {flag.said}: {flag.why}")
+    return Opening(request=f"flag={flag.key}", why=f"{counted(count, 'document')} {flag.in_words(view)}: {flag.why}")
 
 
 def _cleaning(view: View) -> Opening | None:
@@ -59,8 +62,37 @@ def _matrix(view: View) -> Opening | None:
 
 
 def _fit(view: View) -> Opening | None:
-    part = f"{view.fit_summary.share[0].mean:.1%}".replace("%", "\u202f%")
+    part = percent(view.fit_summary.share[0].mean, 1)
     return Opening(request="topic=0", why=f"the largest topic: {part} of all counted words")
+
+
+def _tree(view: View) -> Opening | None:
+    found = clusters(view, view.value(TREE).cut)
+    stand = [each for each in found if len(each.branch.items) >= 3 and not np.isnan(each.recurrence)]
+    if not stand:
+        return None
+    best = max(stand, key=lambda each: each.recurrence)
+    return Opening(
+        request=f"branch={best.branch.node}", why=f"the surest cluster of the tree comes back {best.recurrence:.2f}"
+    )
+
+
+def _groups(view: View) -> Opening | None:
+    size = int((view.value(GROUPS).group == 0).sum())
+    return Opening(request="members=0", why=f"the largest group, {counted(size, 'document')}")
+
+
+def _group_words(view: View) -> Opening | None:
+    made, terms = view.value(GROUP_WORDS), view.matrix_of(GROUP_WORDS)
+    if np.isnan(made.p).all():
+        return None
+    group, at = np.unravel_index(np.nanargmin(made.p), made.p.shape)
+    ratio = compared(view, int(group)).words.log_ratio[at]
+    more = f"{2 ** abs(ratio):.1f} times as {'often' if ratio > 0 else 'rare'}"
+    return Opening(
+        request=urlencode({"term": terms.terms[at]}),
+        why=f"“{terms.display[at]}” is told apart the most: {more} in {made.names[group]}",
+    )
 
 
 _BY_STEP: dict[Link[Any, Any, Any], Callable[[View], Opening | None]] = {
@@ -68,6 +100,9 @@ _BY_STEP: dict[Link[Any, Any, Any], Callable[[View], Opening | None]] = {
     CLEANING: _cleaning,
     MATRIX: _matrix,
     FIT: _fit,
+    TREE: _tree,
+    GROUPS: _groups,
+    GROUP_WORDS: _group_words,
 }
 
 

@@ -13,10 +13,11 @@ from skeinwork.core.text import stopwords
 from skeinwork.core.text.phrase_measures import Measure
 from skeinwork.core.text.phrases import Phrase, find_phrases, ordered
 from skeinwork.core.text.tagging import tag_segments
+from skeinwork.core.text.variants import as_cell, from_cell
 from skeinwork.work.results import cleaning_preview
 from skeinwork.work.results.view import View
 from skeinwork.work.steps.step import count
-from skeinwork.work.strands.tables import TableText, table_rows, variants_of
+from skeinwork.work.strands.tables import TableText, table_rows
 
 _SHOWN = 200
 _COLUMNS = ["phrase", "tokens", "documents", "npmi", "pmi", "g2", "t", "c_value", "variants"]
@@ -34,31 +35,10 @@ class PhraseQuery(BaseModel):
     by: Measure = "g2"
 
 
-class Variant(BaseModel):
-    """One way in which a phrase is written."""
-
-    words: str
-    tokens: int
-
-
-class PhraseRow(BaseModel):
-    """A phrase with its measures, and how else it is written."""
-
-    words: str
-    tokens: int
-    documents: int
-    npmi: float
-    pmi: float
-    g2: float
-    t: float
-    c_value: float
-    variants: list[Variant]
-
-
 class Phrases(BaseModel):
     """``least``: the tokens that a phrase needed, ``why`` so many where they were not given."""
 
-    phrases: list[PhraseRow]
+    phrases: list[Phrase]
     total: int
     least: int
     why: str
@@ -98,22 +78,14 @@ def _found(view: View, query: PhraseQuery) -> tuple[list[Phrase], int]:
 def phrases(view: View, query: PhraseQuery) -> Phrases:
     """The phrases that hold together most."""
     found, least = _found(view, query)
-    rows = [
-        PhraseRow(
-            **{name: getattr(each, name) for name in PhraseRow.model_fields if name != "variants"},
-            variants=[Variant(words=words, tokens=tokens) for words, tokens in each.variants],
-        )
-        for each in found[:_SHOWN]
-    ]
     why = "" if query.least else f"three in a million of {count(len(view.tokens.ids))} tokens, and five at least"
-    return Phrases(phrases=rows, total=len(found), least=least, why=why)
+    return Phrases(phrases=found[:_SHOWN], total=len(found), least=least, why=why)
 
 
 def cells(found: list[Phrase]) -> Iterator[list[object]]:
     for each in found:
         measures = [round(getattr(each, name), 6) for name in _COLUMNS[3:8]]
-        variants = "; ".join(f"{words} {tokens}" for words, tokens in each.variants)
-        yield [each.words, each.tokens, each.documents, *measures, variants]
+        yield [each.words, each.tokens, each.documents, *measures, as_cell(each.variants)]
 
 
 def as_table(found: list[Phrase]) -> bytes:
@@ -133,7 +105,7 @@ def read_phrases(given: TableText) -> PhrasesRead:
     for line, row in table_rows(given.text, "phrase"):
         phrase = row.get("phrase", "").strip()
         check_word(phrase, f"Line {line} of the table")
-        others = [each for each in variants_of(row.get("variants", "")) if each != phrase]
+        others = [each for each in from_cell(row.get("variants", "")) if each != phrase]
         terms += [phrase, *(f"{each} = {phrase}" for each in others)] if phrase else []
     return PhrasesRead(terms=list(dict.fromkeys(terms)))
 

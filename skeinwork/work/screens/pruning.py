@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from skeinwork.core.matrix import pruning
 from skeinwork.core.matrix.curves import spectrum
 from skeinwork.core.matrix.matrix_settings import MatrixSettings
-from skeinwork.core.matrix.suggesting import suggest_min_documents
+from skeinwork.core.matrix.suggesting import Suggestion, suggest_min_documents
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import MATRIX
 from skeinwork.work.strands.strands import Wanted
@@ -71,17 +71,6 @@ class Beside(BaseModel):
     returns: list[MovingTerm]
 
 
-class MinimumSuggested(BaseModel):
-    """A minimum number of documents with what it keeps, and why."""
-
-    least: int
-    terms: int
-    of_terms: int
-    tokens: float
-    emptied: int
-    why: str
-
-
 class Pruned(BaseModel):
     """What limits leave. ``least`` and ``most`` are the bounds in documents, ``of`` so many of them.
 
@@ -99,7 +88,7 @@ class Pruned(BaseModel):
     absent: float
     spectrum: list[list[int]]
     beside: Beside
-    suggestion: MinimumSuggested
+    suggestion: Suggestion
     pins: list[MovingTerm]
     pinned_unknown: list[str]
     sample: int | None
@@ -219,7 +208,7 @@ def pruned(view: View, wanted: Wanted, settings: MatrixSettings) -> Pruned:
         absent=1 - least / n_docs,
         spectrum=listed,
         beside=_beside(view, known, settings, kept, (least, most)),
-        suggestion=MinimumSuggested(**vars(suggestion)),
+        suggestion=suggestion,
         pins=_terms(known, there, settings),
         pinned_unknown=[term for term, at in pins if at is None],
         sample=known.tried.sample,

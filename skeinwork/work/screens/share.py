@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Any
 
 from pydantic import BaseModel
 
-from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.store.models import TopicNote
 from skeinwork.work.exports import exports
 from skeinwork.work.exports.exports import Written
-from skeinwork.work.exports.pattern import Pattern
+from skeinwork.work.exports.labels import label_of
+from skeinwork.work.exports.pattern import BesideSettings, Pattern
 from skeinwork.work.results.view import View
-from skeinwork.work.steps import CLEANING, CORPUS, FIT, MATRIX
+from skeinwork.work.steps import BESIDE, CLEANING, CORPUS, FIT, MATRIX
 from skeinwork.work.steps.corpus import base_of, operations_of
+from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.topics.breakdowns import group_fields, suggested, suggested_period, suggested_units
 from skeinwork.work.topics.prevalence import Seeds, TrackSettings
 
@@ -27,13 +29,19 @@ def _unit(units: list[str], group: str | None) -> str | None:
     return next((unit for unit in units if unit != group), None)
 
 
-def made_pattern(view: View, name: str, weighting: Weighting, seeds: Seeds) -> Pattern:
+def _beside(view: View) -> dict[str, Any]:
+    """The settings of what hangs beside the chain; documents chosen by their numbers are not in other files."""
+    found = {step: step.parse(view.record(step).making.settings) for step in BESIDE if view.identity(step)}
+    return {step.name: settings for step, settings in found.items() if not step.numbered(settings)}
+
+
+def made_pattern(view: View, name: str, wanted: Wanted, seeds: Seeds) -> Pattern:
     """The settings that the view's fit was made with, and the breakdowns its corpus allows."""
     fit = view.fit_record
     matrix = view.store.open(fit.making.inputs[0])
     cleaning = view.store.open(matrix.making.inputs[0])
     base = view.store.open(base_of(view.store, view.corpus_record.identity))
-    first = suggested(view)
+    first = view.cached("suggested", lambda: suggested(view))
     units = [each.unit for each in view.cached("suggested units", lambda: suggested_units(view))]
     groups = group_fields(view)[:_GROUPS]
     breakdowns = [TrackSettings(group=group, unit=_unit(units, group)) for group in groups]
@@ -47,43 +55,55 @@ def made_pattern(view: View, name: str, weighting: Weighting, seeds: Seeds) -> P
         shape=operations_of(view.corpus_record.making),
         clean=CLEANING.parse(cleaning.making.settings),
         weigh=MATRIX.parse(matrix.making.settings),
-        weighting=weighting,
+        weighting=wanted.weighting,
+        seed_words=wanted.seed_words,
+        beside=BesideSettings(**_beside(view)),
         fit=FIT.parse(fit.making.settings),
         other_seeds=seeds,
         track=breakdowns,
     )
 
 
-def contents(view: View, name: str, notes: Notes, weighting: Weighting, seeds: Seeds) -> list[Written]:
+def contents(view: View, name: str, notes: Notes, wanted: Wanted, seeds: Seeds) -> list[Written]:
     """Every file of the archive."""
-    labels = {topic: exports.label_of(note) for topic, note in notes.items()}
-    return list(exports.files(view, made_pattern(view, name, weighting, seeds), labels))
+    labels = {topic: label_of(note) for topic, note in notes.items()}
+    return list(exports.files(view, made_pattern(view, name, wanted, seeds), labels))
 
 
 class ExportFile(BaseModel):
-    """A file of the archive: what it is, how large, and how it begins."""
+    """A file of the archive: what it is, and the rows of a table that may be long."""
 
     name: str
     about: str
-    size: int
-    beginning: str
+    rows: int | None
+
+
+class Beginning(BaseModel):
+    """How a file begins; ``size`` in bytes is not known of a long table before it is written."""
+
+    text: str
     whole: bool
+    size: int | None
 
 
-def listed(view: View, name: str, notes: Notes, weighting: Weighting, seeds: Seeds) -> list[ExportFile]:
-    """What the archive holds."""
+def listed(view: View, name: str, notes: Notes, wanted: Wanted, seeds: Seeds) -> list[ExportFile]:
+    """What the archive holds; nothing of it is written yet."""
+    return [
+        ExportFile(name=each.name, about=each.about, rows=each.rows)
+        for each in contents(view, name, notes, wanted, seeds)
+    ]
 
-    def described() -> list[ExportFile]:
-        return [
-            ExportFile(
-                name=each.name,
-                about=each.about,
-                size=len(each.data),
-                beginning=each.data[:_BEGINNING].decode("utf-8", "replace"),
-                whole=len(each.data) <= _BEGINNING,
-            )
-            for each in contents(view, name, notes, weighting, seeds)
-        ]
 
-    said = tuple((topic, note.revision) for topic, note in sorted(notes.items()))
-    return view.cached("exports", described, name, said, weighting.model_dump_json(), seeds)
+def beginning(file: Written) -> Beginning:
+    """All of a file, or as much as is soon made of a table that may be long."""
+    data = b""
+    for piece in file.pieces():
+        data += piece
+        if file.rows is not None and len(data) > _BEGINNING:
+            break
+    whole = len(data) <= _BEGINNING
+    return Beginning(
+        text=data[:_BEGINNING].decode("utf-8", "replace"),
+        whole=whole,
+        size=len(data) if whole or file.rows is None else None,
+    )

@@ -7,12 +7,11 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from skeinwork.core.text.clean import Cleaning
-from skeinwork.core.text.suggest import common_forms, names_in
+from skeinwork.core.text.suggest import common_forms
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT
 
-_MOST_COMMON, _MOST_NAMES, _MOST_GROUPS = 40, 200, 400
-_PLACE = 0.5  # of the capitals that follow a word of place
+_MOST_COMMON, _MOST_GROUPS = 40, 400
 
 
 class CommonWord(BaseModel):
@@ -27,29 +26,16 @@ class CommonWord(BaseModel):
     over_topics: float | None
 
 
-class FoundName(BaseModel):
-    """A word with a capital inside sentences; ``place`` where it mostly follows a word like *at*."""
-
-    word: str
-    tokens: int
-    documents: int
-    share: float
-    possessives: int
-    place: bool
-
-
 class SuggestedWords(BaseModel):
     """Apart from the words of shipped lists, which are gone by then. ``by`` is the field of the groups."""
 
     common: list[CommonWord]
-    names: list[FoundName]
-    n_names: int
     by: str
     fit: bool
 
 
 def suggested_words(view: View) -> SuggestedWords:
-    """What the spread over documents, groups and topics, and what capitals, say of words."""
+    """What the spread over documents, groups and topics says of words."""
     return view.cached("suggested words", lambda: _suggested(view))
 
 
@@ -73,33 +59,14 @@ def _suggested(view: View) -> SuggestedWords:
         )
         for at in range(min(_MOST_COMMON, len(found.forms)))
     ]
-    left = {cleaning.tokens.types[at].casefold() for at in np.flatnonzero(cleaning.form_of >= 0)}
-    names = [each for each in names_in(view.tokens) if each.word.casefold() in left]
-    return SuggestedWords(
-        common=common,
-        n_names=len(names),
-        by=by.name if by else "",
-        fit=topics is not None,
-        names=[
-            FoundName(
-                word=each.word,
-                tokens=each.capitals,
-                documents=each.documents,
-                share=each.share,
-                possessives=each.possessives,
-                place=each.after_place > _PLACE,
-            )
-            for each in names[:_MOST_NAMES]
-        ],
-    )
+    return SuggestedWords(common=common, by=by.name if by else "", fit=topics is not None)
 
 
 def _topics(view: View, cleaning: Cleaning) -> NDArray[np.float64]:
     """How much of each form belongs to each topic, float64[n_topics, n_forms]; 0 for what is no term."""
     sizes = np.asarray(view.assigned.sum(axis=0)).reshape(-1, 1)
     weights = np.asarray(view.model.topic_word) * sizes
-    place = {term: at for at, term in enumerate(view.fit_matrix.terms)}
-    terms = np.array([place.get(form, -1) for form in cleaning.forms], dtype=np.int64)
+    terms = view.fit_matrix.columns_of(cleaning.forms)
     found = np.zeros((len(weights), len(terms)))
     found[:, terms >= 0] = weights[:, terms[terms >= 0]]
     return found

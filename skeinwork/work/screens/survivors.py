@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from itertools import pairwise
 
 import numpy as np
@@ -134,23 +133,29 @@ def emptied_said(settings: CleanSettings, cleaning: Cleaning) -> str:
     return said
 
 
-def _alive(cleaning: Cleaning) -> dict[str, NDArray[np.int64]]:
-    """Tokens of every word as it stands in the text: all of them, and those that are left."""
+def _left(cleaning: Cleaning) -> dict[str, int]:
+    """Tokens that are left of every word, as it stands in the text."""
     counts = np.bincount(cleaning.tokens.ids, minlength=len(cleaning.tokens.types))
-    found: dict[str, NDArray[np.int64]] = {}
-    for at, word in enumerate(cleaning.tokens.types):
-        row = found.setdefault(word, np.zeros(2, dtype=np.int64))
-        row += (counts[at], counts[at] if cleaning.form_of[at] >= 0 else 0)
+    kept, types = np.flatnonzero(cleaning.form_of >= 0), cleaning.tokens.types
+    found: dict[str, int] = {}
+    for at, tokens in zip(kept.tolist(), counts[kept].tolist(), strict=True):
+        found[types[at]] = found.get(types[at], 0) + tokens
     return found
+
+
+def _fewer(before: Cleaning, after: Cleaning) -> dict[str, int]:
+    """The words that both have, of which fewer tokens are left after, and how many fewer."""
+    old, new, there = _left(before), _left(after), set(after.tokens.types)
+    less = ((word, tokens - new.get(word, 0)) for word, tokens in old.items() if word in there)
+    return {word: tokens for word, tokens in less if tokens > 0}
 
 
 def change_said(before: Tried, after: Tried) -> str:
     """What came in with the last change of the passes; empty where nothing differs or can't be told."""
     if before.sample != after.sample or before.settings == after.settings:
         return ""
-    old, new = _alive(before.cleaning), _alive(after.cleaning)
-    gone = {w: int(old[w][1] - new[w][1]) for w in old.keys() & new.keys() if old[w][1] > new[w][1]}
-    back = {w: int(new[w][1] - old[w][1]) for w in old.keys() & new.keys() if new[w][1] > old[w][1]}
+    begin = f"In {counted(after.sample, 'document')} this change" if after.sample else "This change"
+    gone, back = _fewer(before.cleaning, after.cleaning), _fewer(after.cleaning, before.cleaning)
     parts = [
         _amount(said, words, tried)
         for said, words, tried in (("removes", gone, before), ("brings back", back, after))
@@ -159,9 +164,9 @@ def change_said(before: Tried, after: Tried) -> str:
     if not parts:
         forms = len(before.cleaning.forms), len(after.cleaning.forms)
         if forms[0] != forms[1]:
-            return f"This change makes {count(forms[1])} forms of {count(forms[0])}."
-        return "This change neither removes a word nor brings one back."
-    return f"This change {'; it '.join(parts)}."
+            return f"{begin} makes {count(forms[1])} forms of {count(forms[0])}."
+        return f"{begin} neither removes a word nor brings one back."
+    return f"{begin} {'; it '.join(parts)}."
 
 
 def _amount(said: str, words: dict[str, int], tried: Tried) -> str:
@@ -177,28 +182,40 @@ def _amount(said: str, words: dict[str, int], tried: Tried) -> str:
     )
 
 
-def _earlier(find: Callable[[CleanSettings], Tried], before: CleanSettings | None) -> Tried | None:
-    """The cleaning before the last change; None where it could not be made, as when a mistake is mended."""
-    try:
-        return find(before) if before else None
-    except BadInputError:
+def _earlier(view: View, before: CleanSettings | None, now: Tried) -> Tried | None:
+    """The cleaning before the last change, of the same documents.
+
+    None where it could not be made, as when a mistake is mended, or would have to be made of a large
+    corpus for a sentence alone.
+    """
+    if before is None:
         return None
+    try:
+        if now.sample:
+            return cleaning_preview.alike(view, before, now)
+        if len(view.corpus) <= cleaning_preview.SAMPLE or cleaning_preview.at_hand(view, before):
+            return cleaning_preview.whole(view, before)
+    except BadInputError:
+        pass
+    return None
 
 
 def survivors(view: View, settings: CleanSettings, before: CleanSettings | None, quick: bool) -> Survivors:
     """What is left of the corpus after each pass; ``before`` are the settings before the last change."""
-
-    def find(wanted: CleanSettings) -> Tried:
-        return cleaning_preview.quick(view, wanted, 0) if quick else cleaning_preview.whole(view, wanted)
-
-    tried = find(settings)
+    tried = cleaning_preview.quick(view, settings, 0) if quick else cleaning_preview.whole(view, settings)
     key = ("survivors", cleaning_preview.identities(view, settings)[1], tried.sample)
     survivals = view.cache.get(key, lambda: _survivals(settings, tried.cleaning))
+
+    def change() -> str:
+        earlier = _earlier(view, before, tried)
+        return change_said(earlier, tried) if earlier else ""
+
+    since = before.model_dump_json() if before else ""
     return Survivors(
         survivals=survivals,
         sample=tried.sample,
         emptied=emptied_said(settings, tried.cleaning),
-        change=change_said(earlier, tried) if (earlier := _earlier(find, before)) else "",
+        change=view.cache.get(("change", *key, since), change),
     )
 
 

@@ -6,9 +6,10 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel, Field
 
+from skeinwork.core.corpus.periods import Period, period_index
+from skeinwork.core.in_words import percent
 from skeinwork.core.matrix import curves
 from skeinwork.core.matrix.weighting import GlobalName, LocalName, NormName
-from skeinwork.core.prevalence.periods import Period, period_index
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT
 from skeinwork.work.steps.step import count
@@ -175,7 +176,7 @@ def _listed(points: curves.Pairs) -> list[list[int]]:
 
 
 def _share(part: float) -> str:
-    return f"{part:.{1 if part < 0.1 else 0}%}".replace("%", "\u202f%")
+    return percent(part, 1 if part < 0.1 else 0)
 
 
 def _spectrum(totals: NDArray[np.int64]) -> Curve:

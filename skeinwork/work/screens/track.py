@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel
 
-from skeinwork.core.prevalence.periods import PERIODS, Period
+from skeinwork.core.corpus.periods import PERIODS, Period
 from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS
 from skeinwork.work.results.view import View
 from skeinwork.work.steps.fit import Interval

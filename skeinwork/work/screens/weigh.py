@@ -9,10 +9,12 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.matrix.global_weights import GLOBAL
-from skeinwork.core.matrix.local_weights import LOCAL
+from skeinwork.core.matrix.local_weights import LOCAL, LocalOptions
+from skeinwork.core.matrix.norms import NORMS
 from skeinwork.core.matrix.numbers import Base
-from skeinwork.core.matrix.weighting import NORMS, SCHEMES, Weighting
+from skeinwork.core.matrix.weighting import SCHEMES, Weighting
 from skeinwork.work.results.view import View
+from skeinwork.work.strands.schemas import fields_of
 from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.weighting.weighted_matrix import Weighed, counting_of, weighed
 
@@ -151,6 +153,8 @@ class WeightChoices(BaseModel):
     norms: list[WeightChoice]
     schemes: list[SchemeChoice]
     base: str
+    logarithms: bool
+    options: dict[str, Any]
 
 
 def weight_choices(wanted: Weighting) -> WeightChoices:
@@ -174,9 +178,9 @@ def weight_choices(wanted: Weighting) -> WeightChoices:
             )
             for key, w in GLOBAL.items()
         ],
-        norms=[
-            choice(key, *each, "" if key == "none" else "an empty document stays empty") for key, each in NORMS.items()
-        ],
+        norms=[choice(key, each.title, each.formula, each.edge) for key, each in NORMS.items()],
         schemes=[SchemeChoice(name=key, weighting=each) for key, each in SCHEMES.items()],
         base=wanted.base_said(),
+        logarithms=wanted.takes_logarithms,
+        options=fields_of(LocalOptions, frozenset()),
     )

@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 from pydantic import BaseModel
 
+from skeinwork.core.in_words import percent
 from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.pruning import document_bounds
 from skeinwork.core.text.passes.base import BasePass, TypePass, one_word
@@ -132,10 +133,8 @@ def _in_vocabulary(view: View, wanted: Wanted, tried: Tried, form: int) -> str:
     if documents < least:
         return f"not in the vocabulary: in {count(documents)} documents, and Weigh asks for {count(least)} at least"
     if documents > most:
-        return (
-            f"not in the vocabulary: in {documents / total:.0%} of the documents, and Weigh allows "
-            f"{most / max(total, 1):.0%} at most"
-        ).replace("%", " %")
+        there, allowed = percent(documents / total), percent(most / max(total, 1))
+        return f"not in the vocabulary: in {there} of the documents, and Weigh allows {allowed} at most"
     if further := _further(weigh):
         return f"in the vocabulary if it is among the terms that Weigh keeps, {further}"
     return "in the vocabulary"
@@ -145,7 +144,7 @@ def _further(weigh: MatrixSettings) -> str:
     """Limits of Weigh that a single word can't be judged by here; empty where there are none."""
     said = [
         f"the first {count(weigh.keep_top)}" if weigh.keep_top else "",
-        f"the first {weigh.keep_share:.0%}".replace("%", " %") if weigh.keep_share else "",
+        f"the first {percent(weigh.keep_share)}" if weigh.keep_share else "",
         "by their letters" if weigh.min_letters > 1 or weigh.max_letters else "",
         f"that occur {count(weigh.min_count)} times" if weigh.min_count > 1 else "",
         "of the training part" if weigh.split else "",

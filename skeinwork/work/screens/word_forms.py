@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,8 +14,8 @@ from pydantic import BaseModel
 from skeinwork.core.text import neighbours, segment, tokenise
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.text.forms import METHODS
+from skeinwork.core.text.forms.base import Place
 from skeinwork.core.text.forms.lancaster import Lancaster
-from skeinwork.core.text.forms.snowball import STEMS
 from skeinwork.core.text.language import LANGUAGES, detect_languages
 from skeinwork.core.text.passes.base import Forms
 from skeinwork.core.text.passes.word_forms import WordFormsPass
@@ -29,7 +30,7 @@ class FormsColumn(BaseModel):
     """A way to bring words together: its settings in the pass, and its name in words."""
 
     title: str
-    settings: dict[str, str]
+    settings: dict[str, Any]
     wanted: bool
 
 
@@ -129,17 +130,22 @@ def _wanted_pass(settings: CleanSettings) -> WordFormsPass:
 
 
 def _spoken(view: View) -> str:
-    """The language of most documents that there are stems of."""
+    """The language of most documents that there are forms of."""
     about = cleaning_preview.about_of(view)
     often = np.bincount(about.language, minlength=len(about.languages))
     order = [about.languages[at] for at in np.argsort(-often, kind="stable") if often[at]]
-    return next((each for each in order if each in STEMS), "English")
+    return next((each for each in order if any(each in method.languages for method in METHODS.values())), "English")
 
 
 def _columns(view: View, settings: CleanSettings) -> list[tuple[FormsColumn, WordFormsPass]]:
     """Every method, and the wanted pass where it is another than these."""
     wanted, spoken = _wanted_pass(settings), _spoken(view)
-    tried = [WordFormsPass(method=name, language=spoken) for name in METHODS if name != "table"]
+    suggested = {name: method.suggested(spoken) for name, method in METHODS.items()}
+    tried = [
+        WordFormsPass.model_validate({"method": name, **options.model_dump()})
+        for name, options in suggested.items()
+        if options is not None
+    ]
     plain = wanted.model_copy(update={"key": "", "on": True, "within": None})
     same = [_same(plain, each) for each in tried]
     if not any(same):
@@ -147,7 +153,9 @@ def _columns(view: View, settings: CleanSettings) -> list[tuple[FormsColumn, Wor
     return [
         (
             FormsColumn(
-                title=each.said(), wanted=is_wanted, settings={"method": each.method, "language": each.language}
+                title=each.said(),
+                wanted=is_wanted,
+                settings={"method": each.method, **each.options()[1].model_dump(mode="json")},
             ),
             each,
         )
@@ -157,7 +165,7 @@ def _columns(view: View, settings: CleanSettings) -> list[tuple[FormsColumn, Wor
 
 def _same(one: WordFormsPass, other: WordFormsPass) -> bool:
     """Whether two passes do the same: settings of other methods aside."""
-    return not one.given and one.said() == other.said() and one.options("", {}) == other.options("", {})
+    return not one.given and one.said() == other.said() and one.options() == other.options()
 
 
 def _formed(
@@ -233,7 +241,8 @@ def _named(found: _Words, families: dict[str, list[int]], which: list[str]) -> l
 def _seconds(step: WordFormsPass, words: Sequence[str]) -> float:
     """How long a method takes over some words that it has never seen."""
     some = [word for word in words if word.isalpha()][:_TIMED]
-    form, start = METHODS[step.method].by(step.options("", {})), time.perf_counter()
+    method, options = step.options()
+    form, start = method.form(options, Place()), time.perf_counter()
     for word in some:
         form(word)
     return (time.perf_counter() - start) * len(words) / max(len(some), 1)

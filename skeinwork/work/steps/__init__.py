@@ -18,9 +18,13 @@ from skeinwork.work.steps import step as step_module
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.corpus import CORPUS
 from skeinwork.work.steps.fit import FIT
+from skeinwork.work.steps.group_counts import GROUP_COUNTS
+from skeinwork.work.steps.group_words import GROUP_WORDS
+from skeinwork.work.steps.groups import GROUPS
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.step import Inputs, Link, OnDisk, Product, Step
 from skeinwork.work.steps.tokens import TOKENS
+from skeinwork.work.steps.tree import TREE
 
 __all__ = (
     "BESIDE",
@@ -29,10 +33,14 @@ __all__ = (
     "COMPUTED",
     "CORPUS",
     "FIT",
+    "GROUPS",
+    "GROUP_COUNTS",
+    "GROUP_WORDS",
     "KEPT",
     "MATRIX",
     "STEPS",
     "TOKENS",
+    "TREE",
     "StepName",
     "Summaries",
     "beside",
@@ -43,7 +51,7 @@ __all__ = (
     "remaking",
 )
 # One is added by its file and its entry here, after those that it is made from.
-_ALL: tuple[Link[Any, Any, Any], ...] = (CORPUS, TOKENS, CLEANING, MATRIX, FIT)
+_ALL: tuple[Link[Any, Any, Any], ...] = (CORPUS, TOKENS, CLEANING, MATRIX, FIT, TREE, GROUPS, GROUP_COUNTS, GROUP_WORDS)
 STEPS: dict[str, Link[Any, Any, Any]] = {each.name: each for each in _ALL}
 COMPUTED: tuple[Step[Any, Any, Any], ...] = tuple(each for each in _ALL if isinstance(each, Step))
 # What a strand keeps and the analyst sees; a cleaning brings its tokens with it.

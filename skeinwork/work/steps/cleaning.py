@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Sequence
 from dataclasses import asdict
 from functools import lru_cache
 from pathlib import Path
@@ -16,13 +16,15 @@ from skeinwork.core.progress import Report
 from skeinwork.core.text import clean
 from skeinwork.core.text.applying import Survival
 from skeinwork.core.text.clean import Cleaning, CleanSettings
+from skeinwork.core.text.trail import Changes, Trail
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps import tokens as token_stream
 from skeinwork.work.steps.corpus import CORPUS, corpus_with_about, load_corpus, sound
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, count
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, counted
 from skeinwork.work.steps.tokens import TOKENS
 
 _ARRAYS = ("removed_by", "changed_by", "form_of")
+_TRAIL = ("pointer", "types", "forms")
 
 
 class CleaningSummary(BaseModel):
@@ -57,11 +59,9 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
     missing: ClassVar[str] = "Nothing has been cleaned yet. Rebuild at Clean."
     wanted: ClassVar[str] = "clean"
     VERSION: ClassVar[int] = clean.VERSION
+    settings: ClassVar[type[BaseModel]] = CleanSettings
     summary: ClassVar[type[BaseModel]] = CleaningSummary
     needs = (TOKENS,)
-
-    def parse(self, settings: Mapping[str, Any]) -> CleanSettings:
-        return CleanSettings.model_validate(settings)
 
     def reads(self, making: Making, inputs: Inputs) -> Reads:
         """The corpus too, where it has to be known what documents are."""
@@ -85,8 +85,11 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
 
     def save(self, value: Cleaning) -> tuple[Arrays, Documents]:
         arrays, documents = token_stream.saved(value.tokens) if value.joined else ({}, {})
+        trail = Trail.of(value.trail)
+        arrays |= {f"trail_{name}": getattr(trail, name) for name in _TRAIL}
         return {**arrays, **{name: getattr(value, name) for name in _ARRAYS}}, {
             **documents,
+            "trail_words": trail.words,
             "forms": value.forms,
             "display": value.display,
             "survivals": [asdict(each) for each in value.survivals],
@@ -112,21 +115,31 @@ class CleaningStep(Step[CleanSettings, Cleaning, CleaningSummary]):
                 for each in stored.document("survivals")
             ],
             joined,
+            self._trail(stored),
         )
+
+    def _trail(self, stored: Stored) -> Sequence[Changes]:
+        if not stored.holds("trail_types"):
+            return []
+        pointer, types, forms = (stored.array(f"trail_{name}") for name in _TRAIL)
+        return Trail(pointer, types, forms, stored.document("trail_words"))
 
     def check(self, stored: Stored, earlier: Earlier) -> CleaningSummary:
         cleaning = self.load(stored, earlier)
         if cleaning.joined:
             corpus = load_corpus(earlier.stored(CORPUS))
             cleaning.tokens.check(corpus.data, corpus.pointer)
-        cleaning.check(len(self.parse(stored.making.settings).passes))
+        passes = len(self.parse(stored.making.settings).passes)
+        cleaning.check(passes)
+        if isinstance(cleaning.trail, Trail):
+            cleaning.trail.check(passes, len(cleaning.tokens.types))
         return _summary(cleaning)
 
     def said(self, settings: CleanSettings, summary: CleaningSummary) -> Said:
         """What the words of a cleaning are, and how many are left."""
         forms = [each.said() for each in settings.passes if each.on and each.kind == "word-forms"]
         name = forms[-1].split(" ")[0] if forms else "words"
-        return Said(name=name, size=f"{count(summary.tokens)} tokens")
+        return Said(name=name, size=counted(summary.tokens, "token"))
 
 
 def _summary(cleaning: Cleaning) -> CleaningSummary:

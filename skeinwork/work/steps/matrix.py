@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import Any, ClassVar
 
 import numpy as np
@@ -20,7 +19,7 @@ from skeinwork.core.text.about import About
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.corpus import CORPUS, corpus_with_about
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, count
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, count, counted
 from skeinwork.work.steps.tokens import TOKENS
 
 
@@ -74,11 +73,9 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
     missing: ClassVar[str] = "There is no matrix yet. Rebuild at Weigh."
     wanted: ClassVar[str] = "weigh"
     VERSION: ClassVar[int] = matrix.VERSION
+    settings: ClassVar[type[BaseModel]] = MatrixSettings
     summary: ClassVar[type[BaseModel]] = MatrixSummary
     needs = (CLEANING, TOKENS)
-
-    def parse(self, settings: Mapping[str, Any]) -> MatrixSettings:
-        return MatrixSettings.model_validate(settings)
 
     def parts(self, settings: MatrixSettings) -> dict[str, int]:
         held = {"split": split.VERSION} if settings.split else {}
@@ -102,10 +99,10 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
 
     def compute(self, earlier: Earlier, settings: MatrixSettings, report: Report) -> tuple[Matrix, MatrixSummary]:
         report("Counting terms", 0.2)
-        counted = counting.count(earlier.load(CLEANING), settings.longest, settings.bridge)
+        counts = counting.count(earlier.load(CLEANING), settings.longest, settings.bridge)
         report("Pruning", 0.7)
         about = corpus_with_about(earlier.stored(CORPUS))[1] if settings.split else None
-        made = matrix.prune(counted, settings, split_of(about, settings.split) if about else None)
+        made = matrix.prune(counts, settings, split_of(about, settings.split) if about else None)
         return made, _summary(made)
 
     def save(self, value: Matrix) -> tuple[Arrays, Documents]:
@@ -142,7 +139,7 @@ class MatrixStep(Step[MatrixSettings, Matrix, MatrixSummary]):
         longest = settings.longest
         terms = f"1–{longest}-grams" if longest > 1 else "words"
         held = f", {count(summary.held_out)} held out" if summary.held_out else ""
-        return Said(name=f"{terms}, counts", size=f"{count(summary.terms)} terms{held}")
+        return Said(name=f"{terms}, counts", size=counted(summary.terms, "term") + held)
 
 
 def _summary(made: Matrix) -> MatrixSummary:

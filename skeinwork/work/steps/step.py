@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from skeinwork.core.content import ContentError, expect
+from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.identity import canonical_json
 from skeinwork.core.kinds import differing
 from skeinwork.core.progress import Report
@@ -121,6 +122,7 @@ class Link(ABC, Generic[Settings, Value, Summary]):
     wanted : its name in the settings wanted of a strand, where it has settings there
     called : for people, after “out of date:”
     missing : for people, where there is none yet
+    settings : the class of its settings, where that is one
     summary : what its results say of themselves in a few numbers
     kept : whether a strand keeps its results; others come with what was made from them
     beside : whether it hangs beside the chain: made on wish, with its settings under ``beside`` of a strand
@@ -132,6 +134,7 @@ class Link(ABC, Generic[Settings, Value, Summary]):
     wanted: ClassVar[str] = ""
     called: ClassVar[str]
     missing: ClassVar[str] = ""
+    settings: ClassVar[type[BaseModel]]
     summary: ClassVar[type[BaseModel]]
     kept: ClassVar[bool] = True
     beside: ClassVar[bool] = False
@@ -145,9 +148,10 @@ class Link(ABC, Generic[Settings, Value, Summary]):
         """Whether it is made from results of another kind, at whatever distance."""
         return any(each is other or each.follows(other) for each in self.parents)
 
-    @abstractmethod
     def parse(self, settings: Mapping[str, Any]) -> Settings:
         """Settings from JSON values."""
+        found: Settings = self.settings.model_validate(settings)  # type: ignore[assignment]
+        return found
 
     @abstractmethod
     def current(self, making: Making) -> Making:
@@ -220,6 +224,14 @@ class Step(Link[Settings, Value, Summary]):
             return self.parse(wanted.beside.get(self.name, {}))
         found: Settings = getattr(wanted, self.wanted)
         return found
+
+    def numbered(self, settings: Settings) -> bool:
+        """Whether settings name documents by their numbers."""
+        return False
+
+    def renumbered(self, settings: Settings, before: Corpus, after: Corpus) -> Settings:
+        """The same settings for another corpus as brought in, naming the same documents."""
+        return settings
 
     def told(self, settings: Settings) -> dict[str, Any]:
         """What of the settings makes a result another one: those that differ from their defaults."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import Any, ClassVar
 
 import numpy as np
@@ -14,7 +13,7 @@ from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tokenise import TokensSettings
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.corpus import CORPUS, corpus_with_about, load_corpus
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, count
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, counted
 
 ARRAYS = ("ids", "starts", "ends", "doc_ptr", "classes", "breaks", "opens")
 
@@ -51,11 +50,9 @@ class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
     called: ClassVar[str] = "the tokens"
     kept: ClassVar[bool] = False
     VERSION: ClassVar[int] = tokenise.VERSION
+    settings: ClassVar[type[BaseModel]] = TokensSettings
     summary: ClassVar[type[BaseModel]] = TokensSummary
     needs = (CORPUS,)
-
-    def parse(self, settings: Mapping[str, Any]) -> TokensSettings:
-        return TokensSettings.model_validate(settings)
 
     def settings_of(self, wanted: Any) -> TokensSettings:
         settings: TokensSettings = wanted.clean.tokenising()
@@ -82,7 +79,7 @@ class TokensStep(Step[TokensSettings, Segments, TokensSummary]):
         return TokensSummary(tokens=len(tokens.ids), types=len(tokens.types))
 
     def said(self, settings: TokensSettings, summary: TokensSummary) -> Said:
-        return Said(name="tokens", size=f"{count(summary.tokens)} tokens")
+        return Said(name="tokens", size=counted(summary.tokens, "token"))
 
     def save(self, value: Segments) -> tuple[Arrays, Documents]:
         return saved(value)

@@ -68,6 +68,7 @@ def disk_use(store: Store) -> DiskUse:
             own=own_of(skein, of_each).size(store),
         )
         for skein in Skein.select().order_by(Skein.id.desc())
+        if skein.id in of_each  # one that another tab has just made is counted when it is asked for again
     ]
     unused = _unused(of_each)
     names = [row.name for row in Upload.select() if row.sha256 in unused.files]

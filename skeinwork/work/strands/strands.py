@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
 
 from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.errors import BadInputError, SkeinworkError
-from skeinwork.core.matrix.counting import count
 from skeinwork.core.matrix.matrix_settings import MatrixSettings
-from skeinwork.core.matrix.pruning import standing as standing_of
-from skeinwork.core.matrix.suggesting import suggest_min_documents
 from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.text.names import NameEdits
@@ -23,11 +20,14 @@ from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.store.models import Draft, Result, Strand, TopicNote, database
 from skeinwork.store.store import Store
 from skeinwork.work import steps
-from skeinwork.work.steps.corpus import renumbered, wanted_corpus
+from skeinwork.work.steps.corpus import load_corpus, renumbered, wanted_corpus
 from skeinwork.work.steps.step import OnDisk, load, plain
 from skeinwork.work.strands.schemas import problems_in_words
 
 LEAST_MATCH = 0.6  # of what topics' words have above all others; shuffled documents stay below
+SeedWords = Annotated[
+    tuple[tuple[str, ...], ...], Field(max_length=500, description="sets of words for a fit to begin topics with")
+]
 State = Literal["empty", "ready", "stale"]
 
 
@@ -43,6 +43,7 @@ class Wanted(BaseModel):
     weighting: Weighting = Weighting()
     fit: FitSettings = suggested_fit()
     names: NameEdits = NameEdits()
+    seed_words: SeedWords = ()
     beside: dict[str, dict[str, Any]] = Field(
         {}, max_length=100, description="the settings of results beside the chain, by step"
     )
@@ -180,25 +181,30 @@ def rebased(store: Store, now: Wanted, base: str) -> Wanted:
 
     Steps that name documents by their numbers name the same ones in the new corpus.
     """
-    shape = renumbered(store.artefacts, now.shape, now.base, base) if now.base else now.shape
-    return now.model_copy(update={"base": base, "shape": shape})
+    if not now.base:
+        return now.model_copy(update={"base": base})
+    shape = renumbered(store.artefacts, now.shape, now.base, base)
+    beside = {name: _beside_of_other(store, name, given, now.base, base) for name, given in now.beside.items()}
+    return now.model_copy(update={"base": base, "shape": shape, "beside": beside})
 
 
-def suggested_minimum(store: ArtefactStore, cleaning: str) -> int:
-    """How many documents a term has to be in, as the words of a cleaning suggest."""
-    counted = count(load(OnDisk(store), steps.CLEANING, store.open(cleaning)), 1)
-    return suggest_min_documents(counted, standing_of(counted)).least
+def _beside_of_other(store: Store, name: str, given: dict[str, Any], before: str, after: str) -> dict[str, Any]:
+    """Settings of a result beside the chain, naming the same documents of another corpus."""
+    step = steps.beside(name)
+    settings = step.parse(given)
+    if not step.numbered(settings):
+        return given
+    old, new = (load_corpus(store.artefacts.open(each)) for each in (before, after))
+    return plain(step.renumbered(settings, old, new))
 
 
-def take_minimum(strand: Strand, base: str, least: int) -> Wanted:
-    """Want terms in at least so many documents of a first corpus, as its words suggest."""
+def take_suggested(strand: Strand, base: str, part: str, settings: BaseModel) -> Wanted:
+    """Want what a first corpus suggests for one part of the settings, unless it was chosen already."""
     with database.atomic("IMMEDIATE"):
         strand = Strand.get_by_id(strand.id)
         now = wanted(strand)
-        untouched = now.base == base and now.weigh == MatrixSettings()
-        if untouched:
-            weigh = now.weigh.model_copy(update={"min_documents": least})
-            _set(strand, now.model_copy(update={"weigh": weigh}).model_dump(mode="json"))
+        if now.base == base and getattr(now, part) == type(settings).model_validate({}):
+            _set(strand, now.model_copy(update={part: settings}).model_dump(mode="json"))
     return wanted(strand)
 
 

@@ -37,12 +37,3 @@ def table_rows(text: str, first: str) -> list[tuple[int, dict[str, str]]]:
                 if any(map(str.strip, cells))
             ]
     raise BadInputError(f"The table has no column “{first}”. Save the table here as CSV, and change that file.")
-
-
-def variants_of(cell: str) -> list[str]:
-    """The variants of a cell, without the counts behind them."""
-    found = []
-    for part in cell.split(";"):
-        words, _, count = part.strip().rpartition(" ")
-        found.append(words if words and count.isdigit() else part.strip())
-    return [each for each in found if each]

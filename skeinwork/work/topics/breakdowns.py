@@ -8,12 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
+from skeinwork.core.corpus.grouping import FILE, units_of
+from skeinwork.core.corpus.periods import PERIODS, Period, period_index, usual_days
 from skeinwork.core.formats.dates import MISSING
-from skeinwork.core.prevalence.periods import PERIODS, Period, period_index, usual_days
+from skeinwork.core.in_words import percent
 from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS
 from skeinwork.core.prevalence.units import Likeness, likeness
 from skeinwork.work.results.view import View
-from skeinwork.work.topics.prevalence import FILE, units_of
 
 MOST_VALUES = 500
 FEW_VALUES = 12
@@ -76,7 +77,7 @@ def _suggested_group(view: View) -> tuple[str | None, str]:
         return None, few
     share, name, said = max(spread, key=lambda each: round(each[0], 1))
     periods = f"{period}s".replace("centurys", "centuries")
-    over = f", each in {share:.0%} of the {periods}".replace("%", "\u202f%") if period else ""
+    over = f", each in {percent(share)} of the {periods}" if period else ""
     return name, said + over
 
 
@@ -142,7 +143,7 @@ def suggested_units(view: View) -> list[SuggestedUnit]:
     for name in unit_fields(view):
         column = view.corpus.column(name)
         sampled = column is None or column.role in ("author", "source")
-        units = units_of(view, name)
+        units = units_of(view.corpus, name)
         assert units is not None
         alike = likeness(shares, np.where(view.token_weights > 0, units, -1))
         if (

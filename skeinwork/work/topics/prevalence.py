@@ -9,10 +9,11 @@ import scipy
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
+from skeinwork.core.corpus.grouping import groups_of, units_of
+from skeinwork.core.corpus.periods import Period, period_index
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.prevalence.chains import cell_shares, with_other_chains
 from skeinwork.core.prevalence.differences import Differences, differences
-from skeinwork.core.prevalence.periods import Period, period_index
 from skeinwork.core.prevalence.prevalence import Prevalence, prevalence
 from skeinwork.core.prevalence.totals import UnitTotals, unit_totals
 from skeinwork.core.topics import matching
@@ -24,7 +25,6 @@ from skeinwork.work.topics import fits
 # Groups beyond which nobody reads each against all others, and that takes minutes.
 MOST_COMPARED = 500
 Seeds = tuple[int, ...]
-FILE = "file"  # as a unit: the file that documents came from
 
 
 class TrackSettings(BaseModel):
@@ -74,30 +74,6 @@ class Tracked:
     left_out: int
 
 
-def groups_of(view: View, field: str) -> tuple[NDArray[np.int64], list[str]]:
-    """Group of every document, -1 for none, and the names, the largest group first."""
-    column = view.corpus.column(field)
-    if column is None:
-        raise BadInputError(f"There is no field “{field}” to group by.")
-    counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.values))
-    order = sorted(range(len(counts)), key=lambda at: (-counts[at], column.values[at]))
-    place = np.full(len(counts) + 1, -1, dtype=np.int64)
-    place[order] = np.arange(len(order))
-    return place[column.codes], [column.values[at] for at in order]
-
-
-def units_of(view: View, field: str | None) -> NDArray[np.int64] | None:
-    """Unit of every document, -1 for one of its own; None where every document is one."""
-    if field is None:
-        return None
-    column = view.corpus.column(field)
-    if column is not None:
-        return column.codes.astype(np.int64)
-    if field == FILE:
-        return view.corpus.sources.astype(np.int64)
-    raise BadInputError(f"There is no field “{field}” that documents could belong together by.")
-
-
 def said_of_seeds(seeds: Seeds) -> str:
     """Whether the draws of other seeds are in the intervals."""
     if not seeds:
@@ -127,7 +103,7 @@ def _totals(view: View, settings: TrackSettings, cells: NDArray[np.int64], n_cel
     model, weights = view.model, view.token_weights
     if settings.weight == "documents":
         weights = (weights > 0).astype(np.float64)
-    totals = unit_totals(model.drawn, weights, cells, n_cells, units_of(view, settings.unit))
+    totals = unit_totals(model.drawn, weights, cells, n_cells, units_of(view.corpus, settings.unit))
     others = []
     for assigned, same in (_of_other_seed(view, seed) for seed in seeds):
         shares = cell_shares(assigned, weights, cells, n_cells)
@@ -145,7 +121,7 @@ def track(view: View, settings: TrackSettings, seeds: Seeds = ()) -> Tracked:
     n_docs = len(view.corpus)
     group, names = np.zeros(n_docs, dtype=np.int64), [""]
     if settings.group:
-        group, names = groups_of(view, settings.group)
+        group, names = groups_of(view.corpus, settings.group)
     when, periods = np.zeros(n_docs, dtype=np.int64), [""]
     if settings.period:
         when, periods = period_index(view.corpus.days, view.corpus.precision, settings.period)
@@ -179,7 +155,7 @@ def overall(view: View, seeds: Seeds) -> list[Interval]:
 def compare(view: View, settings: TrackSettings, seeds: Seeds = ()) -> tuple[list[str], Differences]:
     """Each group against all others together, whatever the period."""
     assert settings.group is not None
-    group, names = groups_of(view, settings.group)
+    group, names = groups_of(view.corpus, settings.group)
     if len(names) > MOST_COMPARED:
         raise BadInputError(
             f"“{settings.group}” has {len(names):,} values, and at most {MOST_COMPARED} groups are "

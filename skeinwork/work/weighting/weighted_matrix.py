@@ -12,6 +12,7 @@ import scipy
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
+from skeinwork.core.corpus.periods import Period
 from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.core.matrix import counting, pruning
 from skeinwork.core.matrix.counting import Counted
@@ -19,7 +20,6 @@ from skeinwork.core.matrix.matrix import Matrix, prune
 from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.pruning import Standing
 from skeinwork.core.matrix.weighting import Learnt, Weighting, weigh
-from skeinwork.core.prevalence.periods import Period
 from skeinwork.work.evidence import EvidenceRequest, find
 from skeinwork.work.results import cleaning_preview
 from skeinwork.work.results.cleaning_preview import Tried
@@ -105,11 +105,6 @@ class Weighed:
             raise NotFoundError(f"Document {document + 1} is not among those that are weighed here.")
         return at
 
-    @cached_property
-    def place(self) -> dict[str, int]:
-        """The column of every term."""
-        return {term: at for at, term in enumerate(self.matrix.terms)}
-
     def column(self, term: str) -> int:
         """The column of a term.
 
@@ -118,9 +113,9 @@ class Weighed:
         BadInputError
             where pruning dropped it, or no document holds it.
         """
-        if term not in self.place:
+        if term not in self.matrix.columns:
             raise BadInputError(f"“{term}” is not a term of this matrix. Loosen the limits at Weigh.")
-        return self.place[term]
+        return self.matrix.columns[term]
 
     @cached_property
     def sums(self) -> tuple[NDArray[np.float64], NDArray[np.float64]]:

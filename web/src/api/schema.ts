@@ -488,6 +488,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/fitted-passes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Fitted Passes
+         * @description The passes of the first cleaning for which something was counted in the corpus, and what.
+         */
+        get: operations["list_fitted_passes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/evidence": {
         parameters: {
             query?: never;
@@ -1086,6 +1106,346 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/relate/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Choices
+         * @description Distances, linkages, weightings, fields, and suggested settings with their reasons.
+         */
+        get: operations["list_choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/tree": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Tree
+         * @description The tree, cut into so many clusters, or at a height, or where the heights rise most.
+         */
+        get: operations["get_tree"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/tree/items/{place}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Neighbours
+         * @description The items nearest to one.
+         */
+        get: operations["get_neighbours"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/tree/items/{place}/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Pair
+         * @description The distance of two items with its own numbers.
+         */
+        get: operations["get_pair"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/tree/distances.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Distances Csv
+         * @description All distances as a table.
+         */
+        get: operations["distances_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Groups
+         * @description Groups of documents, the largest first.
+         */
+        get: operations["get_groups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/groups/means": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Means
+         * @description Mean weight of telling words in every group.
+         */
+        get: operations["get_means"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/groups/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Group Working
+         * @description How the figures of a group came about, or those of one of its words.
+         */
+        get: operations["get_group_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/groups/by/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Groups By Field
+         * @description Groups against the values of a field.
+         */
+        get: operations["get_groups_by_field"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/groups/beside/{identity}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Groups Beside
+         * @description Groups against those of another grouping.
+         */
+        get: operations["get_groups_beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/groups/field": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Groups
+         * @description Keep the groups as a field of the corpus: a step of its shape.
+         */
+        post: operations["keep_groups"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/group-counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Group Counts
+         * @description Measures of groupings over their number.
+         */
+        get: operations["get_group_counts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/group-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Group Words
+         * @description The groups whose words are compared.
+         */
+        get: operations["get_group_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/group-words/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Group Words
+         * @description Words that a group has more, or less, of.
+         */
+        get: operations["list_group_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/group-words/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Word Grid
+         * @description Telling words by groups, both in an order in which neighbours are alike.
+         */
+        get: operations["get_word_grid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/group-words/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Word Working
+         * @description How the figures of one word came about.
+         */
+        get: operations["get_word_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/group-words/selection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Selection
+         * @description Compare the words of what is selected with those of all other documents, in a job.
+         */
+        post: operations["compare_selection"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/shape": {
         parameters: {
             query?: never;
@@ -1215,9 +1575,29 @@ export interface paths {
         };
         /**
          * List Exports
-         * @description What the archive holds: names, sizes, and how each file begins.
+         * @description What the archive holds.
          */
         get: operations["list_exports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/exports/{name}/beginning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Show Beginning
+         * @description How one file begins.
+         */
+        get: operations["show_beginning"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2222,6 +2602,18 @@ export interface components {
          */
         Base: "e" | "2" | "10";
         /**
+         * Beginning
+         * @description How a file begins; ``size`` in bytes is not known of a long table before it is written.
+         */
+        Beginning: {
+            /** Text */
+            text: string;
+            /** Whole */
+            whole: boolean;
+            /** Size */
+            size: number | null;
+        };
+        /**
          * Beside
          * @description What is compared with: the matrix that is made, or where there is none the edge of the limits.
          */
@@ -2394,7 +2786,11 @@ export interface components {
             /** Formula */
             formula: string;
             /** Factors */
-            factors: components["schemas"]["FactorSaid"][];
+            factors: [
+                components["schemas"]["Factor"],
+                components["schemas"]["Factor"],
+                components["schemas"]["Factor"]
+            ];
             /** Weight */
             weight: number;
             /** Schemes */
@@ -2505,6 +2901,18 @@ export interface components {
             across: boolean;
         };
         /**
+         * Choice
+         * @description One way among several, with what it does in a line.
+         */
+        Choice: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+        };
+        /**
          * CleanSettings
          * @description Tokenising rule and ordered passes; the same kind of pass may stand in it more than once.
          */
@@ -2598,7 +3006,7 @@ export interface components {
              *       }
              *     ]
              */
-            passes: (components["schemas"]["MailPass"] | components["schemas"]["MarkupPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["EmojiPass"] | components["schemas"]["KeepListPass"] | components["schemas"]["AccentsPass"] | components["schemas"]["ContractionsPass"] | components["schemas"]["CasePass"] | components["schemas"]["RepeatsPass"] | components["schemas"]["ReplacementsPass"] | components["schemas"]["MultiwordPass"] | components["schemas"]["PartsOfSpeechPass"] | components["schemas"]["TagFilterPass"] | components["schemas"]["CharacterNgramsPass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["DomainWordsPass"] | components["schemas"]["OwnListPass"] | components["schemas"]["CorpusWordsPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"])[];
+            passes: (components["schemas"]["MailPass"] | components["schemas"]["SpeakersPass"] | components["schemas"]["MarkupPass"] | components["schemas"]["AddressesPass"] | components["schemas"]["EmojiPass"] | components["schemas"]["KeepListPass"] | components["schemas"]["AccentsPass"] | components["schemas"]["ContractionsPass"] | components["schemas"]["CasePass"] | components["schemas"]["RepeatsPass"] | components["schemas"]["ReplacementsPass"] | components["schemas"]["MultiwordPass"] | components["schemas"]["PartsOfSpeechPass"] | components["schemas"]["TagFilterPass"] | components["schemas"]["CharacterNgramsPass"] | components["schemas"]["NumbersPass"] | components["schemas"]["PunctuationPass"] | components["schemas"]["StopWordsPass"] | components["schemas"]["DomainWordsPass"] | components["schemas"]["OwnListPass"] | components["schemas"]["CorpusWordsPass"] | components["schemas"]["ShortWordsPass"] | components["schemas"]["WordFormsPass"])[];
         };
         /**
          * CleaningSummary
@@ -2627,6 +3035,30 @@ export interface components {
              * @default false
              */
             unused: boolean;
+        };
+        /**
+         * ClusterRow
+         * @description A cluster: its node, what it is called by, size, how well it comes back; its terms and how they read.
+         *
+         *     Of documents the most central ones.
+         */
+        ClusterRow: {
+            /** Node */
+            node: number;
+            /** Heads */
+            heads: string[];
+            /** Size */
+            size: number;
+            /** Recurrence */
+            recurrence: number | null;
+            /** Height */
+            height: number;
+            /** Terms */
+            terms: string[];
+            /** Words */
+            words: string[];
+            /** Documents */
+            documents: components["schemas"]["NamedDocument"][];
         };
         /**
          * Combine
@@ -2663,6 +3095,76 @@ export interface components {
             over_groups: number | null;
             /** Over Topics */
             over_topics: number | null;
+        };
+        /**
+         * ComparedWord
+         * @description A word inside and outside of a group, per ten thousand tokens, with all measures.
+         *
+         *     ``spread`` is the share of the group's units that have the word; ``low`` and ``high`` are those of the log ratio.
+         */
+        ComparedWord: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Inside */
+            inside: number;
+            /** Outside */
+            outside: number;
+            /** Rate */
+            rate: number;
+            /** Other Rate */
+            other_rate: number;
+            /** Likelihood */
+            likelihood: number;
+            /** Log Ratio */
+            log_ratio: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Log Odds */
+            log_odds: number;
+            /** P */
+            p: number | null;
+            /** Adjusted */
+            adjusted: number | null;
+            /** Units */
+            units: number;
+            /** Other Units */
+            other_units: number;
+            /** Spread */
+            spread: number;
+        };
+        /**
+         * ComparedWords
+         * @description A page of words that set a group apart.
+         */
+        ComparedWords: {
+            /** Group */
+            group: string;
+            /** Against */
+            against: string;
+            /** Units */
+            units: number;
+            /** Other Units */
+            other_units: number;
+            /** Tokens */
+            tokens: number;
+            /** Other Tokens */
+            other_tokens: number;
+            /** Words */
+            words: components["schemas"]["ComparedWord"][];
+            /** Found */
+            found: number;
+            /** Told Apart */
+            told_apart: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Says */
+            says: string;
         };
         /**
          * Content
@@ -2808,6 +3310,50 @@ export interface components {
              * @default 1
              */
             under: number;
+        };
+        /**
+         * CountMeasure
+         * @description One measure: values by count and seed (or pair of seeds), its twin's, the count it suggests, what that means.
+         */
+        CountMeasure: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+            /** Values */
+            values: number[][];
+            /** Twin */
+            twin: number[][];
+            /** Suggested */
+            suggested: number | null;
+            /** Says */
+            says: string;
+        };
+        /**
+         * CrossedTable
+         * @description Groups in rows, values of a field or groups of another grouping in columns.
+         */
+        CrossedTable: {
+            /** Title */
+            title: string;
+            /** Rows */
+            rows: string[];
+            /** Columns */
+            columns: string[];
+            /** Counts */
+            counts: number[][];
+            /** Expected */
+            expected: number[][];
+            /** Residuals */
+            residuals: number[][];
+            /** Agreement */
+            agreement: number;
+            /** Documents */
+            documents: number;
+            /** Says */
+            says: string;
         };
         /**
          * Curve
@@ -3102,26 +3648,100 @@ export interface components {
             passage: components["schemas"]["Segment"][];
         };
         /**
+         * EvidenceRequest
+         * @description What is selected, any of these together; it fits in an address bar.
+         */
+        EvidenceRequest: {
+            /**
+             * Document
+             * @description one document, from 0
+             */
+            document?: number | null;
+            /** Period */
+            period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+            /**
+             * At
+             * @description a period's name, such as 2014-Q1, or two joined by ..
+             */
+            at?: string | null;
+            /**
+             * Group
+             * @description a group of documents, to narrow with
+             */
+            group?: number | null;
+            /**
+             * Field
+             * @description a field, with its value
+             */
+            field?: string | null;
+            /** Value */
+            value?: string | null;
+            /** Words From */
+            words_from?: number | null;
+            /**
+             * Words To
+             * @description exclusive
+             */
+            words_to?: number | null;
+            /**
+             * Flag
+             * @description a set of documents that may spoil models, such as empty or near
+             */
+            flag?: string | null;
+            /**
+             * Removed By
+             * @description the key of a pass
+             */
+            removed_by?: string | null;
+            /**
+             * Word
+             * @description a word of the texts, or several in a row, in any case
+             */
+            word?: string | null;
+            /**
+             * Term
+             * @description a term of the matrix
+             */
+            term?: string | null;
+            /**
+             * Members
+             * @description a group of documents, the nearest first
+             */
+            members?: number | null;
+            /**
+             * Border
+             * @description first those that are nearly as near to another group
+             * @default false
+             */
+            border: boolean;
+            /**
+             * Branch
+             * @description an item of the tree, or a step that joins some
+             */
+            branch?: number | null;
+            /**
+             * Topic
+             * @description a topic of the fit
+             */
+            topic?: number | null;
+        };
+        /**
          * ExportFile
-         * @description A file of the archive: what it is, how large, and how it begins.
+         * @description A file of the archive: what it is, and the rows of a table that may be long.
          */
         ExportFile: {
             /** Name */
             name: string;
             /** About */
             about: string;
-            /** Size */
-            size: number;
-            /** Beginning */
-            beginning: string;
-            /** Whole */
-            whole: boolean;
+            /** Rows */
+            rows: number | null;
         };
         /**
-         * FactorSaid
-         * @description A factor of a weight: formula, the same with numbers, value, and its edges in words.
+         * Factor
+         * @description A part of a weight: its name, formula, formula with numbers, value, and a word on its ends.
          */
-        FactorSaid: {
+        Factor: {
             /** Title */
             title: string;
             /** Formula */
@@ -3130,7 +3750,10 @@ export interface components {
             filled: string;
             /** Value */
             value: number;
-            /** Edge */
+            /**
+             * Edge
+             * @default
+             */
             edge: string;
         };
         /**
@@ -3519,6 +4142,38 @@ export interface components {
             remarks: string;
         };
         /**
+         * FittedPass
+         * @description A pass of the first cleaning, for which something was counted in the corpus.
+         *
+         *     ``why`` says what; ``taken``: it stands so in the wanted cleaning; else ``settings`` are what would.
+         */
+        FittedPass: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Said */
+            said: string;
+            /** Why */
+            why: string;
+            /** Taken */
+            taken: boolean;
+            /** Settings */
+            settings: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * FittedPasses
+         * @description What was counted in the corpus and speaks for a pass, and how many languages it is in.
+         */
+        FittedPasses: {
+            /** Passes */
+            passes: components["schemas"]["FittedPass"][];
+            /** Languages */
+            languages: number;
+        };
+        /**
          * FlaggedSet
          * @description Documents that may spoil models: how many, what they are, and the operation that drops them.
          */
@@ -3532,7 +4187,7 @@ export interface components {
             /** Why */
             why: string;
             /** Out */
-            out: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Mentions"]) | null;
+            out: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Mentions"] | components["schemas"]["SortedGroups"]) | null;
         };
         /**
          * FormFamily
@@ -3553,7 +4208,7 @@ export interface components {
             title: string;
             /** Settings */
             settings: {
-                [key: string]: string;
+                [key: string]: unknown;
             };
             /** Wanted */
             wanted: boolean;
@@ -3569,7 +4224,7 @@ export interface components {
             title: string;
             /** Settings */
             settings: {
-                [key: string]: string;
+                [key: string]: unknown;
             };
             /** Wanted */
             wanted: boolean;
@@ -3597,24 +4252,6 @@ export interface components {
             wanted: components["schemas"]["FormFamily"][];
             /** Sample */
             sample: number | null;
-        };
-        /**
-         * FoundName
-         * @description A word with a capital inside sentences; ``place`` where it mostly follows a word like *at*.
-         */
-        FoundName: {
-            /** Word */
-            word: string;
-            /** Tokens */
-            tokens: number;
-            /** Documents */
-            documents: number;
-            /** Share */
-            share: number;
-            /** Possessives */
-            possessives: number;
-            /** Place */
-            place: boolean;
         };
         /**
          * GatherRequest
@@ -3671,13 +4308,27 @@ export interface components {
             /** Counts */
             counts: boolean;
             /** Rows */
-            rows: components["schemas"]["GridRow"][];
+            rows: components["schemas"]["skeinwork__work__screens__grid__GridRow"][];
             /** Columns */
             columns: components["schemas"]["GridColumn"][];
             /** Cells */
             cells: number[][];
             /** Sample */
             sample: number | null;
+        };
+        /**
+         * GridCell
+         * @description A word in a group: tokens, what the margins let expect, adjusted residual, units with it.
+         */
+        GridCell: {
+            /** N */
+            n: number;
+            /** Expected */
+            expected: number;
+            /** Residual */
+            residual: number;
+            /** Units */
+            units: number;
         };
         /** GridColumn */
         GridColumn: {
@@ -3689,20 +4340,100 @@ export interface components {
             sum: number;
         };
         /**
-         * GridRow
-         * @description A document: ``held_out`` where it is of the test part.
+         * GroupCountsScreen
+         * @description All measures over the counts tried.
          */
-        GridRow: {
-            /** Document */
-            document: number;
-            /** Name */
-            name: string;
-            /** Detail */
-            detail: string;
-            /** Sum */
-            sum: number;
-            /** Held Out */
-            held_out: boolean;
+        GroupCountsScreen: {
+            settings: components["schemas"]["GroupCountsSettings"];
+            /** Counts */
+            counts: number[];
+            /** Documents */
+            documents: number;
+            /** Measures */
+            measures: components["schemas"]["CountMeasure"][];
+            /** Says */
+            says: string;
+        };
+        /**
+         * GroupCountsSettings
+         * @description Groupings over their number.
+         */
+        GroupCountsSettings: {
+            /**
+             * Method
+             * @default k-means
+             * @enum {string}
+             */
+            method: "k-means" | "k-medoids";
+            /**
+             * @default {
+             *       "local_weight": "log",
+             *       "global_weight": "idf",
+             *       "norm": "l2",
+             *       "base": "e",
+             *       "k1": 1.2,
+             *       "b": 0.75
+             *     }
+             */
+            weighting: components["schemas"]["Weighting"];
+            /**
+             * Spherical
+             * @description by the angle alone (k-means)
+             * @default true
+             */
+            spherical: boolean;
+            /**
+             * Distance
+             * @description from the middle (k-medoids)
+             * @default cosine
+             * @enum {string}
+             */
+            distance: "cosine" | "hellinger" | "jensen-shannon" | "jaccard" | "euclidean";
+            /**
+             * Starts
+             * @description the best of them is taken, for each seed
+             * @default 2
+             */
+            starts: number;
+            /**
+             * Sample
+             * @description so many documents alone, for a preview; 0 for all
+             * @default 0
+             */
+            sample: number;
+            /**
+             * Fewest
+             * @default 2
+             */
+            fewest: number;
+            /**
+             * Most
+             * @default 20
+             */
+            most: number;
+            /**
+             * Step
+             * @default 1
+             */
+            step: number;
+            /**
+             * Seeds
+             * @description groupings of each number, from other starts
+             * @default 3
+             */
+            seeds: number;
+        };
+        /**
+         * GroupCountsSummary
+         * @description Counts tried, and documents that were grouped; how many silhouettes were taken of.
+         */
+        GroupCountsSummary: {
+            /** Counts */
+            counts: number;
+            /** Documents */
+            documents: number;
+            /** Silhouettes */
+            silhouettes: number;
         };
         /**
          * GroupLeft
@@ -3721,6 +4452,231 @@ export interface components {
             types: number;
             /** Emptied */
             emptied: number;
+        };
+        /**
+         * GroupOfWords
+         * @description A group that is compared.
+         */
+        GroupOfWords: {
+            /** Group */
+            group: number;
+            /** Name */
+            name: string;
+            /** Documents */
+            documents: number;
+            /** Units */
+            units: number;
+            /** Tokens */
+            tokens: number;
+        };
+        /**
+         * GroupRow
+         * @description One group. ``within`` is what its members are from the middle, together; ``border`` how many are near another.
+         */
+        GroupRow: {
+            /** Group */
+            group: number;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+            /** Share */
+            share: number;
+            /** Within */
+            within: number;
+            /** Mean Apart */
+            mean_apart: number;
+            /** Words */
+            words: components["schemas"]["GroupWord"][];
+            /** Medoid */
+            medoid: number;
+            /** Medoid Name */
+            medoid_name: string;
+            /** Border */
+            border: number;
+            /** Next Group */
+            next_group: number | null;
+        };
+        /**
+         * GroupWord
+         * @description A word that sets a group apart: how often, how many times as often as elsewhere (log₂), weighted log odds.
+         */
+        GroupWord: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Inside */
+            inside: number;
+            /** Log Ratio */
+            log_ratio: number;
+            /** Log Odds */
+            log_odds: number;
+        };
+        /**
+         * GroupWordsScreen
+         * @description What is compared, and the groups there are.
+         */
+        GroupWordsScreen: {
+            settings: components["schemas"]["GroupWordsSettings"];
+            /** Says */
+            says: string;
+            /** Groups */
+            groups: components["schemas"]["GroupOfWords"][];
+        };
+        /**
+         * GroupWordsSettings
+         * @description What groups of documents are compared by their words.
+         */
+        GroupWordsSettings: {
+            /**
+             * Field
+             * @description a field; each of its values against all others
+             */
+            field?: string | null;
+            /**
+             * Period
+             * @description or each period against all others
+             */
+            period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+            /**
+             * Numbers
+             * @description or these documents against all others, by their numbers
+             */
+            numbers?: number[] | null;
+            /**
+             * Said
+             * @description what these documents are
+             * @default
+             */
+            said: string;
+            /**
+             * Unit
+             * @description what was sampled: a field that documents belong together by, or documents
+             */
+            unit?: string | null;
+        };
+        /**
+         * GroupWordsSummary
+         * @description Groups compared, documents in them, and terms.
+         */
+        GroupWordsSummary: {
+            /** Groups */
+            groups: number;
+            /** Documents */
+            documents: number;
+            /** Terms */
+            terms: number;
+        };
+        /**
+         * GroupWorking
+         * @description The figures of a group, or of one of its words, worked out.
+         */
+        GroupWorking: {
+            /** Name */
+            name: string;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+        };
+        /**
+         * GroupsScreen
+         * @description All groups, the largest first. ``between`` is the share of the total that lies between them.
+         */
+        GroupsScreen: {
+            settings: components["schemas"]["GroupsSettings"];
+            /** Says */
+            says: string;
+            /** Measure */
+            measure: string;
+            /** Documents */
+            documents: number;
+            /** Left Out */
+            left_out: number;
+            /** Within */
+            within: number;
+            /** Total */
+            total: number;
+            /** Between */
+            between: number;
+            /** Groups */
+            groups: components["schemas"]["GroupRow"][];
+            /** Fields */
+            fields: string[];
+        };
+        /**
+         * GroupsSettings
+         * @description Documents in so many groups.
+         */
+        GroupsSettings: {
+            /**
+             * Method
+             * @default k-means
+             * @enum {string}
+             */
+            method: "k-means" | "k-medoids";
+            /**
+             * @default {
+             *       "local_weight": "log",
+             *       "global_weight": "idf",
+             *       "norm": "l2",
+             *       "base": "e",
+             *       "k1": 1.2,
+             *       "b": 0.75
+             *     }
+             */
+            weighting: components["schemas"]["Weighting"];
+            /**
+             * Spherical
+             * @description by the angle alone (k-means)
+             * @default true
+             */
+            spherical: boolean;
+            /**
+             * Distance
+             * @description from the middle (k-medoids)
+             * @default cosine
+             * @enum {string}
+             */
+            distance: "cosine" | "hellinger" | "jensen-shannon" | "jaccard" | "euclidean";
+            /**
+             * Starts
+             * @description the best of them is taken
+             * @default 8
+             */
+            starts: number;
+            /**
+             * Sample
+             * @description so many documents alone, for a preview; 0 for all
+             * @default 0
+             */
+            sample: number;
+            /**
+             * Groups
+             * @default 8
+             */
+            groups: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * GroupsSummary
+         * @description Groups, documents in them, the share of the whole that lies between groups, documents of the preview.
+         */
+        GroupsSummary: {
+            /** Groups */
+            groups: number;
+            /** Documents */
+            documents: number;
+            /** Between */
+            between: number;
+            /**
+             * Sample
+             * @default 0
+             */
+            sample: number;
         };
         /**
          * Idle
@@ -4003,6 +4959,20 @@ export interface components {
             field: string;
             /** Values */
             values: string[];
+        };
+        /**
+         * Line
+         * @description One figure of a working: what it is, its formula, the formula with its own numbers, its value.
+         */
+        Line: {
+            /** Name */
+            name: string;
+            /** Formula */
+            formula: string;
+            /** Numbers */
+            numbers: string;
+            /** Value */
+            value: number;
         };
         /**
          * ListName
@@ -4374,6 +5344,30 @@ export interface components {
             held_out: number;
         };
         /**
+         * MeanGrid
+         * @description Words in rows, groups in columns.
+         */
+        MeanGrid: {
+            /** Groups */
+            groups: string[];
+            /** Rows */
+            rows: components["schemas"]["MeanRow"][];
+        };
+        /**
+         * MeanRow
+         * @description Mean weight of a word in each group; ``highest`` is the group where it is the highest.
+         */
+        MeanRow: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Means */
+            means: number[];
+            /** Highest */
+            highest: number;
+        };
+        /**
          * MeasureKind
          * @description A measure of fits: what it is called, what it rewards and misses, whether more is better.
          */
@@ -4445,24 +5439,6 @@ export interface components {
             suggested: components["schemas"]["LdaSettings"];
         };
         /**
-         * MinimumSuggested
-         * @description A minimum number of documents with what it keeps, and why.
-         */
-        MinimumSuggested: {
-            /** Least */
-            least: number;
-            /** Terms */
-            terms: number;
-            /** Of Terms */
-            of_terms: number;
-            /** Tokens */
-            tokens: number;
-            /** Emptied */
-            emptied: number;
-            /** Why */
-            why: string;
-        };
-        /**
          * MovingTerm
          * @description A term that falls or comes back. ``pinned`` is stay, go or empty.
          */
@@ -4513,6 +5489,36 @@ export interface components {
             terms: string[];
         };
         /**
+         * Name
+         * @description A name with all its variants.
+         *
+         *     Attributes
+         *     ----------
+         *     words : the fullest way in which it is written often
+         *     kind, confidence, reason : what it is taken for, how surely (0 to 1), and why
+         *     tokens, documents : mentions, and documents with any, all variants together
+         *     variants : the ways in which it is written, with their mentions, the most frequent first
+         */
+        Name: {
+            /** Words */
+            words: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "person" | "place" | "organisation" | "people" | "other";
+            /** Confidence */
+            confidence: number;
+            /** Reason */
+            reason: string;
+            /** Tokens */
+            tokens: number;
+            /** Documents */
+            documents: number;
+            /** Variants */
+            variants: components["schemas"]["Variant"][];
+        };
+        /**
          * NameEdits
          * @description Changes to the names that are found; names case folded.
          *
@@ -4524,35 +5530,19 @@ export interface components {
         NameEdits: {
             /** Kinds */
             kinds?: {
-                [key: string]: "person" | "place" | "organisation" | "other";
+                [key: string]: "person" | "place" | "organisation" | "people" | "other";
             };
             /** Merged */
             merged?: {
                 [key: string]: string;
             };
         };
-        /**
-         * NameRow
-         * @description A name, what it is taken for and why, and how else it is written.
-         */
-        NameRow: {
-            /** Words */
-            words: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "person" | "place" | "organisation" | "other";
-            /** Confidence */
-            confidence: number;
-            /** Reason */
-            reason: string;
-            /** Tokens */
-            tokens: number;
-            /** Documents */
-            documents: number;
-            /** Variants */
-            variants: components["schemas"]["Variant"][];
+        /** NamedDocument */
+        NamedDocument: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
         };
         /**
          * NamedWeight
@@ -4568,13 +5558,19 @@ export interface components {
             /** Current */
             current: boolean;
         };
+        /** NamedWeighting */
+        NamedWeighting: {
+            /** Name */
+            name: string;
+            weighting: components["schemas"]["Weighting"];
+        };
         /**
          * Names
          * @description ``kinds``: how many there are of each kind.
          */
         Names: {
             /** Names */
-            names: components["schemas"]["NameRow"][];
+            names: components["schemas"]["Name"][];
             /** Total */
             total: number;
             /** Kinds */
@@ -4609,6 +5605,28 @@ export interface components {
             /** Shared */
             shared: string[];
         };
+        /**
+         * Neighbour
+         * @description Another item with its distance.
+         */
+        Neighbour: {
+            /** Place */
+            place: number;
+            /** Label */
+            label: string;
+            /** Distance */
+            distance: number;
+        };
+        /**
+         * Neighbours
+         * @description The items nearest to one.
+         */
+        Neighbours: {
+            /** Label */
+            label: string;
+            /** Nearest */
+            nearest: components["schemas"]["Neighbour"][];
+        };
         /** NewEvent */
         NewEvent: {
             /**
@@ -4618,6 +5636,16 @@ export interface components {
             day: string;
             /** Label */
             label: string;
+        };
+        /**
+         * NewField
+         * @description What to call a field of groups.
+         */
+        NewField: {
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
         };
         /**
          * NewList
@@ -4908,6 +5936,23 @@ export interface components {
             whole: string;
         };
         /**
+         * PairWorking
+         * @description How a distance came about: the two items, and the documents or words that hold both.
+         */
+        PairWorking: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** About */
+            about: string;
+            line: components["schemas"]["Line"];
+            /** Shared */
+            shared: number;
+            /** Either */
+            either: number;
+        };
+        /**
          * Part
          * @description Tasks of one step: how many are finished, of how many.
          */
@@ -5066,20 +6111,36 @@ export interface components {
             between: "lines" | "blank-lines" | "nothing";
         };
         /**
-         * PhraseRow
-         * @description A phrase with its measures, and how else it is written.
+         * Phrase
+         * @description A run of words, and how firmly it holds together.
+         *
+         *     PMI, NPMI, G² and t are those of the way in which it is written most often; where that has more than two
+         *     words, those of the weakest place between them.
+         *
+         *     Attributes
+         *     ----------
+         *     words : as they are written most often among the variants
+         *     tokens, documents : how often it is found, and in how many documents, all variants together
+         *     pmi, npmi : pointwise mutual information in bits, and normalised to 1 (Church and Hanks,
+         *         Computational Linguistics 16(1), 1990; Bouma, GSCL 2009)
+         *     g2 : log-likelihood ratio, below 0 where there are fewer than by chance (Dunning, Computational
+         *         Linguistics 19(1), 1993)
+         *     t : t-score (Church and others 1991)
+         *     c_value : tokens by length, less the mean of those in the longer phrases that hold it, variants taken
+         *         together in both (Frantzi, Ananiadou and Mima, International Journal on Digital Libraries 3(2), 2000)
+         *     variants : the ways in which it is written, with their tokens, the most frequent first
          */
-        PhraseRow: {
+        Phrase: {
             /** Words */
             words: string;
             /** Tokens */
             tokens: number;
             /** Documents */
             documents: number;
-            /** Npmi */
-            npmi: number;
             /** Pmi */
             pmi: number;
+            /** Npmi */
+            npmi: number;
             /** G2 */
             g2: number;
             /** T */
@@ -5095,7 +6156,7 @@ export interface components {
          */
         Phrases: {
             /** Phrases */
-            phrases: components["schemas"]["PhraseRow"][];
+            phrases: components["schemas"]["Phrase"][];
             /** Total */
             total: number;
             /** Least */
@@ -5120,7 +6181,7 @@ export interface components {
              * Step
              * @enum {string}
              */
-            step: "corpus" | "cleaning" | "matrix" | "fit";
+            step: "corpus" | "cleaning" | "matrix" | "fit" | "tree" | "groups" | "group_counts" | "group_words";
             /** Called */
             called: string;
             /**
@@ -5249,7 +6310,7 @@ export interface components {
             /** Spectrum */
             spectrum: number[][];
             beside: components["schemas"]["Beside"];
-            suggestion: components["schemas"]["MinimumSuggested"];
+            suggestion: components["schemas"]["Suggestion"];
             /** Pins */
             pins: components["schemas"]["MovingTerm"][];
             /** Pinned Unknown */
@@ -5342,6 +6403,40 @@ export interface components {
             reason: string;
             /** Raw */
             raw: string;
+        };
+        /**
+         * RelateChoices
+         * @description What there is to choose from; ``suggested`` are settings by step, ``why`` the reason for each.
+         */
+        RelateChoices: {
+            /** Distances */
+            distances: components["schemas"]["Choice"][];
+            /** Linkages */
+            linkages: components["schemas"]["Choice"][];
+            /** Weightings */
+            weightings: components["schemas"]["NamedWeighting"][];
+            /** Fields */
+            fields: string[];
+            /** Units */
+            units: string[];
+            /** Periods */
+            periods: string[];
+            /** Terms */
+            terms: number;
+            /** Documents */
+            documents: number;
+            /** Preview */
+            preview: number;
+            /** Suggested */
+            suggested: {
+                [key: string]: {
+                    [key: string]: unknown;
+                };
+            };
+            /** Why */
+            why: {
+                [key: string]: string;
+            };
         };
         /** Renaming */
         Renaming: {
@@ -5665,6 +6760,30 @@ export interface components {
             least: number;
         };
         /**
+         * SortedGroups
+         * @description Give every document a field with the group that it was sorted into.
+         */
+        SortedGroups: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sorted-groups";
+            /**
+             * Name
+             * @description field
+             * @default sorted
+             */
+            name: string;
+            /**
+             * Groups
+             * @description of each group the numbers of its documents as brought in
+             */
+            groups?: {
+                [key: string]: number[];
+            };
+        };
+        /**
          * SourceFiles
          * @description The files, each as it was read.
          */
@@ -5678,6 +6797,38 @@ export interface components {
              * @enum {string}
              */
             repeated: "number" | "first" | "refuse";
+        };
+        /**
+         * SpeakersPass
+         * @description Remove who speaks, and when, from the beginning of lines.
+         *
+         *     A name there counts as one where it stands at the beginning of so many lines of the text.
+         */
+        SpeakersPass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "speakers";
+            /**
+             * On
+             * @default true
+             */
+            on: boolean;
+            /**
+             * Key
+             * @description names this pass in its cleaning; the kind, where left out
+             * @default
+             */
+            key: string;
+            /** @description the documents it is limited to */
+            within?: components["schemas"]["Within"] | null;
+            /**
+             * Least
+             * @description lines that have to begin with the name
+             * @default 2
+             */
+            least: number;
         };
         /**
          * Specimen
@@ -5867,14 +7018,34 @@ export interface components {
         SuggestedWords: {
             /** Common */
             common: components["schemas"]["CommonWord"][];
-            /** Names */
-            names: components["schemas"]["FoundName"][];
-            /** N Names */
-            n_names: number;
             /** By */
             by: string;
             /** Fit */
             fit: boolean;
+        };
+        /**
+         * Suggestion
+         * @description A minimum number of documents, what it keeps, and why it is the one.
+         *
+         *     Attributes
+         *     ----------
+         *     terms, of_terms : single words that stay, and all of them
+         *     tokens : share of the words in the texts that stay
+         *     emptied : documents that lose their last word
+         */
+        Suggestion: {
+            /** Least */
+            least: number;
+            /** Terms */
+            terms: number;
+            /** Of Terms */
+            of_terms: number;
+            /** Tokens */
+            tokens: number;
+            /** Emptied */
+            emptied: number;
+            /** Why */
+            why: string;
         };
         /** Summaries */
         Summaries: {
@@ -5882,6 +7053,10 @@ export interface components {
             cleaning?: components["schemas"]["CleaningSummary"] | null;
             matrix?: components["schemas"]["MatrixSummary"] | null;
             fit?: components["schemas"]["FitSummary"] | null;
+            tree?: components["schemas"]["TreeSummary"] | null;
+            groups?: components["schemas"]["GroupsSummary"] | null;
+            group_counts?: components["schemas"]["GroupCountsSummary"] | null;
+            group_words?: components["schemas"]["GroupWordsSummary"] | null;
         };
         /**
          * Survivors
@@ -5899,9 +7074,16 @@ export interface components {
         };
         /**
          * SweepRequest
-         * @description Topic counts and seeds to fit models for.
+         * @description Topic counts and seeds to fit models for, and values of other settings that the method sweeps over.
          */
         SweepRequest: {
+            /**
+             * Over
+             * @default {}
+             */
+            over: {
+                [key: string]: (number | boolean | string | null)[];
+            };
             /** Counts */
             counts: number[];
             /** Seeds */
@@ -6220,16 +7402,127 @@ export interface components {
             rounds: components["schemas"]["Round"][];
         };
         /**
+         * TreeScreen
+         * @description The tree with one cut.
+         *
+         *     ``joined`` and ``heights`` are its steps, ``order`` the items from top to bottom, ``seen`` how often an item
+         *     occurs, ``stands`` from where on a cluster is more than chance.
+         */
+        TreeScreen: {
+            settings: components["schemas"]["TreeSettings"];
+            /** Says */
+            says: string;
+            /** Labels */
+            labels: string[];
+            /** Seen */
+            seen: number[];
+            /** Joined */
+            joined: number[][];
+            /** Heights */
+            heights: number[];
+            /** Order */
+            order: number[];
+            /** Number */
+            number: number;
+            /** Stands */
+            stands: number;
+            /** Clusters */
+            clusters: components["schemas"]["ClusterRow"][];
+            /** Suggested */
+            suggested: number;
+            /** Why */
+            why: string;
+            /** Sure */
+            sure: string;
+        };
+        /**
+         * TreeSettings
+         * @description Which words or documents a tree joins, and how.
+         */
+        TreeSettings: {
+            /**
+             * Of
+             * @default words
+             * @enum {string}
+             */
+            of: "words" | "documents";
+            /**
+             * Most
+             * @description so many of them
+             * @default 300
+             */
+            most: number;
+            /**
+             * By
+             * @description the words that count most; of documents a sample
+             * @default weight
+             * @enum {string}
+             */
+            by: "documents" | "count" | "weight";
+            /**
+             * Picked
+             * @description these words and no others
+             * @default []
+             */
+            picked: string[];
+            /**
+             * @default {
+             *       "local_weight": "log",
+             *       "global_weight": "idf",
+             *       "norm": "l2",
+             *       "base": "e",
+             *       "k1": 1.2,
+             *       "b": 0.75
+             *     }
+             */
+            weighting: components["schemas"]["Weighting"];
+            /**
+             * Distance
+             * @default cosine
+             * @enum {string}
+             */
+            distance: "cosine" | "hellinger" | "jensen-shannon" | "jaccard" | "euclidean" | "scaled";
+            /**
+             * Linkage
+             * @default ward
+             * @enum {string}
+             */
+            linkage: "ward" | "ward-d" | "average" | "complete";
+            /**
+             * Resamples
+             * @description trees over documents drawn anew, or words; 0 for none
+             * @default 20
+             */
+            resamples: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * TreeSummary
+         * @description Items joined, of how many that could have been, and trees over columns drawn anew.
+         */
+        TreeSummary: {
+            /** Items */
+            items: number;
+            /** Candidates */
+            candidates: number;
+            /** Resamples */
+            resamples: number;
+        };
+        /**
          * Trial
          * @description An operation to try on the corpus as it is.
          */
         Trial: {
             /** Operation */
-            operation: components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Mentions"];
+            operation: components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Mentions"] | components["schemas"]["SortedGroups"];
         };
         /**
          * Trouble
-         * @description A row that was left out, or read but not as it stood, with its place.
+         * @description A place in a file, and what was wrong there. ``raw`` is set for what was left out.
          */
         Trouble: {
             /** File */
@@ -6239,7 +7532,7 @@ export interface components {
             /** Reason */
             reason: string;
             /** Raw */
-            raw: string | null;
+            raw?: string | null;
             /**
              * Unit
              * @default line
@@ -6298,7 +7591,7 @@ export interface components {
         };
         /**
          * Variant
-         * @description One way in which a phrase is written.
+         * @description One way in which a phrase or name is written, with the tokens of it.
          */
         Variant: {
             /** Words */
@@ -6349,7 +7642,7 @@ export interface components {
              * Shape
              * @default []
              */
-            shape: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Mentions"])[];
+            shape: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Mentions"] | components["schemas"]["SortedGroups"])[];
             /**
              * @default {
              *       "rule": {
@@ -6490,6 +7783,12 @@ export interface components {
              */
             names: components["schemas"]["NameEdits"];
             /**
+             * Seed Words
+             * @description sets of words for a fit to begin topics with
+             * @default []
+             */
+            seed_words: string[][];
+            /**
              * Beside
              * @description the settings of results beside the chain, by step
              * @default {}
@@ -6624,6 +7923,12 @@ export interface components {
             schemes: components["schemas"]["SchemeChoice"][];
             /** Base */
             base: string;
+            /** Logarithms */
+            logarithms: boolean;
+            /** Options */
+            options: {
+                [key: string]: unknown;
+            };
         };
         /**
          * Weighting
@@ -6658,13 +7963,13 @@ export interface components {
             base: components["schemas"]["Base"];
             /**
              * K1
-             * @description BM25: how soon repeats stop to count
+             * @description k1, how soon repeats stop to count
              * @default 1.2
              */
             k1: number;
             /**
              * B
-             * @description BM25: how much the length counts
+             * @description b, how much the length counts
              * @default 0.75
              */
             b: number;
@@ -6812,6 +8117,16 @@ export interface components {
             documents: number;
         };
         /**
+         * WordGrid
+         * @description Words by groups, both in an order in which neighbours are alike.
+         */
+        WordGrid: {
+            /** Groups */
+            groups: components["schemas"]["GroupOfWords"][];
+            /** Rows */
+            rows: components["schemas"]["skeinwork__work__screens__group_words__GridRow"][];
+        };
+        /**
          * WordRow
          * @description A word, and its form in every column.
          */
@@ -6844,6 +8159,45 @@ export interface components {
             fates: components["schemas"]["WordFate"][];
             /** Sample */
             sample: number | null;
+        };
+        /**
+         * WordWorking
+         * @description A word of a group with all its figures worked out.
+         */
+        WordWorking: {
+            /** Display */
+            display: string;
+            /** Group */
+            group: string;
+            /** Against */
+            against: string;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+        };
+        /**
+         * GridRow
+         * @description A document: ``held_out`` where it is of the test part.
+         */
+        skeinwork__work__screens__grid__GridRow: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Detail */
+            detail: string;
+            /** Sum */
+            sum: number;
+            /** Held Out */
+            held_out: boolean;
+        };
+        /** GridRow */
+        skeinwork__work__screens__group_words__GridRow: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Cells */
+            cells: components["schemas"]["GridCell"][];
         };
         /**
          * Difference
@@ -7813,7 +9167,7 @@ export interface operations {
             query?: {
                 /** @description mentions */
                 least?: number;
-                kind?: ("person" | "place" | "organisation" | "other") | null;
+                kind?: ("person" | "place" | "organisation" | "people" | "other") | null;
             };
             header?: never;
             path: {
@@ -7851,7 +9205,7 @@ export interface operations {
             query?: {
                 /** @description mentions */
                 least?: number;
-                kind?: ("person" | "place" | "organisation" | "other") | null;
+                kind?: ("person" | "place" | "organisation" | "people" | "other") | null;
             };
             header?: never;
             path: {
@@ -7956,6 +9310,40 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
+    list_fitted_passes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittedPasses"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
     get_evidence: {
         parameters: {
             query?: {
@@ -7964,6 +9352,8 @@ export interface operations {
                 period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1, or two joined by .. */
                 at?: string | null;
+                /** @description a group of documents, to narrow with */
+                group?: number | null;
                 /** @description a field, with its value */
                 field?: string | null;
                 value?: string | null;
@@ -7978,6 +9368,12 @@ export interface operations {
                 word?: string | null;
                 /** @description a term of the matrix */
                 term?: string | null;
+                /** @description a group of documents, the nearest first */
+                members?: number | null;
+                /** @description first those that are nearly as near to another group */
+                border?: boolean;
+                /** @description an item of the tree, or a step that joins some */
+                branch?: number | null;
                 /** @description a topic of the fit */
                 topic?: number | null;
                 offset?: number;
@@ -8019,7 +9415,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                step: "corpus" | "cleaning" | "matrix" | "fit";
+                step: "corpus" | "cleaning" | "matrix" | "fit" | "tree" | "groups" | "group_counts" | "group_words";
                 strand_id: number;
             };
             cookie?: never;
@@ -8057,6 +9453,8 @@ export interface operations {
                 period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1, or two joined by .. */
                 at?: string | null;
+                /** @description a group of documents, to narrow with */
+                group?: number | null;
                 /** @description a field, with its value */
                 field?: string | null;
                 value?: string | null;
@@ -8071,6 +9469,12 @@ export interface operations {
                 word?: string | null;
                 /** @description a term of the matrix */
                 term?: string | null;
+                /** @description a group of documents, the nearest first */
+                members?: number | null;
+                /** @description first those that are nearly as near to another group */
+                border?: boolean;
+                /** @description an item of the tree, or a step that joins some */
+                branch?: number | null;
                 /** @description a topic of the fit */
                 topic?: number | null;
             };
@@ -9227,6 +10631,618 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
+    list_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RelateChoices"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_tree: {
+        parameters: {
+            query?: {
+                number?: number | null;
+                height?: number | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreeScreen"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_neighbours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Neighbours"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place: number;
+                other: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairWorking"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    distances_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupsScreen"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_means: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeanGrid"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_group_working: {
+        parameters: {
+            query: {
+                group: number;
+                term?: string | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupWorking"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_groups_by_field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                field: string;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrossedTable"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_groups_beside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                identity: string;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrossedTable"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    keep_groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewField"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_group_counts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupCountsScreen"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_group_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupWordsScreen"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_group_words: {
+        parameters: {
+            query?: {
+                group?: number;
+                against?: number | null;
+                /** @description words that it has less of, instead of more */
+                less?: boolean;
+                /** @description only those told apart by unit */
+                sure?: boolean;
+                kind?: "all" | "words" | "phrases" | "names";
+                order?: "log_odds" | "likelihood" | "log_ratio" | "count";
+                page?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedWords"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_word_grid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordGrid"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_word_working: {
+        parameters: {
+            query: {
+                group: number;
+                term: string;
+                against?: number | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordWorking"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    compare_selection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvidenceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
     list_steps: {
         parameters: {
             query?: never;
@@ -9470,6 +11486,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExportFile"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    show_beginning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Beginning"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -10081,7 +12132,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                step: "corpus" | "cleaning" | "matrix" | "fit";
+                step: "corpus" | "cleaning" | "matrix" | "fit" | "tree" | "groups" | "group_counts" | "group_words";
                 strand_id: number;
             };
             cookie?: never;

@@ -95,6 +95,8 @@ export function useStrandChange<Input>(change: (id: number, input: Input) => Pro
   const id = useStrandId()
   const queries = useQueryClient()
   return useMutation<unknown, Problem, Input>({
+    // Behind the changes of settings that are on their way.
+    scope: { id: 'wanted' },
     mutationFn: (input) => change(id.value, input),
     onSettled: () => queries.invalidateQueries({ queryKey: ['strand', id.value] }),
   })

@@ -12,6 +12,7 @@ import { count } from '@/marks/format'
 
 import { useAddress } from './address'
 import { readRequest, topicOf, useEvidence } from './evidence'
+import { useRooms } from './rooms'
 import { useStations } from './station'
 
 defineEmits<{ fold: [] }>()
@@ -25,13 +26,15 @@ const { dye } = useTopics()
 const PAGE = 8
 const offset = computed(() => Number(get('evp', '0')))
 const station = computed(() => stations.find((each) => each.name === route.name))
+const { open: room } = useRooms()
+const step = computed(() => room.value?.step ?? station.value?.step)
 const opening = useStrandQuery(
   'opening',
-  () => station.value?.step,
+  step,
   (strand) =>
     ask(
       client.GET('/api/strands/{strand_id}/opening/{step}', {
-        params: { path: { strand_id: strand, step: (station.value?.step ?? 'corpus') as Schemas['Ply']['step'] } },
+        params: { path: { strand_id: strand, step: (step.value ?? 'corpus') as Schemas['Ply']['step'] } },
       }),
     ),
   () => text.value === '' && !!station.value,

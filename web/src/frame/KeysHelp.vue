@@ -2,16 +2,41 @@
 import InputText from 'primevue/inputtext'
 import ToggleSwitch from 'primevue/toggleswitch'
 import { computed, nextTick, ref, watch } from 'vue'
+import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 
 import { helpOpen } from './help'
 import { allActions, keysOn, switchKeys, useKey, type Action } from './keys'
+import { useStations } from './station'
 
+const route = useRoute()
+const router = useRouter()
+const stations = useStations()
 const find = ref('')
 const box = ref<HTMLElement>()
 const shown = computed(() => {
   const wanted = find.value.toLowerCase()
   return helpOpen.value ? allActions().filter((action) => action.what.toLowerCase().includes(wanted)) : []
 })
+/** The rooms of all stations, of the strand that is open. */
+const places = computed(() => {
+  const wanted = find.value.toLowerCase()
+  if (!helpOpen.value || !route.params.strand) return []
+  return stations
+    .flatMap((station) => (station.rooms ?? []).map((room, at) => ({ station, room, first: !at })))
+    .map(({ station, room, first }) => ({
+      what: `${station.label}: ${room.label}`,
+      to: { name: station.name, params: { strand: route.params.strand }, query: first ? {} : { part: room.name } },
+    }))
+    .filter((each) => each.what.toLowerCase().includes(wanted))
+})
+function first() {
+  if (shown.value[0]) run(shown.value[0])
+  else if (places.value[0]) visit(places.value[0].to)
+}
+function visit(to: RouteLocationRaw) {
+  helpOpen.value = false
+  router.push(to)
+}
 function run(action: Action) {
   helpOpen.value = false
   action.run()
@@ -40,14 +65,17 @@ watch(helpOpen, async (open) => {
         type="text"
         v-model="find"
         fluid
-        placeholder="Search actions"
+        placeholder="Search actions and rooms"
         aria-label="Search actions"
-        @keydown.enter="shown[0] && run(shown[0])" />
+        @keydown.enter="first" />
       <ul>
         <li v-for="action in shown" :key="action.key">
           <button class="plain row" @click="run(action)">
             <kbd>{{ action.key }}</kbd> {{ action.what }}
           </button>
+        </li>
+        <li v-for="place in places" :key="place.what">
+          <button class="plain row" @click="visit(place.to)">{{ place.what }}</button>
         </li>
       </ul>
       <p class="soft small">Single keys work outside text fields. Escape closes what is open.</p>

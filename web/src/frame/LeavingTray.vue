@@ -1,28 +1,20 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 
-import { ask, client } from '@/api/client'
-import { strandPath, useRebuild, useStrand, useStrandQuery, useWanted } from '@/api/strand'
+import { useRebuild, useWanted } from '@/api/strand'
 import { count, counted } from '@/marks/format'
 
 import { useEvidence } from './evidence'
 import { useKey } from './keys'
-import { useLeaveOut, wordMarked } from './leaving'
+import { useLeaveOut, useLeftOut, wordMarked } from './leaving'
 
 /** Words that are left out with the next rebuild, what goes with them, and the rounds so far. */
-const { strand, ply } = useStrand()
 const { wanted, change, undo } = useWanted()
 const { request, select } = useEvidence()
 const { leaveOut, leaveTermOut } = useLeaveOut()
 const rebuild = useRebuild()
 const past = ref(false)
-const tray = useStrandQuery(
-  'left out',
-  () => strand.value?.wanted.clean,
-  (id) => ask(client.GET('/api/strands/{strand_id}/left-out', { params: strandPath(id) })),
-  () => !!ply('cleaning')?.identity,
-)
-const found = computed(() => tray.data.value)
+const found = useLeftOut()
 function takeBack(word: string) {
   const clean = wanted.value?.clean
   if (!clean) return

@@ -83,7 +83,7 @@ async function fork() {
           <span v-if="ply.doubt" class="late">{{ ply.doubt }}</span>
         </button>
       </template>
-      <span v-if="strand?.summaries.fit" class="ply soft small">
+      <span v-if="strand?.summaries.fit" class="ply soft small labelled">
         {{ strand.labelled }} of {{ strand.summaries.fit.topics }} labelled
       </span>
       <RouterLink v-if="!strand" to="/" class="ply"><b>Skeinwork</b></RouterLink>
@@ -162,11 +162,33 @@ async function fork() {
   flex: none;
 }
 .ply {
+  display: flex;
+  gap: 0.35em;
+  min-width: 0;
   white-space: nowrap;
   padding: 0.2rem 0.1rem;
   border-bottom: 2px solid transparent;
   color: var(--ink);
   text-decoration: none;
+}
+/* A name gives way, never a figure. */
+.ply b {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.ply span {
+  flex: none;
+}
+.ply:first-child {
+  flex-shrink: 8;
+}
+.labelled {
+  flex: none;
+}
+@media (max-width: 1200px) {
+  .labelled {
+    display: none;
+  }
 }
 .ply:hover {
   border-color: var(--woad);
@@ -175,7 +197,6 @@ async function fork() {
   border-bottom: 2px dashed var(--weld);
 }
 .late {
-  margin-left: 0.4em;
   color: var(--weld);
   font-size: 0.86rem;
 }

@@ -23,10 +23,11 @@ const SAID: Record<Knot, string> = {
 const knots = computed(() =>
   stations.map((station) => {
     const mine = jobs.value.filter((job) => job.strand === props.strand?.id && station.jobs?.includes(job.kind))
-    const ply = [...(props.strand?.plies ?? []), ...(props.strand?.beside ?? [])].find(
-      (each) => each.step === station.step,
-    )
-    let state: Knot = ply?.state ?? 'empty'
+    const steps = [station.step, ...(station.rooms ?? []).map((room) => room.step)]
+    const found = [...(props.strand?.plies ?? []), ...(props.strand?.beside ?? [])]
+      .filter((each) => steps.includes(each.step))
+      .map((each) => each.state)
+    let state: Knot = (['stale', 'ready'] as const).find((each) => found.includes(each)) ?? 'empty'
     if (state === 'empty' && station.alone && mine.some((job) => job.state === 'done')) state = 'ready'
     if (mine.some(isAtWork)) state = 'working'
     else if (state === 'empty' && mine[0] && hasStopped(mine[0])) state = 'failed'
@@ -60,7 +61,9 @@ const solid = computed(() => Math.max(0, lastReady.value) * GAP + GAP / 2)
         :class="[knot.state, { here: route.name === knot.name || (!strand && at === 0) }]"
         :style="{ top: `${at * GAP + 8}px` }"
         :aria-label="`${knot.label} ${knot.number}, ${SAID[knot.state]}`"
-        :aria-current="route.name === knot.name ? 'page' : undefined">
+        :aria-current="route.name === knot.name ? 'page' : undefined"
+        @pointerenter="knot.view"
+        @focus="knot.view">
         <svg width="34" height="34" viewBox="-17 -17 34 34" aria-hidden="true">
           <circle v-if="route.name === knot.name" r="14" class="ring" />
           <circle r="8" class="bead" />

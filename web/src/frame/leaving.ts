@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { useRoute } from 'vue-router'
 
 import { ask, client, type Problem, type Strand } from '@/api/client'
-import { strandPath, useStrandId } from '@/api/strand'
+import { strandPath, useStrand, useStrandId, useStrandQuery } from '@/api/strand'
 
 import { useEvidence } from './evidence'
 import { say } from './notices'
@@ -13,6 +13,18 @@ export function wordMarked(selection: Selection | null = window.getSelection()):
   const word = selection?.toString().trim() ?? ''
   const inText = selection?.anchorNode?.parentElement?.closest('.book')
   return inText && /^[\p{L}\p{M}\p{N}'’_-]+$/u.test(word) ? word : ''
+}
+
+/** Words that are left out with the next rebuild, and the rounds so far. */
+export function useLeftOut() {
+  const { strand, ply } = useStrand()
+  const query = useStrandQuery(
+    'left out',
+    () => strand.value?.wanted.clean,
+    (id) => ask(client.GET('/api/strands/{strand_id}/left-out', { params: strandPath(id) })),
+    () => !!ply('cleaning')?.identity,
+  )
+  return query.data
 }
 
 /** Leave words out from the next rebuild on, from wherever they are shown. */

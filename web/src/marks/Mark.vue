@@ -38,6 +38,14 @@ function pick() {
 .mark {
   cursor: pointer;
 }
+/* The ring of the browser itself goes round all that is drawn, over its neighbours. */
+.mark:focus {
+  outline: none;
+}
+.mark:focus-visible :deep(.target) {
+  stroke: var(--woad);
+  stroke-width: 2;
+}
 .mark :deep(.target) {
   fill: transparent;
 }

@@ -21,13 +21,23 @@ from skeinwork.core.corpus.shaping.join import Join
 from skeinwork.core.corpus.shaping.mentions import Mentions
 from skeinwork.core.corpus.shaping.sample import Sample
 from skeinwork.core.corpus.shaping.small_groups import SmallGroups
+from skeinwork.core.corpus.shaping.sorted_groups import SortedGroups
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.kinds import union
 from skeinwork.core.progress import Report, silent
 
 __all__ = ("KINDS", "OPERATIONS", "VERSION", "Done", "Operation", "Sources", "Table", "apply", "shape")
 VERSION = 1
-KINDS: tuple[type[base.Operation], ...] = (Duplicates, SmallGroups, Filter, Join, Combine, Sample, Mentions)
+KINDS: tuple[type[base.Operation], ...] = (
+    Duplicates,
+    SmallGroups,
+    Filter,
+    Join,
+    Combine,
+    Sample,
+    Mentions,
+    SortedGroups,
+)
 
 if TYPE_CHECKING:
     Operation = base.Operation
@@ -56,7 +66,13 @@ def apply(corpus: Corpus, operation: Operation, sources: Sources) -> tuple[Corpu
 def shape(
     corpus: Corpus, operations: Sequence[Operation], sources: Sources, report: Report = silent
 ) -> tuple[Corpus, list[Done]]:
-    """All operations in their order, with what each of them did."""
+    """All operations in their order, with what each of them did.
+
+    Raises
+    ------
+    BadInputError
+        where a step can't be done, naming it.
+    """
     done = []
     for number, operation in enumerate(operations):
         report("Shaping", number / len(operations), name=operation.kind)

@@ -110,6 +110,11 @@ def matching(
     ----------
     known : the corpus's survey, where it has been made
     seconds : how long a regular expression may take
+
+    Raises
+    ------
+    BadInputError
+        where a field or a language is not there.
     """
     if wanted.words_from is not None or wanted.words_to is not None or wanted.languages:
         known = known or survey(corpus)

@@ -13,7 +13,8 @@ from skeinwork.core.corpus.corpus import Corpus, encode_column
 from skeinwork.core.corpus.shaping.base import Done, Operation, Sources
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.text import segment
-from skeinwork.core.text.passes.base import Forms, Words, tidy_words
+from skeinwork.core.text.given_words import Words, tidy_words
+from skeinwork.core.text.passes.base import Forms
 from skeinwork.core.text.passes.multiword import MultiwordPass
 from skeinwork.core.text.segment import Segments
 

@@ -11,11 +11,14 @@ import re
 from collections.abc import Iterable, Sequence
 from functools import lru_cache
 from itertools import chain
-from typing import NamedTuple
+from typing import ClassVar, NamedTuple
 
 import numpy as np
+from pydantic import Field, field_validator
 
-from skeinwork.core.text.forms.base import Method
+from skeinwork.core.kinds import NoOptions
+from skeinwork.core.text.forms.base import Form, Method, Place
+from skeinwork.core.text.given_words import Words
 
 RULES = """
 ai*2. a*1. bb1. city3s. ci2> cn1t> dd1. dei3y> deec2ss. dee1. de2> dooh4> e1> feil1v. fi2> gni3> gai3y.
@@ -27,6 +30,7 @@ tpro2b. tcud1. tpmus2. tpec2iv. tulo2v. tsis0. tsi3> tt1. uqi3. ugo1. vis3j> vie
 ylp0. yl2> ygo1. yhp1. ymo1. ypo1. yti3> yte3> ytl2. yrtsi5. yra3> yro3> yfi3. ycn2t> yca3> zi2> zy1s.
 """.split()
 PREFIXES = ("kilo", "micro", "milli", "intra", "ultra", "mega", "nano", "pico", "pseudo")
+# Whether rules come to an end has to be found out for each set anew.
 MOST_RULES = 5000
 # Rules in a round that are compared each with each.
 FEW = 60
@@ -221,6 +225,39 @@ def _acceptable(left: str) -> bool:
     return len(left) >= 3 and any(letter in "aeiouy" for letter in left)
 
 
-METHOD = Method(
-    "lancaster", "stems (Lancaster)", ("English",), 1, lambda options: Lancaster(options.rules, options.prefixes).stem
-)
+class LancasterOptions(NoOptions):
+    """Whether prefixes go, and rules that are tried before the published ones."""
+
+    prefixes: bool = Field(
+        False, description="prefixes go too (kilo, micro, …)", json_schema_extra={"with": {"method": "lancaster"}}
+    )
+    rules: Words = Field(
+        (),
+        description="own rules, before the published ones, as in sei3y>",
+        json_schema_extra={"with": {"method": "lancaster"}},
+    )
+
+    @field_validator("rules")
+    @classmethod
+    def _rules_end(cls, rules: tuple[str, ...]) -> tuple[str, ...]:
+        if rules:
+            Lancaster(rules)
+        return rules
+
+
+class LancasterMethod(Method[LancasterOptions]):
+    """Lancaster stems, for English."""
+
+    name: ClassVar[str] = "lancaster"
+    title: ClassVar[str] = "stems (Lancaster)"
+    options: ClassVar[type[LancasterOptions]] = LancasterOptions
+
+    def form(self, options: LancasterOptions, place: Place) -> Form:
+        return Lancaster(options.rules, options.prefixes).stem
+
+    def said(self, options: LancasterOptions) -> str:
+        own = len(options.rules)
+        return f"stems (Lancaster, {own} own {'rule' if own == 1 else 'rules'})" if own else self.title
+
+
+METHOD = LancasterMethod()

@@ -8,7 +8,12 @@ International Journal of Lexicography 3(4), 1990.)
 
 from __future__ import annotations
 
-from skeinwork.core.text.forms.base import Form, Method, Options
+from typing import ClassVar, Literal
+
+from pydantic import Field
+
+from skeinwork.core.kinds import NoOptions
+from skeinwork.core.text.forms.base import Form, Method, Place
 from skeinwork.core.text.forms.lexicon import ADJECTIVE, ADVERB, NOUN, VERB, english
 
 _ORDER = (NOUN, VERB, ADJECTIVE, ADVERB)
@@ -198,8 +203,26 @@ def _whole(bare: str) -> str:
     return bare + "e" if _doubles(bare) or bare.endswith(("at", "iz", "bl", "v", "c", "u")) else bare
 
 
-def _by(options: Options) -> Form:
-    return lambda word: lemma(word, options.tag, options.by_rule)
+class LemmaOptions(NoOptions):
+    """What becomes of words that the lexicon does not have."""
+
+    unknown: Literal["stay", "by rule"] = Field(
+        "stay", description="words that the lexicon does not have", json_schema_extra={"with": {"method": "lemma"}}
+    )
 
 
-METHOD = Method("lemma", "lemmas", ("English",), 2, _by)
+class Lemmas(Method[LemmaOptions]):
+    """English lemmas, by the part of speech of a word where it is tagged."""
+
+    name: ClassVar[str] = "lemma"
+    title: ClassVar[str] = "lemmas"
+    VERSION: ClassVar[int] = 2
+    options: ClassVar[type[LemmaOptions]] = LemmaOptions
+    sees_tags: ClassVar[bool] = True
+
+    def form(self, options: LemmaOptions, place: Place) -> Form:
+        by_rule = options.unknown == "by rule"
+        return lambda word: lemma(word, place.tag, by_rule)
+
+
+METHOD = Lemmas()

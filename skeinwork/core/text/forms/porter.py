@@ -7,8 +7,10 @@ from the paper (words of one or two letters left alone, *-bli* and *-logi* in st
 from __future__ import annotations
 
 import unicodedata
+from typing import ClassVar
 
-from skeinwork.core.text.forms.base import Method
+from skeinwork.core.kinds import NoOptions
+from skeinwork.core.text.forms.base import Form, Method, Place
 
 _ALPHABET = "abcdefghijklmnopqrstuvwxyz"
 _STEP_2 = {
@@ -167,4 +169,14 @@ def stem(word: str) -> str:
     return _step_5(word)
 
 
-METHOD = Method("porter", "stems (Porter)", ("English",), 1, lambda _: stem)
+class Porter(Method[NoOptions]):
+    """Porter's stems, for English."""
+
+    name: ClassVar[str] = "porter"
+    title: ClassVar[str] = "stems (Porter)"
+
+    def form(self, options: NoOptions, place: Place) -> Form:
+        return stem
+
+
+METHOD = Porter()

@@ -10,7 +10,9 @@ from functools import cached_property
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.text.names.find import Kind, Name
+from skeinwork.core.text.variants import Variant
 
+# So many fit a request, and are far more than anybody makes.
 MOST_EDITS = 100_000
 
 
@@ -68,12 +70,12 @@ def _together(key: str, rows: list[Name], edits: NameEdits) -> Name:
     lead = next((each for each in rows if each.words.casefold() == key), rows[0])
     variants: Counter[str] = Counter()
     for row in rows:
-        variants.update(dict(row.variants))
+        variants.update({each.words: each.tokens for each in row.variants})
     one = replace(
         lead,
         tokens=sum(row.tokens for row in rows),
         documents=sum(row.documents for row in rows),
-        variants=tuple(sorted(variants.items(), key=lambda each: (-each[1], each[0]))),
+        variants=tuple(Variant(*each) for each in sorted(variants.items(), key=lambda each: (-each[1], each[0]))),
     )
     kind = edits.kinds.get(lead.words.casefold())
     return replace(one, kind=kind, confidence=1.0, reason="set by hand") if kind else one

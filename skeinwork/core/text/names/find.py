@@ -1,4 +1,4 @@
-"""Names of a corpus: persons, places, organisations and others, variants of one name as one.
+"""Names of a corpus: persons, places, organisations, peoples and others, variants of one name as one.
 
 Every rule that speaks for a kind says so with a confidence and a reason; the kind is the one that most
 speaks for, the less sure the more speaks for another.
@@ -7,22 +7,34 @@ speaks for, the less sure the more speaks for another.
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from typing import Literal
 
+from skeinwork.core.in_words import percent
 from skeinwork.core.text.names import known
 from skeinwork.core.text.names.mentions import Capitals, Finder, Mention
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.tagging.words import known as readings
+from skeinwork.core.text.variants import Variant
 
-Kind = Literal["person", "place", "organisation", "other"]
-KINDS: tuple[Kind, ...] = ("person", "place", "organisation", "other")
+Kind = Literal["person", "place", "organisation", "people", "other"]
+KINDS: tuple[Kind, ...] = ("person", "place", "organisation", "people", "other")
 _LEAST_SHARE = 0.5  # of the tokens of a single word inside sentences that have its capital
 _DIALOGUE, _PLACED, _THE = 0.15, 0.4, 0.6  # shares of mentions from which a rule speaks
+# Counts of the lexicon below which a word is hardly one: what it gives to those it has not met is 0.35.
+_HARDLY = 0.5
+# Share of a word's tokens in capitals for it to be letters: *gui* and *null* are words.
+_ALWAYS = 0.95
+# Share of the mentions before one and the same noun, or a number, from which that is part of it: *Listing 4*.
+_LEADS = 0.3
+# Share of the mentions before a colon from which a word is a label: *Note:*.
+_LABELS = 0.5
 _RARE = 20  # times that a word may be more frequent than the name in full that it stands for
+# Share of the mentions before a deed from which a name is a person.
 _ACTS = 0.1
 _TITLED = 0.1  # of the mentions that have a title
+# How sure it is where nothing but the capital tells.
 _UNSAID = 0.3
 
 
@@ -44,7 +56,7 @@ class Name:
     reason: str
     tokens: int
     documents: int
-    variants: tuple[tuple[str, int], ...]
+    variants: tuple[Variant, ...]
 
 
 @dataclass
@@ -54,6 +66,7 @@ class _Form:
     words: tuple[str, ...]
     mentions: int = 0
     documents: set[int] = field(default_factory=set)
+    capitals: float = 1.0
     titles: Counter[str] = field(default_factory=Counter)
     before: Counter[str] = field(default_factory=Counter)
     behind: Counter[str] = field(default_factory=Counter)
@@ -65,8 +78,23 @@ class _Form:
 
     @property
     def letters(self) -> bool:
-        """Whether it is some letters in capitals."""
-        return len(self.words) == 1 and self.words[0].isupper() and 2 <= len(self.words[0]) <= 6
+        """Whether it is some letters in capitals, and never a word in small ones."""
+        word = self.words[0]
+        some = len(self.words) == 1 and word.isupper() and word.isalpha() and 2 <= len(word) <= 6
+        return some and self.capitals >= _ALWAYS and not readings(word.casefold())
+
+    @property
+    def leads(self) -> bool:
+        """Whether it mostly stands before one and the same noun, or a number."""
+        numbers = sum(n for word, n in self.behind.items() if word[:1].isdigit())
+        words = [n for word, n in self.behind.items() if _is_noun(word)]
+        return max([numbers, *words]) >= max(2, _LEADS * self.mentions)
+
+    @property
+    def label(self) -> bool:
+        """Whether it is a word that mostly stands before a colon."""
+        before_colons = self.behind[":"] >= _LABELS * self.mentions
+        return len(self.words) == 1 and before_colons and bool(readings(self.folded[0]))
 
     @property
     def office(self) -> bool:
@@ -93,12 +121,14 @@ class _Form:
         return sum(counts[word] for word in words if word in counts) / self.mentions
 
 
-def _forms(mentions: Iterable[Mention]) -> dict[tuple[str, ...], _Form]:
+def _forms(mentions: Iterable[Mention], capitals: Capitals) -> dict[tuple[str, ...], _Form]:
     """Mentions by their words; of several spellings in capitals the first counts."""
     found: dict[tuple[str, ...], _Form] = {}
     for each in mentions:
         key = tuple(word.casefold() for word in each.words)
-        form = found.setdefault(key, _Form(each.words))
+        if (form := found.get(key)) is None:
+            share = capitals.share(key[0]) if key[0] in capitals.inside else 1.0
+            form = found[key] = _Form(each.words, capitals=share)
         form.mentions += 1
         form.documents.add(each.document)
         if each.title:
@@ -125,18 +155,20 @@ def _person(form: _Form) -> tuple[float, str]:
     if len(words) == 1 and words[0] in lists.given:
         return 0.75, "a given name"
     shouted = any(word.isupper() and len(word) > 1 for word in form.words)
-    if 1 < len(words) < 4 and not (shouted or street or form.the or readings(words[0])):
-        return 0.6, f"{form.words[0]} is no other word"
+    often = max(readings(words[0]).values(), default=0.0)
+    other = often >= _HARDLY or (often and readings(words[-1]))
+    if 1 < len(words) < 4 and not (shouted or street or form.the or other):
+        return 0.6, f"{form.words[0]} is {'hardly another' if often else 'no other'} word"
     if form.letters:
         return 0.0, ""
     said = form.share(form.behind, known.SAID) + form.share(form.before, known.SAID)
     if said >= _DIALOGUE and form.mentions > 1:
-        return min(0.85, 0.5 + said), f"{said:.0%} beside a word of saying"
+        return min(0.85, 0.5 + said), f"{percent(said)} beside a word of saying"
     if words[-1] in lists.surname and not readings(words[-1]):
         return 0.45, "a surname on the list"
     acts = sum(n for word, n in form.behind.items() if _is_deed(word)) / form.mentions
     if acts >= _ACTS and not form.the and form.mentions > 2:
-        return min(0.7, 0.3 + acts), f"{acts:.0%} before a deed"
+        return min(0.7, 0.3 + acts), f"{percent(acts)} before a deed"
     return 0.0, ""
 
 
@@ -145,9 +177,15 @@ def _is_deed(word: str) -> bool:
     return readings(word).keys() == {"VERB.d"}
 
 
+def _is_noun(word: str) -> bool:
+    """Whether a word is a noun more often than anything else."""
+    found = readings(word)
+    return bool(found) and max(found, key=lambda each: found[each]).startswith("NOUN")
+
+
 def _place(form: _Form) -> tuple[float, str]:
     words = form.folded
-    if " ".join(words) in known.english().place:
+    if " ".join(words) in known.english().place and (len("".join(words)) > 2 or words[0] in known.STATES):
         return 0.85, "on the list of places"
     placed = form.share(form.before, known.PLACED)
     if form.office:
@@ -157,9 +195,9 @@ def _place(form: _Form) -> tuple[float, str]:
         if head in known.PLACE_HEADS and len(words) > 1 and (placed >= _PLACED or not person):
             return 0.9, f"has {head.capitalize()} in it"
     if form.saint and placed >= _PLACED and form.mentions > 1:
-        return 0.75, f"{placed:.0%} behind a word of place"
-    if placed >= _PLACED and form.mentions > 1:
-        return min(0.85, 0.35 + placed / 2), f"{placed:.0%} behind a word of place"
+        return 0.75, f"{percent(placed)} behind a word of place"
+    if placed >= _PLACED and form.mentions > 1 and not form.leads:
+        return min(0.85, 0.35 + placed / 2), f"{percent(placed)} behind a word of place"
     return 0.0, ""
 
 
@@ -179,17 +217,28 @@ def _organisation(form: _Form) -> tuple[float, str]:
     return 0.0, ""
 
 
-_RULES = {"person": _person, "place": _place, "organisation": _organisation}
+def _people(form: _Form) -> tuple[float, str]:
+    if len(form.words) == 1 and form.folded[0] in known.PEOPLES and not form.titled:
+        return 0.9, "a people or a language"
+    return 0.0, ""
+
+
+_RULES: dict[Kind, Callable[[_Form], tuple[float, str]]] = {
+    "person": _person,
+    "place": _place,
+    "organisation": _organisation,
+    "people": _people,
+}
 
 
 def _judged(form: _Form) -> tuple[Kind, float, str]:
     """What a form is taken for; a rule that speaks against it takes half of its weight away."""
     found = {kind: rule(form) for kind, rule in _RULES.items()}
-    kind = max(KINDS[:3], key=lambda each: found[each][0])
+    kind = max(_RULES, key=lambda each: found[each][0])
     top, reason = found[kind]
     if top < _UNSAID:
         return "other", _UNSAID, "a capital inside sentences"
-    against = max(found[each][0] for each in KINDS[:3] if each != kind)
+    against = max(found[each][0] for each in _RULES if each != kind)
     return kind, round(top * (1 - against / 2), 3), reason
 
 
@@ -211,7 +260,7 @@ def find_names(tokens: Segments, least: int = 2) -> list[Name]:
     if not len(tokens.ids):
         return []
     finder = Finder(tokens)
-    forms = _forms(finder.mentions())
+    forms = _forms(finder.mentions(), finder.capitals)
     forms = {key: form for key, form in forms.items() if _is_name(form, finder.capitals)}
     judged = {key: _judged(form) for key, form in forms.items()}
     groups = _grouped(forms, judged)
@@ -221,6 +270,8 @@ def find_names(tokens: Segments, least: int = 2) -> list[Name]:
 
 def _is_name(form: _Form, capitals: Capitals) -> bool:
     """Whether a word that stands alone has its capital mostly, inside sentences."""
+    if form.label:
+        return False
     if len(form.words) > 1 or form.titled:
         return True
     word = form.folded[0]
@@ -312,5 +363,5 @@ def _name(
         reason=reason,
         tokens=sum(forms[key].mentions for key in rows),
         documents=len(set().union(*(forms[key].documents for key in rows))),
-        variants=tuple((" ".join(forms[key].words), forms[key].mentions) for key in rows),
+        variants=tuple(Variant(" ".join(forms[key].words), forms[key].mentions) for key in rows),
     )

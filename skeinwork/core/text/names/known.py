@@ -65,6 +65,8 @@ ORGANISATION_HEADS = frozenset(
     "administration exchange line lines railway steamship organization organisation nations orchestra "
     "choir station treasury cabinet".split()
 )
+# Of places known by two letters those that are rarely anything else.
+STATES = frozenset(["us", "uk", "gb"])
 LINKS = frozenset("of de del der di du la le van von den ter & upon".split())
 SAID = frozenset(
     "said says say asked replied answered told wrote writes whispered shouted cried added muttered thought "
@@ -74,6 +76,57 @@ PLACED = frozenset("at in from near to towards toward through off into outside a
 DATES = frozenset(
     "monday tuesday wednesday thursday friday saturday sunday january february march april may june july "
     "august september october november december easter christmas".split()
+)
+
+
+# Continents, oceans, seas and large regions, which no list of towns and countries has.
+REGIONS = frozenset(
+    "europe africa asia america americas australasia oceania antarctica eurasia atlantic pacific baltic "
+    "mediterranean arctic antarctic caribbean aegean adriatic ionian caspian balkans scandinavia iberia "
+    "siberia sahara sahel caucasus levant patagonia amazon amazonia polynesia melanesia micronesia "
+    "mesopotamia anatolia arabia bohemia moravia silesia prussia bavaria saxony flanders wallonia brittany "
+    "normandy burgundy gascony provence catalonia andalusia castile galicia lombardy tuscany piedmont "
+    "lapland karelia crimea ukraine himalayas himalaya alps andes rockies pyrenees apennines urals "
+    "carpathians midlands highlands lowlands hebrides midwest maghreb transvaal indochina manchuria tibet "
+    "kashmir bengal punjab orient".split()
+)
+# Peoples and languages, which are written with a capital as places and persons are.
+PEOPLES = frozenset(
+    "afghan afghans african africans afrikaans albanian albanians algerian algerians american americans "
+    "andalusian angolan angolans arab arabs arabian arabic aramaic argentine argentines argentinian "
+    "argentinians armenian armenians asian asians assyrian assyrians athenian athenians australian "
+    "australians austrian austrians aztec aztecs babylonian babylonians bangladeshi bangladeshis basque "
+    "basques bavarian bavarians belarusian belarusians belgian belgians bengali bengalis berber berbers boer "
+    "boers bolivian bolivians bosnian bosnians brazilian brazilians breton bretons briton britons british "
+    "bulgarian bulgarians burmese byzantine cambodian cambodians cameroonian canadian canadians cantonese "
+    "carthaginian carthaginians castilian catalan catalans celt celts celtic chechen chechens chilean "
+    "chileans chinese colombian colombians congolese cornish corsican corsicans cossack cossacks croat "
+    "croats croatian croatians cuban cubans cypriot cypriots czech czechs dane danes danish dutch dutchman "
+    "dutchmen ecuadorian egyptian egyptians english englishman englishmen englishwoman eskimo estonian "
+    "estonians ethiopian ethiopians etruscan european europeans fijian filipino filipinos finn finns finnish "
+    "flemish french frenchman frenchmen frenchwoman frisian frisians gaelic galician gaul gauls georgian "
+    "georgians german germans germanic ghanaian ghanaians goth goths gothic greek greeks guatemalan gypsy "
+    "gypsies haitian haitians hausa hebrew hebrews hindi hindu hindus honduran hun huns hungarian hungarians "
+    "icelander icelanders icelandic igbo inca incas indian indians indonesian indonesians inuit iranian "
+    "iranians iraqi iraqis irish irishman irishmen israeli israelis israelite israelites italian italians "
+    "jamaican jamaicans japanese javanese jew jews jewish jordanian kazakh kazakhs kenyan kenyans khmer "
+    "korean koreans kurd kurds kurdish kuwaiti lao laotian latin latins latvian latvians lebanese liberian "
+    "libyan libyans lithuanian lithuanians macedonian macedonians magyar magyars malay malays malaysian "
+    "malaysians maltese mandarin manx maori maoris mayan mexican mexicans moldovan mongol mongols mongolian "
+    "montenegrin moor moors moorish moroccan moroccans muscovite namibian neapolitan nepalese nepali "
+    "nicaraguan nigerian nigerians norman normans norse norseman norsemen norwegian norwegians ottoman "
+    "ottomans pakistani pakistanis palestinian palestinians panamanian paraguayan parisian parisians parthian "
+    "persian persians peruvian peruvians philistine philistines phoenician phoenicians pole poles polish "
+    "polynesian portuguese provençal prussian prussians puritan quechua roman romans romanian romanians "
+    "romany russian russians rwandan samoan sanskrit saracen saracens saudi saudis saxon saxons scandinavian "
+    "scandinavians scot scots scotch scotsman scotsmen scottish senegalese serb serbs serbian serbians "
+    "siamese sicilian sicilians sikh sikhs slav slavs slavic slavonic slovak slovaks slovene slovenes "
+    "slovenian somali somalis spaniard spaniards spanish spartan spartans sudanese sumerian swahili swede "
+    "swedes swedish swiss syrian syrians tahitian taiwanese tamil tamils tartar tartars tatar tatars telugu "
+    "teuton thai thais tibetan tibetans trojan trojans tunisian turk turks turkish ugandan ukrainian "
+    "ukrainians urdu uruguayan uzbek uzbeks venetian venetians venezuelan venezuelans vietnamese viking "
+    "vikings walloon walloons welsh welshman welshmen yiddish yoruba yugoslav yugoslavs zambian zimbabwean "
+    "zulu zulus".split()
 )
 
 
@@ -96,4 +149,5 @@ def english() -> Known:
     common = lexicon.english().counts
     given = {each for each in found["g"] if max(common[part].get(each, 0) for part in "avr") < _COMMON}
     given |= set(_GIVEN.casefold().split())
+    found["p"] |= REGIONS
     return Known(frozenset(given), *(frozenset(found[letter]) for letter in "spo"))

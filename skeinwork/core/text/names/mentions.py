@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -19,12 +20,15 @@ from skeinwork.core.text.tagging.words import parts
 
 _MOSTLY = 0.5  # of a word's tokens inside sentences that have a capital, for it to be part of names
 _TOLD = 0.2  # mentions inside sentences to those that open one, for a word that is another word too
+# Words of a name; longer runs of capitals are headings.
 _LONGEST = 8
 _BEFORE_NAMES = known.TITLES | {"."}
 _OPENING = known.TITLES | known.SAINTS
 _WITHIN = frozenset([",", "(", "/", "&", ".", '"', "“", "‘", "'"])  # signs within a sentence
 _BOTH = frozenset({"may", "will", "mark", "august"})  # words of closed classes that are names too
 _LOUD, _AROUND = 3, 4  # words in capitals, among so many tokens on either side, are a heading
+# A pronoun with a short verb, as in *I’m*.
+_PRONOUN = re.compile("(?:i|you|he|she|it|we|they|that|there|who)['’](?:m|d|s|ve|re|ll)")
 
 
 @dataclass(frozen=True)
@@ -82,15 +86,17 @@ class Finder:
         self._never_open(is_word)
         self.heading = self._headings(is_word)
         self.capitals = self._count(is_word)
-        opening = np.bincount(tokens.ids[self.opens], minlength=len(self.words)).tolist()
-        self.openings = {self.folded[kind]: n for kind, n in enumerate(opening) if self.upper[kind]}
+        self.openings = self._openings(self.opens)
+        self.named = self._openings(self._before_names())
         self.part = self._parts()
 
     def _open_behind_signs(self) -> None:
         """A capital says as little behind a colon, a dash or at the start of a line as in a sentence."""
         within = np.array([word in _WITHIN for word in self.tokens.types], dtype=bool)
+        sign = np.isin(self.tokens.classes, [segment.PUNCTUATION, segment.SYMBOL])
+        opens = np.concatenate([[False], (sign & ~within)[self.tokens.ids[:-1]]])
         before = np.concatenate([[False], within[self.tokens.ids[:-1]]])
-        self.opens |= self.tokens.breaks & ~before
+        self.opens |= opens | (self.tokens.breaks & ~before)
 
     def _never_open(self, is_word: NDArray[np.bool_]) -> None:
         """A sentence goes on behind *Mr.* and *J.*; it opens with its first word, not with a quote."""
@@ -131,6 +137,19 @@ class Finder:
                 capital[word] = capital.get(word, 0) + counts[kind]
         return Capitals(inside, capital)
 
+    def _openings(self, tokens: NDArray[np.bool_]) -> dict[str, int]:
+        """How often each word with a capital is one of these tokens."""
+        often = np.bincount(self.tokens.ids[tokens], minlength=len(self.words)).tolist()
+        return {self.folded[kind]: n for kind, n in enumerate(often) if self.upper[kind]}
+
+    def _before_names(self) -> NDArray[np.bool_]:
+        """The first words of sentences before a word with a capital that is no other word."""
+        other = np.array(
+            [up and not readings(word) for up, word in zip(self.upper, self.folded, strict=True)], dtype=bool
+        )
+        goes_on = other[self.tokens.ids] & ~self.tokens.breaks
+        return self.opens & np.concatenate([goes_on[1:], [False]])
+
     def _parts(self) -> NDArray[np.bool_]:
         """Whether a token with a capital is part of a name rather than the first of its sentence."""
         inside = np.zeros(len(self.words), dtype=bool)
@@ -138,7 +157,7 @@ class Finder:
         for kind in np.flatnonzero(self.upper).tolist():
             folded = self.folded[kind]
             closed = parts(folded)[0] in closed_classes() and folded not in _BOTH
-            if folded not in known.DATES and not closed:
+            if folded not in known.DATES and not closed and not _PRONOUN.fullmatch(folded):
                 inside[kind] = True
                 opening[kind] = self._may_open(folded)
         ids = self.tokens.ids
@@ -150,8 +169,10 @@ class Finder:
             return True
         if not readings(folded):
             return folded not in self.capitals.inside or self.capitals.share(folded) >= _MOSTLY
-        told = self.capitals.capital.get(folded, 0) >= _TOLD * self.openings.get(folded, 0)
-        return told and self.capitals.share(folded) >= _MOSTLY
+        openings = self.openings.get(folded, 0)
+        told = self.capitals.capital.get(folded, 0) >= _TOLD * openings
+        named = self.named.get(folded, 0) >= _MOSTLY * openings
+        return (told or named) and self.capitals.share(folded) >= _MOSTLY
 
     def runs(self) -> Iterator[tuple[int, int]]:
         """First token and token after the last of every run, in order."""

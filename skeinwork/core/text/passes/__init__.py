@@ -25,6 +25,7 @@ from skeinwork.core.text.passes.punctuation import PunctuationPass
 from skeinwork.core.text.passes.repeats import RepeatsPass
 from skeinwork.core.text.passes.replacements import ReplacementsPass
 from skeinwork.core.text.passes.short_words import ShortWordsPass
+from skeinwork.core.text.passes.speakers import SpeakersPass
 from skeinwork.core.text.passes.stop_words import StopWordsPass
 from skeinwork.core.text.passes.tag_filter import TagFilterPass
 from skeinwork.core.text.passes.word_forms import WordFormsPass
@@ -32,6 +33,7 @@ from skeinwork.core.text.passes.word_forms import WordFormsPass
 # In the order in which they are offered, which is about that in which they are of use.
 PASSES: tuple[type[BasePass], ...] = (
     MailPass,
+    SpeakersPass,
     MarkupPass,
     AddressesPass,
     EmojiPass,
@@ -71,4 +73,22 @@ SUGGESTED: tuple[BasePass, ...] = (
     ShortWordsPass(),
     WordFormsPass(),
     DomainWordsPass(),
+)
+
+# What a first cleaning may have, in its order; each says itself whether it fits some texts.
+FIRST: tuple[type[BasePass], ...] = (
+    MailPass,
+    SpeakersPass,
+    MarkupPass,
+    AddressesPass,
+    ContractionsPass,
+    CasePass,
+    MultiwordPass,
+    CharacterNgramsPass,
+    NumbersPass,
+    PunctuationPass,
+    StopWordsPass,
+    ShortWordsPass,
+    WordFormsPass,
+    DomainWordsPass,
 )

@@ -9,14 +9,19 @@ from typing import Any, Literal
 import numpy as np
 from pydantic import Field, field_validator
 
+from skeinwork.core.in_words import percent
 from skeinwork.core.text import segment
-from skeinwork.core.text.passes.base import Forms, Joined, Mask, StreamPass, TypePass
+from skeinwork.core.text.passes.base import BasePass, Forms, Joined, Mask, StreamPass, TypePass
 from skeinwork.core.text.passes.splitting import split_forms
+from skeinwork.core.text.sample import Sample
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.splitting import Piece, pieces_at
 
 _WORDS = re.compile(r"[^\W\d_]+|\d+")
 _CAPITALS = re.compile(r"(?<=[a-z])(?=[A-Z])|(?<=[A-Z])(?=[A-Z][a-z])")
+_HASHTAG = re.compile(r"(?<![\w&])#\w*[^\W\d_]\w*")
+# Of the texts, those with hashtags from which it is asked what they are made of.
+_MANY = 0.2
 Choice = Literal["drop", "keep"]
 
 
@@ -36,6 +41,18 @@ class AddressesPass(StreamPass, TypePass):
     def _yes_or_no(cls, given: Any) -> Any:
         """Earlier settings said whether they go."""
         return {True: "drop", False: "keep"}.get(given, given) if given in (0, 1) else given
+
+    @classmethod
+    def suggested(cls, sample: Sample) -> tuple[tuple[BasePass, str], ...]:
+        """Hashtags are split where many texts have some and most are of several words."""
+        share = sample.share(_HASHTAG.search)
+        if share < _MANY:
+            return ((cls(), ""),)
+        tags = {tag for text in sample.texts for tag in _HASHTAG.findall(text)}
+        several = sum(len(words_of_hashtag(tag)) > 1 for tag in tags) / len(tags)
+        split = several >= 0.5
+        why = f"hashtags in {percent(share)} of the texts, {percent(several)} of them of several words"
+        return ((cls(hashtags="split" if split else "keep"), why),)
 
     def said(self) -> str:
         chosen = {"web": self.web, "mail": self.mail, "mentions": self.mentions}

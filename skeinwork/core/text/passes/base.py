@@ -12,7 +12,7 @@ import unicodedata
 from abc import abstractmethod
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Annotated, Any, ClassVar, Protocol
+from typing import Any, ClassVar, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,10 +20,11 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.text import segment
 from skeinwork.core.text.about import UNSURE, About, Within
+from skeinwork.core.text.given_words import ListRef
+from skeinwork.core.text.sample import Sample
 from skeinwork.core.text.segment import Segments
 
 Mask = NDArray[np.bool_]
-Words = Annotated[tuple[str, ...], Field(max_length=100_000, json_schema_extra={"words": True})]
 
 
 class Forms:
@@ -82,7 +83,7 @@ class Forms:
         return reduced.current
 
     def extend(self, made: Joined, counts: NDArray[np.int64]) -> None:
-        """Take the types that a stream pass made beside those there are."""
+        """Take the types that a stream pass made beside those there are; ``counts``, int64[n_types], are of all."""
         old, source = len(self.surface), made.source
         self.surface = [*self.surface, *(one_word(word) for word in made.tokens.types[old:])]
         self.classes = made.tokens.classes
@@ -116,7 +117,7 @@ class Forms:
         return self.among(self.alive, test)
 
     def among(self, types: Mask, test: Callable[[str], bool]) -> Mask:
-        """Those of some types that the pass may touch and whose current form passes a test."""
+        """Those of some types, bool[n_types], that the pass may touch and whose current form passes a test."""
         found, current = self.none(), self.current
         at = np.flatnonzero(types & self.open)
         found[at] = [test(current[each]) for each in at.tolist()]
@@ -194,16 +195,6 @@ class Changed(Protocol):
     ) -> tuple[NDArray[np.int32], NDArray[np.int32]]: ...
 
 
-class ListRef(BaseModel):
-    """A list by the checksum of its words; the name is what it was called."""
-
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-    sha256: str = Field(pattern="^[0-9a-f]{64}$")
-    name: str = Field("", max_length=200)
-    words: int = Field(0, ge=0)
-
-
 class BasePass(BaseModel):
     """One step of cleaning. A subclass with a field ``kind`` is offered to the analyst.
 
@@ -226,6 +217,11 @@ class BasePass(BaseModel):
     def versions(self) -> list[int]:
         """The versions of all that takes part in this pass with its settings."""
         return [self.VERSION]
+
+    @classmethod
+    def suggested(cls, sample: Sample) -> tuple[tuple[BasePass, str], ...]:
+        """The pass as a first cleaning of some texts has it, and why; none, or more than one, where that fits."""
+        return ((cls.model_validate({}), ""),)
 
     @abstractmethod
     def said(self) -> str:
@@ -285,13 +281,3 @@ class TypePass(BasePass):
     @abstractmethod
     def apply(self, forms: Forms) -> Mask:
         """Change forms in place; return which of the living types go."""
-
-
-def tidy_words(words: Sequence[str]) -> tuple[str, ...]:
-    """Words without white space around them, each once."""
-    return tuple(dict.fromkeys(word.strip() for word in words if word.strip()))
-
-
-def named_words(words: Sequence[str], none: str, most: int = 4) -> str:
-    """The first of some words, or what to say where there are none."""
-    return ", ".join(words[:most]) + (", …" if len(words) > most else "") if words else none

@@ -9,10 +9,14 @@ import numpy as np
 from pydantic import Field, field_validator
 
 from skeinwork.core.text import segment, stopwords
+from skeinwork.core.text.about import Within
 from skeinwork.core.text.capitals import mostly_capitals
-from skeinwork.core.text.passes.base import Forms, Joined, Mask, StreamPass, TypePass, Words, tidy_words
+from skeinwork.core.text.given_words import Words, tidy_words
+from skeinwork.core.text.passes.base import BasePass, Forms, Joined, Mask, StreamPass, TypePass
+from skeinwork.core.text.sample import Sample
 from skeinwork.core.text.segment import Segments
 
+_WITH_DOTLESS_I = ("Turkish", "Azerbaijani")
 _DOTTED = str.maketrans({"I": "ı", "İ": "i"})
 
 
@@ -45,6 +49,18 @@ class CasePass(StreamPass, TypePass):
     keep: Words = Field((), description="more words in capitals to keep apart")
 
     _tidy = field_validator("keep")(tidy_words)
+
+    @classmethod
+    def suggested(cls, sample: Sample) -> tuple[tuple[BasePass, str], ...]:
+        """Dotless i where texts are in Turkish or Azerbaijani, in these alone where others are too."""
+        dotted = tuple(name for name in sample.languages if name in _WITH_DOTLESS_I)
+        if not dotted:
+            return ((cls(), ""),)
+        why = f"a small I has no dot in {sample.counted(dotted)} documents"
+        turkish = cls(letters="Turkish and Azerbaijani")
+        if len(dotted) == len(sample.languages):
+            return ((turkish, why),)
+        return ((turkish.model_copy(update={"within": Within(values=dotted)}), why), (cls(), ""))
 
     def said(self) -> str:
         words = "fold" if self.fold == "everywhere" else "fold sentence starts"

@@ -11,7 +11,8 @@ from pydantic import Field, model_validator
 
 from skeinwork.core.text import segment
 from skeinwork.core.text.graphemes import clusters
-from skeinwork.core.text.passes.base import Forms, Joined, Mask, StreamPass
+from skeinwork.core.text.passes.base import BasePass, Forms, Joined, Mask, StreamPass
+from skeinwork.core.text.sample import Sample
 from skeinwork.core.text.segment import Segments
 
 _SPACELESS = (
@@ -26,6 +27,7 @@ _SPACELESS = (
     (0xF900, 0xFAFF),
     (0x20000, 0x3FFFF),
 )
+_LANGUAGES = ("Chinese", "Japanese", "Thai")
 _SPACE = "_"
 Numbers = NDArray[Any]
 
@@ -63,6 +65,13 @@ class CharacterNgramsPass(StreamPass):
         if self.least > self.most:
             raise ValueError("the fewest characters of a run are more than the most")
         return self
+
+    @classmethod
+    def suggested(cls, sample: Sample) -> tuple[tuple[BasePass, str], ...]:
+        spaceless = [name for name in sample.languages if name in _LANGUAGES]
+        if not spaceless:
+            return ()
+        return ((cls(), f"no spaces between words in {sample.counted(spaceless)} documents"),)
 
     def said(self) -> str:
         size = f"{self.least}" if self.least == self.most else f"{self.least} to {self.most}"

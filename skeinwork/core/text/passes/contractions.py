@@ -8,8 +8,10 @@ import numpy as np
 from pydantic import Field
 
 from skeinwork.core.text import segment
-from skeinwork.core.text.passes.base import Forms, Joined, Mask, StreamPass, TypePass
+from skeinwork.core.text.about import Within
+from skeinwork.core.text.passes.base import BasePass, Forms, Joined, Mask, StreamPass, TypePass
 from skeinwork.core.text.passes.splitting import split_forms
+from skeinwork.core.text.sample import Sample
 from skeinwork.core.text.segment import Segments
 from skeinwork.core.text.splitting import Piece
 
@@ -23,6 +25,7 @@ _ELIDED = frozenset(
     "l d j m n s t c qu jusqu lorsqu puisqu quoiqu quelqu dell nell all sull dall coll un quest quell "
     "bell sant anch".split()
 )
+_ELIDING = ("French", "Italian", "Catalan")
 _VOWELS = "aeiouhyàâäéèêëìîïòôöùûüæœ"
 
 
@@ -38,6 +41,16 @@ class ContractionsPass(StreamPass, TypePass):
     kind: Literal["contractions"] = "contractions"
     become: Literal["spell out", "cut"] = Field("spell out", description="don’t becomes do and not, or do alone")
     elisions: bool = Field(True, description="French and Italian too: l’eau, dell’acqua")
+
+    @classmethod
+    def suggested(cls, sample: Sample) -> tuple[tuple[BasePass, str], ...]:
+        """Where the article stands at the word it belongs to, as in l’eau."""
+        eliding = tuple(name for name in sample.languages if name in _ELIDING)
+        if not eliding:
+            return ()
+        within = None if len(eliding) == len(sample.languages) else Within(values=eliding)
+        why = f"words are joined, as in l’eau, in {sample.counted(eliding)} documents"
+        return ((cls(within=within), why),)
 
     def said(self) -> str:
         return self.become + ("" if self.elisions else ", without elisions")

@@ -7,6 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
+from skeinwork.core.in_words import percent
 from skeinwork.core.text.passes.base import Forms, Mask, TypePass
 from skeinwork.core.text.spread import spread
 
@@ -25,7 +26,7 @@ class CorpusWordsPass(TypePass):
 
     def said(self) -> str:
         fewest = f", under {self.under} documents" if self.under > 1 else ""
-        return f"in over {self.over:.0%} of the documents{fewest}".replace("%", " %")
+        return f"in over {percent(self.over)} of the documents{fewest}"
 
     def apply(self, forms: Forms) -> Mask:
         if forms.tokens is None:

@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator
 
-from skeinwork.core.text.passes.base import Words, named_words, tidy_words
+from skeinwork.core.text.given_words import Words, named_words, tidy_words
 from skeinwork.core.text.passes.word_lists import ListPass
 
 

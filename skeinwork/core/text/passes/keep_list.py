@@ -6,7 +6,8 @@ from typing import ClassVar, Literal
 
 from pydantic import Field, field_validator
 
-from skeinwork.core.text.passes.base import Forms, Mask, TypePass, Words, named_words, tidy_words
+from skeinwork.core.text.given_words import Words, named_words, tidy_words
+from skeinwork.core.text.passes.base import Forms, Mask, TypePass
 
 
 class KeepListPass(TypePass):

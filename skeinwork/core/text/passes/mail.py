@@ -8,8 +8,10 @@ from typing import Literal
 
 from pydantic import Field
 
+from skeinwork.core.in_words import percent
 from skeinwork.core.text.mapped import Mapped, mapped
-from skeinwork.core.text.passes.base import TextPass
+from skeinwork.core.text.passes.base import BasePass, TextPass
+from skeinwork.core.text.sample import Sample
 
 _QUOTED = re.compile(r"[ \t]{0,3}>")
 _HEADER = re.compile(
@@ -19,8 +21,11 @@ _HEADER = re.compile(
 )
 _FIELD = re.compile(r"[A-Za-z][A-Za-z0-9-]*:")
 _RULE = re.compile(r"[ \t]*[-_=*]{3,}.*[-_=*]{3,}[ \t]*$|[ \t]*[-_=*]{5,}[ \t]*$")
+# One line with a colon may be text; two known ones are a head.
 _LEAST_HEADERS = 2
 _MOST_INTRODUCING = 3  # lines
+# Of the texts, those with quotes or headers from which the pass is suggested.
+_SUGGESTED = 0.1
 
 
 class MailPass(TextPass):
@@ -40,6 +45,14 @@ class MailPass(TextPass):
     def said(self) -> str:
         what = {"quotes": self.quotes, "signatures": self.signatures, "headers": self.headers}
         return ", ".join(name for name, goes in what.items() if goes) or "nothing goes"
+
+    @classmethod
+    def suggested(cls, sample: Sample) -> tuple[tuple[BasePass, str], ...]:
+        quoted = sample.share(lambda text: next(_quotes(text.splitlines()), None) is not None)
+        headed = sample.share(lambda text: next(_headers(text.splitlines()), None) is not None)
+        if max(quoted, headed) < _SUGGESTED:
+            return ()
+        return ((cls(), f"quoted lines in {percent(quoted)} of the texts, a block of headers in {percent(headed)}"),)
 
     def change(self, text: str) -> Mapped | None:
         lines = text.splitlines(keepends=True)

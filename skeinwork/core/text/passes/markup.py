@@ -6,9 +6,11 @@ from typing import Literal
 
 from pydantic import Field
 
+from skeinwork.core.in_words import percent
 from skeinwork.core.text import markup
 from skeinwork.core.text.mapped import Mapped
-from skeinwork.core.text.passes.base import TextPass
+from skeinwork.core.text.passes.base import BasePass, TextPass
+from skeinwork.core.text.sample import Sample
 
 
 class MarkupPass(TextPass):
@@ -27,6 +29,11 @@ class MarkupPass(TextPass):
             "drop": "tags go, blocks are spaces",
             "keep": "tags stay",
         }[self.tags]
+
+    @classmethod
+    def suggested(cls, sample: Sample) -> tuple[tuple[BasePass, str], ...]:
+        share = sample.share(markup.has_markup)
+        return ((cls(), f"tags or entities in {percent(share)} of the texts" if share else ""),)
 
     def change(self, text: str) -> Mapped | None:
         if self.tags == "keep" or not markup.has_markup(text):

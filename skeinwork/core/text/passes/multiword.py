@@ -10,16 +10,8 @@ import numpy as np
 from pydantic import Field, field_validator
 
 from skeinwork.core.text import segment
-from skeinwork.core.text.passes.base import (
-    BasePass,
-    Forms,
-    Joined,
-    StreamPass,
-    TypePass,
-    Words,
-    named_words,
-    tidy_words,
-)
+from skeinwork.core.text.given_words import Words, named_words, tidy_words
+from skeinwork.core.text.passes.base import BasePass, Forms, Joined, StreamPass, TypePass
 from skeinwork.core.text.passes.joining import join_runs
 from skeinwork.core.text.segment import Segments
 

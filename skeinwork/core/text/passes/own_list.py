@@ -8,7 +8,8 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from skeinwork.core.text.passes.base import Forms, ListRef, Mask, TypePass, named_words
+from skeinwork.core.text.given_words import ListRef, named_words
+from skeinwork.core.text.passes.base import Forms, Mask, TypePass
 
 
 class OwnListPass(TypePass):

@@ -12,7 +12,8 @@ from pydantic import Field, field_validator
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.progress import PATIENCE
 from skeinwork.core.text import expressions
-from skeinwork.core.text.passes.base import BasePass, Forms, Mask, TypePass, named_words, tidy_words
+from skeinwork.core.text.given_words import named_words, tidy_words
+from skeinwork.core.text.passes.base import BasePass, Forms, Mask, TypePass
 
 Lines = Annotated[tuple[str, ...], Field(max_length=100_000, json_schema_extra={"words": True, "lines": True})]
 # Words that one set of expressions is remembered for.
@@ -20,7 +21,13 @@ _REMEMBERED = 1_000_000
 
 
 def halves(line: str) -> tuple[str, str]:
-    """What is replaced and by what; the last sign counts, since expressions may hold one."""
+    """What is replaced and by what; the last sign counts, since expressions may hold one.
+
+    Raises
+    ------
+    ValueError
+        where a line is not of the form old = new.
+    """
     old, sign, new = line.rpartition("=")
     if not sign or not old.strip():
         raise ValueError(f"“{line[:60]}” is not of the form old = new")

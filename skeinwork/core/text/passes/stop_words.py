@@ -9,8 +9,11 @@ from pydantic import Field, field_validator
 
 from skeinwork.core.text import stopwords
 from skeinwork.core.text.about import BY_DOCUMENT, NONE, UNSURE, About
-from skeinwork.core.text.passes.base import Words, tidy_words
+from skeinwork.core.text.given_words import Words, tidy_words
+from skeinwork.core.text.language import SCRIPTS
+from skeinwork.core.text.passes.base import BasePass
 from skeinwork.core.text.passes.word_lists import ListPass
+from skeinwork.core.text.sample import Sample
 
 _CHOICES = ["English", BY_DOCUMENT, NONE, *(x for x in stopwords.languages() if x != "English")]
 
@@ -39,6 +42,18 @@ class StopWordsPass(ListPass):
 
     _tidy = field_validator("own", "keep")(tidy_words)
     _listed = field_validator("language", "unsure")(_known)
+
+    @classmethod
+    def suggested(cls, sample: Sample) -> tuple[tuple[BasePass, str], ...]:
+        """The list of the language, or of each document's."""
+        listed = [name for name in (sample.languages or (sample.language,)) if name in stopwords.languages()]
+        if sample.language:
+            found = listed[0] if listed else NONE
+            why = "" if listed else f"there is no list for {sample.language}; "
+            return ((cls(language=found), why + sample.in_languages()),)
+        # What is unsure is in no script of its own.
+        unsure = next((name for name in listed if name not in SCRIPTS), NONE)
+        return ((cls(language=BY_DOCUMENT, unsure=unsure), sample.in_languages()),)
 
     def said(self) -> str:
         shipped = {NONE: "no list", BY_DOCUMENT: "list of each document’s language"}.get(

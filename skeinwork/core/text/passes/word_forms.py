@@ -3,27 +3,34 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Iterator, Sequence
 from functools import partial
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 import numpy as np
-from pydantic import Field, field_validator
+from pydantic import BaseModel, Field, field_validator
 
-from skeinwork.core.text.about import BY_DOCUMENT, NONE, UNSURE, About
-from skeinwork.core.text.forms import METHODS, MethodName, former
-from skeinwork.core.text.forms.base import Form, Options
-from skeinwork.core.text.forms.lancaster import Lancaster
-from skeinwork.core.text.forms.snowball import STEMS
-from skeinwork.core.text.passes.base import Forms, ListRef, Mask, TypePass, Words
+from skeinwork.core.text.about import UNSURE, About
+from skeinwork.core.text.forms import METHODS, AllOptions, MethodName, former, options_of
+from skeinwork.core.text.forms.base import Form, Method, Place
+from skeinwork.core.text.forms.snowball import METHOD as SNOWBALL
+from skeinwork.core.text.given_words import ListRef
+from skeinwork.core.text.passes.base import BasePass, Forms, Mask, TypePass
 from skeinwork.core.text.passes.replacements import Lines, halves, tidy_lines
+from skeinwork.core.text.sample import Sample
 from skeinwork.core.text.tagging.tags import TAGS
 
 _FOREIGN = 0.02  # of the documents
 
 
-class WordFormsPass(TypePass):
+class _Chosen(TypePass):
+    """The method comes before the options of methods."""
+
+    kind: Literal["word-forms"] = "word-forms"
+    method: MethodName = Field("porter", description="method")
+
+
+class WordFormsPass(AllOptions, _Chosen):
     """Bring the forms of a word together.
 
     Capitals and a possessive ’s stay as they are, so that it does not matter whether they go before
@@ -36,76 +43,47 @@ class WordFormsPass(TypePass):
     about = "the forms of a word become one"
     rewrites: ClassVar[bool] = True
     readable: ClassVar[bool] = False
-    kind: Literal["word-forms"] = "word-forms"
-    method: MethodName = Field("porter", description="method")
-    language: str = Field(
-        "English",
-        description="language",
-        json_schema_extra={
-            "enum": ["English", BY_DOCUMENT, *(x for x in STEMS if x != "English")],
-            "with": {"method": "snowball"},
-        },
-    )
-    unsure: str = Field(
-        NONE,
-        description="stems where the language is unsure",
-        json_schema_extra={"enum": [NONE, *STEMS], "with": {"method": "snowball", "language": BY_DOCUMENT}},
-    )
-    prefixes: bool = Field(
-        False, description="prefixes go too (kilo, micro, …)", json_schema_extra={"with": {"method": "lancaster"}}
-    )
-    rules: Words = Field(
-        (),
-        description="own rules, before the published ones, as in sei3y>",
-        json_schema_extra={"with": {"method": "lancaster"}},
-    )
-    unknown: Literal["stay", "by rule"] = Field(
-        "stay", description="words that the lexicon does not have", json_schema_extra={"with": {"method": "lemma"}}
-    )
-    table: ListRef | None = Field(
-        None, description="table of forms and lemmas", json_schema_extra={"with": {"method": "table"}}
-    )
     given: Lines = Field((), description="by hand, word = form, a line each")
 
     _given = field_validator("given")(tidy_lines)
 
-    @field_validator("language", "unsure")
     @classmethod
-    def _has_stems(cls, name: str) -> str:
-        if name not in (*STEMS, BY_DOCUMENT, NONE):
-            raise ValueError(f"there are no stems of {name[:40]}")
-        return name
+    def suggested(cls, sample: Sample) -> tuple[tuple[BasePass, str], ...]:
+        """The first method for the language, or the stems of each document's; off where there is none."""
+        why = sample.in_languages()
+        if not sample.language:
+            by_document = {"method": SNOWBALL.name, **SNOWBALL.each_document().model_dump()}
+            return ((cls.model_validate(by_document), why),)
+        for name, method in METHODS.items():
+            options = method.suggested(sample.language)
+            if options is not None and sample.language in method.spoken(options):
+                return ((cls.model_validate({"method": name, **options.model_dump()}), why),)
+        return ((cls(on=False), f"there are no stems of {sample.language}; {why}"),)
 
-    @field_validator("rules")
-    @classmethod
-    def _rules_end(cls, rules: tuple[str, ...]) -> tuple[str, ...]:
-        Lancaster(rules)
-        return rules
+    def options(self) -> tuple[Method[Any], BaseModel]:
+        """The method, and its own options."""
+        method = METHODS[self.method]
+        return method, options_of(method, self)
 
     def versions(self) -> list[int]:
-        return [self.VERSION, METHODS[self.method].version]
+        return [self.VERSION, METHODS[self.method].VERSION]
 
     def said(self) -> str:
-        title = METHODS[self.method].title
-        if self.method == "snowball" and self.language != "English":
-            title = f"stems (Snowball, {self.language})"
-        if self.method == "lancaster" and self.rules:
-            title = f"stems (Lancaster, {len(self.rules)} own {'rule' if len(self.rules) == 1 else 'rules'})"
-        if self.method == "table":
-            title = f"lemmas of {self.table.name or 'a table'}" if self.table else "no table chosen"
+        method, options = self.options()
+        title = method.said(options)
         return f"{title} + {len(self.given)} by hand" if self.given else title
 
     def refs(self) -> Sequence[ListRef]:
-        return [self.table] if self.table and self.method == "table" else []
+        method, options = self.options()
+        return method.refs(options)
 
     def by_language(self) -> bool:
-        return self.method == "snowball" and self.language == BY_DOCUMENT
+        method, options = self.options()
+        return method.by_language(options)
 
     def note(self, about: About) -> str:
-        spoken = [about.languages[at] for at in about.language.tolist()]
-        wanted = STEMS if self.by_language() else METHODS[self.method].languages
-        if self.method == "snowball" and not self.by_language():
-            wanted = (self.language,)
+        method, options = self.options()
+        spoken, wanted = about.names(), method.spoken(options)
         if self.within or not wanted:
             return ""
         foreign = [each for each in spoken if each not in wanted and each != UNSURE]
@@ -119,39 +97,28 @@ class WordFormsPass(TypePass):
             "document, or limit this pass."
         )
 
-    def options(self, language: str, table: dict[str, str]) -> Options:
-        """What the method is to know, for documents of a language."""
-        spoken = (self.unsure if language == UNSURE else language) if self.by_language() else self.language
-        return {
-            "snowball": Options(language=spoken),
-            "lancaster": Options(prefixes=self.prefixes, rules=self.rules),
-            "lemma": Options(by_rule=self.unknown == "by rule"),
-            "table": Options(checksum="".join(ref.sha256 for ref in self.refs()), table=table),
-        }.get(self.method, Options())
-
-    def apply(self, forms: Forms) -> Mask:
+    def _places(self, forms: Forms) -> Iterator[tuple[Place, Mask]]:
+        """What the method is to know of words, and of which types that is so."""
+        method, _ = self.options()
         lines = [forms.lists.get(ref.sha256, frozenset()) for ref in self.refs()]
         table = dict(line.split("\t", 1) for each in lines for line in each if "\t" in line)
-        given = {old.casefold(): new for old, new in map(halves, self.given)}
-        if self.method == "lemma":
-            return self._lemmas(forms, given)
-        opened, elided = forms.open, self.method == "snowball"
-        for number, language in enumerate(forms.languages if self.by_language() else [UNSURE]):
-            if self.by_language():
-                forms.open = opened & (forms.scope == number)
-            form = former(self.method, self.options(language, table))
-            forms.rewrite(partial(_formed, form=form, given=given, elided=elided), words_only=True)
-        forms.open = opened
-        return forms.none()
+        if self.by_language():
+            for number, language in enumerate(forms.languages):
+                yield Place(language), forms.scope == number
+        elif method.sees_tags:
+            for number in np.unique(forms.tags).tolist():
+                yield Place(tag=TAGS[number] if number >= 0 else ""), forms.tags == number
+        else:
+            yield Place(table=table), ~forms.none()
 
-    def _lemmas(self, forms: Forms, given: dict[str, str]) -> Mask:
-        """Lemmas, by the tag of a word where it is tagged."""
+    def apply(self, forms: Forms) -> Mask:
+        method, options = self.options()
+        given = {old.casefold(): new for old, new in map(halves, self.given)}
         opened = forms.open
-        for number in np.unique(forms.tags).tolist():
-            tag = TAGS[number] if number >= 0 else ""
-            form = former("lemma", replace(self.options(UNSURE, {}), tag=tag))
-            forms.open = opened & (forms.tags == number)
-            forms.rewrite(partial(_formed, form=form, given=given, elided=False), words_only=True)
+        for place, those in self._places(forms):
+            forms.open = opened & those
+            form = former(self.method, options, place)
+            forms.rewrite(partial(_formed, form=form, given=given, elided=method.elides), words_only=True)
         forms.open = opened
         return forms.none()
 

@@ -12,6 +12,7 @@ from skeinwork.core.text import segment
 from skeinwork.core.text.passes.base import BasePass, Forms, Mask, TypePass
 from skeinwork.core.text.passes.multiword import MultiwordPass
 
+# Words that a sentence names as examples.
 _NAMED = 4
 
 

@@ -11,6 +11,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+# Tags, some of them in two kinds, and the beginning of a sentence.
 N_STATES = 19
 EDGE = N_STATES  # the state before the first word
 Floats = NDArray[np.float32]
@@ -276,7 +277,19 @@ def tag_all(
     heat: float,
     sure: bool,
 ) -> tuple[NDArray[np.int8], Floats]:
-    """The tags of all sentences, and the confidence of each (1 where ``sure`` is not asked for)."""
+    """The tags of all sentences, and the confidence of each (1 where ``sure`` is not asked for).
+
+    Parameters
+    ----------
+    ids : int32[n_tokens], types; sentences : int64[n_sentences + 1], where each begins
+    own, near : float32[n_types, n_states], scores of a type for its own tag and for those beside it
+    choices, sizes : int8[n_types, ...] and int8[n_types], the states that a type can have, and how many
+    tri, pair : float32, scores of three states in a row and of pairs of types, by ``pairs``
+
+    Returns
+    -------
+    int8[n_tokens], float32[n_tokens]
+    """
     tags, shares = np.zeros(len(ids), dtype=np.int8), np.ones(len(ids), dtype=np.float32)
     longest = (sentences[1:] - sentences[:-1]).max() if len(sentences) > 1 else 0
     scores = np.zeros((longest, N_STATES), dtype=np.float32)

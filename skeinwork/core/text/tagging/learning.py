@@ -14,6 +14,7 @@ from skeinwork.core.text.tagging.model import EDGE, Model, Word, choices, rows
 from skeinwork.core.text.tagging.tags import NUMBER_OF, closed_classes
 
 Tagged = list[tuple[str, str]]  # words and tags of a sentence
+# Passes over the sentences.
 ROUNDS = 12
 _LEAST = 2  # a feature seen less often is not learnt
 _LEAST_PAIR = 4  # a word seen less often says nothing of pairs of tags

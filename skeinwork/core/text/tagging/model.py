@@ -89,7 +89,7 @@ class Types:
 
 
 def rows(told: Sequence[Sequence[str]], numbered: dict[str, int]) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
-    """The known features of types, one after another, and where those of each begin."""
+    """The known features of types, int32[n], one after another, and where those of each begin, int64[n_types + 1]."""
     found = [[numbered[name] for name in each if name in numbered] for each in told]
     pointer = np.array([0, *accumulate(map(len, found))], dtype=np.int64)
     return np.array([each for one in found for each in one], dtype=np.int32), pointer

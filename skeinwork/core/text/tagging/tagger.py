@@ -56,7 +56,7 @@ class Tagged:
 def tag_sentences(
     sentences: Sequence[Sequence[str]], model: Model | None = None, sure: bool = False, reading: Reading = AS_WRITTEN
 ) -> tuple[list[list[str]], NDArray[np.float32]]:
-    """The tags of sentences given as words, and how sure each is, one after another.
+    """The tags of sentences given as words, and how sure each is, float32[n_words], one after another.
 
     Examples
     --------

@@ -95,7 +95,7 @@ def npmi(joint: NDArray[np.int64], total: int) -> NDArray[np.float64]:
 
 
 def watched_words(top_words: NDArray[np.int64]) -> NDArray[np.int64]:
-    """The union of all topics' top words, sorted: the only words that need counting.
+    """The union of all topics' top words, int64[n], sorted: the only words that need counting.
 
     Parameters
     ----------

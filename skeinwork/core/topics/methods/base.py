@@ -59,6 +59,7 @@ class Method(ABC, Generic[S]):
         the better
     poorer : so far below that of another seed, what it watches first says that a fit is in a poorer mode
     stuck : what it means that the second did not change
+    sweeps : names of the settings that a sweep may go over, besides seeds
     """
 
     name: ClassVar[str]
@@ -69,14 +70,15 @@ class Method(ABC, Generic[S]):
     watches: ClassVar[tuple[Watched, ...]]
     poorer: ClassVar[float]
     stuck: ClassVar[str] = "nothing changed in the last half"
+    sweeps: ClassVar[tuple[str, ...]] = ("topics",)
 
     def reads(self, settings: S, lengths: NDArray[np.int8]) -> NDArray[np.bool_]:
-        """Which terms a fit reads, bool[n_terms]; ``lengths`` are words in each."""
+        """Which terms a fit reads, bool[n_terms]; ``lengths``, int8[n_terms], are words in each."""
         return np.ones(len(lengths), dtype=bool)
 
     @abstractmethod
     def check(self, counts: scipy.sparse.csr_matrix, settings: S) -> None:
-        """Raise ``BadInputError`` where a fit would mean nothing."""
+        """Raise ``BadInputError`` where a fit to counts, int[n_docs, n_terms], would mean nothing."""
 
     @abstractmethod
     def fit(self, counts: scipy.sparse.csr_matrix, settings: S, report: Report = silent) -> TopicModel:
@@ -120,7 +122,10 @@ class Method(ABC, Generic[S]):
     ) -> Gain | None:
         """How much better such topics foretell words than one topic for all; None if not known.
 
-        ``test`` says which documents are to be foretold; None to draw some.
+        Parameters
+        ----------
+        counts : int[n_docs, n_terms]
+        test : bool[n_docs], the documents whose words are to be foretold; None to draw some
         """
         return None
 
@@ -128,10 +133,15 @@ class Method(ABC, Generic[S]):
     def place_held_out(
         self, model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_], settings: S
     ) -> TopicModel:
-        """A model of the other documents with those in ``test`` placed among its topics."""
+        """A model of the other documents with those in ``test``, bool[n_docs], placed among its topics."""
 
     def recovery(self, model: TopicModel, lengths: NDArray[np.int64]) -> float | None:
-        """At which factor differences between groups come out; None where that is not known."""
+        """At which factor differences between groups come out; None where that is not known.
+
+        Parameters
+        ----------
+        lengths : int64[n_docs], counted words of each document
+        """
         return None
 
     @abstractmethod

@@ -27,12 +27,19 @@ from skeinwork.core.topics.samplers.dense import DENSE, count_topics
 from skeinwork.core.topics.starts import gathered_documents
 from skeinwork.core.topics.trace import Trend, Verdict, trend, verdict
 
+# Iterations between two fits of the priors (Wallach, Mimno and McCallum 2009 took 20 or fewer).
 _OPTIMISE_EVERY = 10
+# Iterations between two points of the trace.
 _TRACE_EVERY = 5
+# Iterations between two reports.
 _REPORT_EVERY = 10
+# Samples that are kept: intervals come from how far they differ.
 _SAVED = 10
+# Beginnings of which the likeliest is taken.
 _STARTS = 8
+# Iterations after which beginnings can be told apart.
 _START_ITERATIONS = 10
+# Share of the tokens that begin in the topic of their document; the others at random.
 _FOLLOW = 0.9
 # Iterations after which words are foretold; the later ones where the earlier foretell none.
 _HELD_OUT_ITERATIONS = (60, 300)
@@ -228,9 +235,10 @@ class Lda(Method[LdaSettings]):
         Watched("sum of the document prior", "number"),
     )
     stuck: ClassVar[str] = "no token changed its topic in the last half. Look at the vocabulary"
+    sweeps: ClassVar[tuple[str, ...]] = ("topics", "alpha", "beta", "ngrams")
 
     def reads(self, settings: LdaSettings, lengths: NDArray[np.int8]) -> NDArray[np.bool_]:
-        """Words, and phrases that replace some, unless n-grams are asked for."""
+        """Words, and phrases that replace some, unless n-grams are asked for; bool[n_terms]."""
         return np.asarray((lengths == 1) | settings.ngrams)
 
     def check(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> None:
@@ -260,7 +268,7 @@ class Lda(Method[LdaSettings]):
         test: NDArray[np.bool_] | None = None,
         report: Report = silent,
     ) -> Gain | None:
-        """Of a short chain of its own on four in five documents, or on those not held out."""
+        """Of a short chain of its own on four in five documents, or on those not held out; see ``Method.gain``."""
 
         def train(known: scipy.sparse.csr_matrix) -> Iterator[Trained]:
             sampler, done = Chain(known, settings, 0), 0
@@ -295,7 +303,10 @@ class Lda(Method[LdaSettings]):
         )
 
     def token_weights(self, model: TopicModel, document: int, terms: NDArray[np.int64]) -> NDArray[np.float64]:
-        """p(topic | word, document), proportional to the topic's share times the word's probability."""
+        """p(topic | word, document), proportional to the topic's share times the word's probability.
+
+        Of terms, int64[n_tokens]; float64[n_topics, n_tokens].
+        """
         share = np.asarray(model.doc_topic[document])[:, None]
         joint = np.asarray(model.topic_word)[:, terms] * share
         likely: NDArray[np.float64] = joint / np.maximum(joint.sum(axis=0), 1e-300)

@@ -1,5 +1,7 @@
 """Worker processes of this machine: tasks with progress and cancel, behind an ordinary pool.
 
+They are forked from a process that has loaded code and kernels and done nothing else.
+
 Progress and the wish to stop travel as small files, which no killed process can lock up. A worker
 leaves when its parent does. When a worker is killed the pool is replaced, and each task it took
 down is tried once more. A task that does not hear that it is to stop is killed so.
@@ -28,6 +30,7 @@ from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import steps
 from skeinwork.work.jobs.executors.base import REPORT_EVERY, Executor, Progress
 
+_PROCESSES = multiprocessing.get_context("forkserver")
 _PATIENCE = 0.7
 # Seconds that a server which has just started has both processors for itself.
 _FIRST_ANSWERS = 0.5
@@ -53,13 +56,15 @@ class FileReport:
             os.replace(temporary, self.path)
 
 
-def _begin(parent: int) -> None:
+def _begin(environment: dict[str, str]) -> None:
     """Behind the server, which answers people, and gone when it is."""
     os.nice(10)
+    os.environ.update(environment)
+    server = multiprocessing.parent_process()
+    assert server
 
     def watch() -> None:
-        while os.getppid() == parent:
-            time.sleep(0.5)
+        server.join()
         os._exit(1)
 
     threading.Thread(target=watch, daemon=True).start()
@@ -129,11 +134,8 @@ class Task:
             self.progress_path.with_suffix(suffix).unlink(missing_ok=True)
 
 
-def _load_kernels(report: Report = silent) -> None:
-    from skeinwork.core import apart, warm  # takes a while: not at the server's own start
-
-    apart.warm()
-    warm.warm()
+def _first(report: Report = silent) -> None:
+    """What a worker does to be there."""
 
 
 def _watch_new_worker(executor: ProcessPoolExecutor) -> None:
@@ -155,30 +157,30 @@ class Pool:
         self._lock = threading.Lock()
         self._executor: ProcessPoolExecutor | None = None
         self._killed: ProcessPoolExecutor | None = None
+        _PROCESSES.set_forkserver_preload([f"{__package__}.loaded"])
 
     def _live(self) -> ProcessPoolExecutor:
         if self._executor is None:
             self._executor = ProcessPoolExecutor(
-                self.workers,
-                mp_context=multiprocessing.get_context("spawn"),
-                initializer=_begin,
-                initargs=(os.getpid(),),
+                self.workers, mp_context=_PROCESSES, initializer=_begin, initargs=(dict(os.environ),)
             )
         return self._executor
 
     def warm(self) -> None:
-        """Start the workers in the background, and load code and kernels before they are needed."""
+        """Load code and kernels in the background, before they are needed."""
 
         def load() -> None:
             time.sleep(_FIRST_ANSWERS)
             try:
-                for task in [self.submit(_load_kernels) for _ in range(self.workers)]:
-                    while not self.finished(task):
-                        time.sleep(0.05)
-                    task.tidy()
+                task = self.submit(_first)
+                while not self.finished(task):
+                    time.sleep(0.05)
+                task.tidy()
             except RuntimeError:  # the server was stopped before its workers were up
                 return
-            _load_kernels()
+            from skeinwork.core import warm  # takes a while: not at the server's own start
+
+            warm.warm()
 
         threading.Thread(target=load, daemon=True).start()
 

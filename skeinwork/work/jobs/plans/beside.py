@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from pydantic import Field
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.store.models import Strand
 from skeinwork.store.store import Store
 from skeinwork.work import steps
 from skeinwork.work.jobs.plans.base import Plan, Task, Work, run_to_matrix, size_of, task_of, tasks_to_matrix
@@ -27,6 +28,11 @@ class Beside(Plan):
     step: str
     wanted: Wanted
     results: Mapping[str, str] = Field(max_length=100)
+
+    @classmethod
+    def wanting(cls, strand: Strand, step: str, settings: dict[str, Any]) -> Beside:
+        """The plan that makes a result with these settings, which the strand wants from now on."""
+        return cls(step=step, wanted=strands.want_beside(strand, step, settings), results=strand.results)
 
     def title(self) -> str:
         called = steps.STEPS[self.step].called.removeprefix("the ")

@@ -16,6 +16,7 @@ from skeinwork.work.jobs.plans.base import INDEX, Plan, Task, Work, index_of, ru
 from skeinwork.work.jobs.plans.build import Build
 from skeinwork.work.strands import strands
 from skeinwork.work.strands.strands import Wanted
+from skeinwork.work.strands.suggestions import suggested_cleaning, suggested_pruning
 
 
 class GatheredFile(BaseModel):
@@ -71,14 +72,19 @@ class Gather(Plan):
         store = work.store
         with store.connection():
             strands.take_base(store, strands.get(work.strand_id), corpus)
-        following = Build(wanted=strands.rebased(store, self.wanted, corpus), refit=self.refit)
+        wanted = strands.rebased(store, self.wanted, corpus)
+        if not self.wanted.base:
+            first = suggested_cleaning(store.artefacts.open(corpus)).settings
+            with store.connection():
+                wanted = strands.take_suggested(strands.get(work.strand_id), corpus, "clean", first)
+        following = Build(wanted=wanted, refit=self.refit)
         tasks = following.tasks(store)
         work.add([each for each in tasks if self.wanted.base or each.what not in (steps.MATRIX.name, steps.FIT.name)])
         if not self.wanted.base:
             run_to_tokens(work)
-            least = strands.suggested_minimum(store.artefacts, work.do(steps.CLEANING.name)[-1])
+            weigh = suggested_pruning(store.artefacts, work.do(steps.CLEANING.name)[-1], wanted.weigh)
             with store.connection():
-                wanted = strands.take_minimum(strands.get(work.strand_id), corpus, least)
+                wanted = strands.take_suggested(strands.get(work.strand_id), corpus, "weigh", weigh)
             following = Build(wanted=wanted, refit=self.refit)
             work.add(following.tasks(store))
         following.run(work)

@@ -49,6 +49,7 @@ const sweep = useStrandChange((strandId, body: Schemas['SweepRequest']) =>
 const take = useTakeFit()
 function start() {
   const wanted = {
+    over: {},
     counts: parseNumbers(counts.value ?? ''),
     seeds: parseNumbers(seeds.value ?? ''),
     iterations: iterations.value ?? 0,

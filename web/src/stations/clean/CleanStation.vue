@@ -1,46 +1,68 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 
 import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useWanted } from '@/api/strand'
+import RoomRow from '@/frame/RoomRow.vue'
 import Waiting from '@/frame/Waiting.vue'
+import { useAddress } from '@/frame/address'
 import { useKey } from '@/frame/keys'
-import { counted } from '@/marks/format'
+import { useRooms } from '@/frame/rooms'
 
-import EffectPanel from './EffectPanel.vue'
-import FamiliesTable from './FamiliesTable.vue'
-import NamesPanel from './NamesPanel.vue'
-import PartsOfSpeech from './PartsOfSpeech.vue'
+import FittedPasses from './FittedPasses.vue'
 import PassList from './PassList.vue'
-import PhrasesPanel from './PhrasesPanel.vue'
-import SpecimenPanel from './SpecimenPanel.vue'
-import SuggestedWords from './SuggestedWords.vue'
-import SurvivorsPanel from './SurvivorsPanel.vue'
-import WordForms from './WordForms.vue'
-import WordTrace from './WordTrace.vue'
+import PassesRoom from './PassesRoom.vue'
+import { useGiven } from './given'
 import { useSoonThenWhole } from './soon'
+import { useTerms } from './terms'
 
-const { strand, ply, made } = useStrand()
-const { undo, redo } = useWanted()
-const total = computed(() => made.value.corpus?.documents ?? 0)
+const VIEWS: Record<string, unknown> = {
+  passes: PassesRoom,
+  words: defineAsyncComponent(() => import('./WordsRoom.vue')),
+  forms: defineAsyncComponent(() => import('./FormsRoom.vue')),
+  phrases: defineAsyncComponent(() => import('./PhrasesPanel.vue')),
+  names: defineAsyncComponent(() => import('./NamesPanel.vue')),
+  speech: defineAsyncComponent(() => import('./SpeechRoom.vue')),
+}
+const { strand } = useStrand()
+const { wanted, undo, redo } = useWanted()
+const { set } = useAddress()
+const { open: room } = useRooms()
+const { terms } = useTerms()
+const { pass: forms } = useGiven()
 const open = ref('')
-const traced = ref('')
 const { found, whole, error } = useSoonThenWhole('survivors', (id, quick) =>
   ask(client.GET('/api/strands/{strand_id}/survivors', { params: { ...strandPath(id), query: { quick } } })),
 )
-const { found: forms } = useSoonThenWhole('word forms', (id, quick) =>
-  ask(client.GET('/api/strands/{strand_id}/word-forms', { params: { ...strandPath(id), query: { quick } } })),
-)
-/** The beginning of the specimen, to compare word forms on. */
-const sentence = ref({ text: '', language: '' })
-const stale = computed(() => ply('cleaning')?.state === 'stale')
-const until = computed(() => (open.value === 'rule' ? 'tokens' : open.value))
-const isPass = computed(() => strand.value?.wanted.clean?.passes?.some((each) => each.key === open.value && each.on))
+/** How often a word was to be traced: the field for it takes the focus then. */
+const trace = ref(0)
+/** The passes stay beside every room, with what each takes; only their own room shows more of it. */
+const props = computed(() => {
+  if (room.value?.name === 'words') return { trace: trace.value }
+  if (room.value?.name !== 'passes') return {}
+  return {
+    found: found.value,
+    whole: whole.value,
+    open: open.value,
+    'onUpdate:open': (key: string) => (open.value = key),
+  }
+})
+const passes = computed(() => wanted.value?.clean?.passes ?? [])
+const edits = computed(() => wanted.value?.names)
+const counts = computed(() => ({
+  passes: passes.value.filter((each) => each.on).length,
+  forms: forms.value?.given?.length ?? 0,
+  phrases: terms.value.length,
+  names: Object.keys(edits.value?.kinds ?? {}).length + Object.keys(edits.value?.merged ?? {}).length,
+}))
 watch(
-  () => strand.value?.wanted.clean?.passes?.map((each) => each.key),
-  (keys) => open.value !== 'rule' && !keys?.includes(open.value) && (open.value = ''),
+  () => passes.value.map((each) => each.key),
+  (keys) => open.value !== 'rule' && !keys.includes(open.value) && (open.value = ''),
 )
-useKey('w', 'trace a word', () => document.querySelector<HTMLElement>('.trace input')?.focus())
+useKey('w', 'trace a word', () => {
+  set({ part: 'words' })
+  trace.value += 1
+})
 </script>
 
 <template>
@@ -56,30 +78,18 @@ useKey('w', 'trace a word', () => document.querySelector<HTMLElement>('.trace in
         </span>
       </div>
       <p class="soft small">in this order; drag, or <kbd>alt</kbd> <kbd>↑</kbd><kbd>↓</kbd></p>
+      <FittedPasses v-model:open="open" />
       <PassList v-model:open="open" :survivals="found?.survivals ?? []" />
     </section>
     <div class="right">
-      <SpecimenPanel
-        :until="until"
-        :whole="whole"
-        @all="open = ''"
-        @trace="traced = $event"
-        @shown="sentence = $event" />
+      <RoomRow label="Rooms of Clean" :counts="counts" />
       <p v-if="found?.change" class="small change" role="status">{{ found.change }}</p>
-      <Waiting v-if="!found && !error && total" :what="`Counting what survives of ${counted(total, 'document')}`" />
-      <div v-if="found" class="two">
-        <div>
-          <SurvivorsPanel :found="found" :made="!!ply('cleaning')?.identity" :stale="stale" :total="total" />
-          <WordTrace v-model="traced" />
-        </div>
-        <EffectPanel v-if="isPass" :pass="open" />
-        <FamiliesTable v-else :families="forms?.wanted ?? []" />
+      <div class="room">
+        <Suspense :timeout="0">
+          <component :is="VIEWS[room?.name ?? 'passes']" v-bind="props" />
+          <template #fallback><Waiting what="Opening" /></template>
+        </Suspense>
       </div>
-      <WordForms v-if="found" :found="forms" :sentence="sentence" />
-      <PartsOfSpeech v-if="found" :sentence="sentence.text" />
-      <PhrasesPanel v-if="ply('cleaning')?.identity" />
-      <NamesPanel v-if="ply('cleaning')?.identity" />
-      <SuggestedWords v-if="ply('cleaning')?.identity" />
     </div>
   </div>
 </template>
@@ -94,26 +104,33 @@ useKey('w', 'trace a word', () => document.querySelector<HTMLElement>('.trace in
 .wide {
   grid-column: 1 / -1;
 }
-.change {
-  border-left: 3px solid var(--woad);
-  padding-left: 0.6rem;
-  margin: 0.3rem 0 0.8rem;
-}
-.two {
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 1.6rem;
+@media (max-width: 1100px) {
+  .clean {
+    grid-template-columns: 12rem minmax(0, 1fr);
+    gap: 1rem;
+  }
 }
 button:disabled {
   color: var(--soft);
 }
-.right,
-.two > * {
+.right {
   min-width: 0;
-  overflow-x: auto;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  align-content: start;
+  gap: 0.9rem;
+  container-type: inline-size;
 }
-@media (max-width: 1180px) {
-  .two {
-    grid-template-columns: minmax(0, 1fr);
-  }
+.room {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 1.1rem;
+  overflow-x: auto;
+  overflow-y: hidden;
+}
+.change {
+  border-left: 3px solid var(--woad);
+  padding-left: 0.6rem;
+  margin: 0;
 }
 </style>

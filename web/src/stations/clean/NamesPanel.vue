@@ -3,24 +3,21 @@ import { computed, ref } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery, useWanted } from '@/api/strand'
-import FileLink from '@/frame/FileLink.vue'
 import { useSeen } from '@/frame/seen'
-import Waiting from '@/frame/Waiting.vue'
-import { useEvidence } from '@/frame/evidence'
 import { useLeaveOut } from '@/frame/leaving'
 import { count, counted, percent } from '@/marks/format'
 
+import FoundTable from './FoundTable.vue'
+import { addressOf, useSaid } from './found'
 import { mergedInto, termsOf } from './names'
 import { ticked } from './phrases'
 import { useTerms } from './terms'
 
 /** Names of the corpus with what they are taken for; ticked ones become terms, stop words or a field. */
-type Row = Schemas['NameRow']
-const KINDS = ['person', 'place', 'organisation', 'other'] as const
-type Kind = (typeof KINDS)[number]
+type Row = Schemas['Name']
+type Kind = Row['kind']
 const { ply, id } = useStrand()
 const { wanted, change } = useWanted()
-const { select, isSelected } = useEvidence()
 const { leaveOut } = useLeaveOut()
 const { terms, setTerms, asField: addField } = useTerms()
 const kind = ref<Kind>()
@@ -37,17 +34,16 @@ const query = useStrandQuery(
   () => seen.value && !!ply('cleaning')?.identity,
 )
 const found = computed(() => query.data.value)
+const kinds = computed(() => Object.keys(found.value?.kinds ?? {}) as Kind[])
 const total = computed(() => Object.values(found.value?.kinds ?? {}).reduce((sum, each) => sum + each, 0))
-const SHOWN = 15
-const more = ref(false)
-const shown = computed(() => found.value?.names.slice(0, more.value ? undefined : SHOWN) ?? [])
 const picked = ref(new Set<string>())
 const rows = computed(() => found.value?.names.filter((row) => picked.value.has(row.words)) ?? [])
-const said = ref('')
-function pick(row: Row, on: boolean) {
+const { said, attempt } = useSaid()
+function pick(some: Row[], on: boolean) {
   const next = new Set(picked.value)
-  if (on) next.add(row.words)
-  else next.delete(row.words)
+  for (const row of some)
+    if (on) next.add(row.words)
+    else next.delete(row.words)
   picked.value = next
 }
 const setKind = (row: Row, to: string) =>
@@ -64,111 +60,83 @@ function asStopWords() {
   leaveOut(...new Set(rows.value.flatMap((row) => row.variants.flatMap((each) => each.words.split(' ')))))
   said.value = 'They wait in the tray below'
 }
-const FIELDS: Record<Kind, string> = {
-  person: 'persons mentioned',
-  place: 'places mentioned',
-  organisation: 'organisations mentioned',
-  other: 'names mentioned',
-}
+const plural = (of: Kind) => (of === 'other' ? 'others' : `${of}s`)
+/** What a field of names of a kind is called. */
+const fieldOf = (of: Kind) => `${of === 'other' ? 'names' : plural(of)} mentioned`
 async function asField() {
-  const name = FIELDS[rows.value[0].kind]
+  const name = fieldOf(rows.value[0].kind)
   await addField(name, termsOf(rows.value))
   said.value = `The documents get a field “${name}”`
 }
-async function bring(file: File) {
-  try {
-    const body = { text: await file.text() }
+const bring = (text: string) =>
+  attempt(async () => {
+    const body = { text }
     const read = await ask(client.POST('/api/strands/{strand_id}/names/read', { params: strandPath(id.value), body }))
     await change({ names: read.edits })
-    said.value = `${counted(read.rows, 'row')} read${read.unknown ? `, ${read.unknown} of names that are not in this corpus` : ''}`
-  } catch (problem) {
-    said.value = (problem as Error).message
-  }
-}
-const address = computed(() => {
-  const parts = Object.entries(asked.value).filter(([, value]) => value !== undefined)
-  return new URLSearchParams(parts.map(([name, value]) => [name, String(value)])).toString()
-})
+    return `${counted(read.rows, 'row')} read${read.unknown ? `, ${read.unknown} of names that are not in this corpus` : ''}`
+  })
 </script>
 
 <template>
   <section ref="panel" class="names">
-    <div class="row wrap ledger-head">
-      <h2>Names</h2>
-      <label class="small"
-        >from
-        <input
-          v-model.lazy.number="least"
-          type="number"
-          min="1"
-          placeholder="3"
-          aria-label="Mentions of a name at least" />
-        mentions</label
-      >
-      <a class="small" :href="`/api/strands/${id}/names.csv?${address}`" download>save as CSV</a>
-      <FileLink class="small" accept=".csv" name="Bring a table of names in" @chosen="bring">bring a CSV in</FileLink>
-      <span class="soft small" role="status">{{ said }}</span>
-    </div>
-    <p v-if="query.error.value" class="notice bad">{{ query.error.value.message }}</p>
-    <Waiting v-else-if="!found" what="Looking for names" />
-    <template v-else>
-      <div class="row wrap small" role="group" aria-label="Kinds of names">
-        <button class="plain mode" :aria-pressed="!kind" @click="kind = undefined">all {{ count(total) }}</button>
-        <button v-for="each in KINDS" :key="each" class="plain mode" :aria-pressed="kind === each" @click="kind = each">
-          {{ each === 'other' ? 'others' : `${each}s` }} {{ count(found.kinds[each] ?? 0) }}
-        </button>
-      </div>
-      <p v-if="!found.total" class="soft small">No name of this kind is mentioned so often.</p>
-      <table v-else class="ledger" :class="{ waiting: query.isPlaceholderData.value }">
-        <thead class="soft small">
-          <tr>
-            <th />
-            <th>name</th>
-            <th>is a</th>
-            <th>because</th>
-            <th class="numbers">sure</th>
-            <th class="numbers">mentions</th>
-            <th>also written</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in shown" :key="row.words" :class="{ selected: isSelected({ word: row.variants[0].words }) }">
-            <td>
-              <input
-                type="checkbox"
-                :checked="picked.has(row.words)"
-                :aria-label="`take ${row.words}`"
-                @change="pick(row, ($event.target as HTMLInputElement).checked)" />
-            </td>
-            <td class="book">
-              <button class="plain" @click="select({ word: row.variants[0].words })">{{ row.words }}</button>
-            </td>
-            <td>
-              <select
-                :value="row.kind"
-                :aria-label="`What ${row.words} is`"
-                @change="setKind(row, ($event.target as HTMLSelectElement).value)">
-                <option v-for="each in KINDS" :key="each">{{ each }}</option>
-              </select>
-            </td>
-            <td class="soft small">{{ row.reason }}</td>
-            <td class="numbers" :class="{ soft: row.confidence < 0.5 }">{{ percent(row.confidence, 0) }}</td>
-            <td class="numbers" :title="`in ${counted(row.documents, 'document')}`">{{ count(row.tokens) }}</td>
-            <td class="book soft cut also">
-              {{
-                row.variants
-                  .filter((each) => each.words !== row.words)
-                  .map((each) => `${each.words} ${each.tokens}`)
-                  .join(', ')
-              }}
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      <span class="row wrap small">
-        <button v-if="found.names.length > SHOWN" class="plain link" @click="more = !more">
-          {{ more ? 'fewer' : `the first ${found.names.length}` }}
-        </button>
+    <FoundTable
+      title="Names"
+      noun="name"
+      :rows="found?.names"
+      :waiting="query.isPlaceholderData.value"
+      :error="query.error.value"
+      :table="`/api/strands/${id}/names.csv?${addressOf(asked)}`"
+      :said="said"
+      :picked="(row) => picked.has(row.words)"
+      :labelled="(words) => `take ${words}`"
+      @pick="pick"
+      @bring="bring">
+      <template #filters>
+        <label class="small"
+          >from
+          <input
+            v-model.lazy.number="least"
+            type="number"
+            min="1"
+            placeholder="3"
+            aria-label="Mentions of a name at least" />
+          mentions</label
+        >
+      </template>
+      <template v-if="found" #about>
+        <div class="row wrap small" role="group" aria-label="Kinds of names">
+          <button class="plain mode" :aria-pressed="!kind" @click="kind = undefined">all {{ count(total) }}</button>
+          <button
+            v-for="each in kinds.filter((each) => found?.kinds[each])"
+            :key="each"
+            class="plain mode"
+            :aria-pressed="kind === each"
+            @click="kind = each">
+            {{ plural(each) }} {{ count(found.kinds[each] ?? 0) }}
+          </button>
+        </div>
+        <p v-if="!found.total" class="soft small">No name of this kind is mentioned so often.</p>
+      </template>
+      <template #head>
+        <th>is a</th>
+        <th>because</th>
+        <th class="numbers">sure</th>
+        <th class="numbers">mentions</th>
+      </template>
+      <template #cells="{ row, documents }">
+        <td>
+          <select
+            :value="row.kind"
+            :aria-label="`What ${row.words} is`"
+            @change="setKind(row, ($event.target as HTMLSelectElement).value)">
+            <option v-for="each in kinds" :key="each">{{ each }}</option>
+          </select>
+        </td>
+        <td class="soft small">{{ row.reason }}</td>
+        <td class="numbers" :class="{ soft: row.confidence < 0.5 }">{{ percent(row.confidence, 0) }}</td>
+        <td class="numbers" :title="documents">{{ count(row.tokens) }}</td>
+      </template>
+      <template #actions="{ shown }">
         <button class="plain link" @click="picked = new Set(picked.size ? [] : shown.map((row) => row.words))">
           {{ picked.size ? 'take none' : `take the ${shown.length} shown` }}
         </button>
@@ -176,19 +144,10 @@ const address = computed(() => {
           <b>{{ counted(rows.length, 'name') }}:</b>
           <button class="plain link" @click="asTerms">as terms</button>
           <button class="plain link" @click="asStopWords">as stop words</button>
-          <button class="plain link" @click="asField">as a field, “{{ FIELDS[rows[0].kind] }}”</button>
+          <button class="plain link" @click="asField">as a field, “{{ fieldOf(rows[0].kind) }}”</button>
           <button v-if="rows.length > 1" class="plain link" @click="merge">are one: {{ rows[0].words }}</button>
         </template>
-      </span>
-    </template>
+      </template>
+    </FoundTable>
   </section>
 </template>
-
-<style scoped>
-.names {
-  margin-top: 1.4rem;
-}
-.also {
-  max-width: 12rem;
-}
-</style>

@@ -94,9 +94,6 @@ function tagAll() {
 </template>
 
 <style scoped>
-.speech {
-  margin-top: 1.4rem;
-}
 .head {
   align-items: baseline;
 }

@@ -14,11 +14,11 @@ import { byOffset } from '@/marks/tags'
 
 import SpecimenPaper from './SpecimenPaper.vue'
 import { usePasses } from './passes'
-import { begun, differing, said } from './specimen'
+import { differing, said } from './specimen'
 
 /** `until`: the last pass to apply; `whole`: what the whole corpus says is known by now. */
 const props = defineProps<{ until: string; whole: boolean }>()
-const emit = defineEmits<{ all: []; trace: [string]; shown: [{ text: string; language: string }] }>()
+const emit = defineEmits<{ all: []; trace: [string] }>()
 const { strand, made } = useStrand()
 const passes = usePasses()
 const { get, set } = useAddress()
@@ -51,7 +51,6 @@ const specimen = useStrandQuery(
   () => total.value > 0,
 )
 const found = computed(() => specimen.data.value)
-watch(found, (specimen) => specimen && emit('shown', { text: begun(specimen.segments), language: specimen.language }))
 const others = useStrandQuery(
   'other cleanings',
   () => strand.value?.wanted.clean,

@@ -6,11 +6,11 @@ import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import { useEvidence } from '@/frame/evidence'
 import { useLeaveOut } from '@/frame/leaving'
 import Waiting from '@/frame/Waiting.vue'
-import { count, decimal, percent } from '@/marks/format'
+import { decimal, percent } from '@/marks/format'
 
 import LeaveButton from './LeaveButton.vue'
 
-/** Words that tell nothing by their spread, and names; each is left out by a click or by x. */
+/** Words that tell nothing by their spread; each is left out by a click or by x. */
 const { ply, strand } = useStrand()
 const { select, isSelected } = useEvidence()
 const { leaveOut } = useLeaveOut()
@@ -31,117 +31,62 @@ const listed = computed(
 )
 const gone = (word: string) => listed.value.has(word.toLowerCase())
 const SHOWN = 12
-const more = ref({ common: false, names: false })
-const common = computed(() => found.value?.common.slice(0, more.value.common ? 40 : SHOWN) ?? [])
-const names = computed(() => found.value?.names.slice(0, more.value.names ? 200 : SHOWN) ?? [])
-const leaveAll = () => leaveOut(...names.value.map((each) => each.word).filter((word) => !gone(word)))
+const more = ref(false)
+const common = computed(() => found.value?.common.slice(0, more.value ? 40 : SHOWN) ?? [])
 </script>
 
 <template>
   <section class="suggested">
     <p v-if="query.error.value" class="notice bad">{{ query.error.value.message }}</p>
     <Waiting v-else-if="!found" what="Looking for words that tell nothing" />
-    <div v-else class="columns">
-      <div>
-        <h2>Words that may tell nothing</h2>
-        <p class="soft small">
-          in a tenth of the documents and more; 1.00: spread as evenly as words dealt out by chance, over documents{{
-            found.by ? `, over ${found.by}` : ''
-          }}{{ found.fit ? ', over topics' : '' }}
-        </p>
-        <table v-if="common.length">
-          <thead class="soft small">
-            <tr>
-              <th>word</th>
-              <th title="share of the documents that hold it">in</th>
-              <th title="evenness over documents">documents</th>
-              <th v-if="found.by">{{ found.by }}</th>
-              <th v-if="found.fit">topics</th>
-              <th />
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="each in common"
-              :key="each.word"
-              class="numbers"
-              :class="{ selected: isSelected({ word: each.word }), gone: gone(each.word) }">
-              <td class="book">
-                <button class="plain" @click="select({ word: each.word })" @keydown.x.stop="leaveOut(each.word)">
-                  {{ each.word }}
-                </button>
-              </td>
-              <td>{{ percent(each.share, 0) }}</td>
-              <td>{{ decimal(each.over_documents) }}</td>
-              <td v-if="found.by">{{ decimal(each.over_groups ?? 0) }}</td>
-              <td v-if="found.fit">{{ decimal(each.over_topics ?? 0) }}</td>
-              <td>
-                <LeaveButton :word="each.word" :gone="gone(each.word)" />
-              </td>
-            </tr>
-          </tbody>
-        </table>
-        <p v-else class="soft">No word stands in a tenth of the documents.</p>
-        <button v-if="found.common.length > SHOWN" class="plain link small" @click="more.common = !more.common">
-          {{ more.common ? 'fewer' : `all ${found.common.length}` }}
-        </button>
-      </div>
-      <div>
-        <h2>Names, by their capitals</h2>
-        <p class="soft small">
-          {{ count(found.n_names) }} words are nearly always written with a capital inside sentences; with each goes its
-          ’s
-        </p>
-        <table v-if="names.length">
-          <tbody>
-            <tr
-              v-for="each in names"
-              :key="each.word"
-              class="numbers"
-              :class="{ selected: isSelected({ word: each.word }), gone: gone(each.word) }">
-              <td class="book">
-                <button class="plain" @click="select({ word: each.word })" @keydown.x.stop="leaveOut(each.word)">
-                  {{ each.word }}
-                </button>
-              </td>
-              <td class="soft small">{{ each.place ? 'place?' : '' }}</td>
-              <td>{{ count(each.tokens) }}</td>
-              <td class="soft small" title="of its uses inside sentences with a capital">
-                {{ percent(each.share, 0) }}
-              </td>
-              <td>
-                <LeaveButton :word="each.word" :gone="gone(each.word)" />
-              </td>
-            </tr>
-          </tbody>
-        </table>
-        <p v-else class="soft">No word is written so.</p>
-        <span class="row">
-          <button v-if="found.names.length > SHOWN" class="plain link small" @click="more.names = !more.names">
-            {{ more.names ? 'fewer' : `all ${found.names.length}` }}
-          </button>
-          <button v-if="names.length" class="plain link small" @click="leaveAll">leave out those shown</button>
-        </span>
-      </div>
-    </div>
+    <template v-else>
+      <h2>Words that may tell nothing</h2>
+      <p class="soft small">
+        in a tenth of the documents and more; 1.00: spread as evenly as words dealt out by chance, over documents{{
+          found.by ? `, over ${found.by}` : ''
+        }}{{ found.fit ? ', over topics' : '' }}
+      </p>
+      <table v-if="common.length">
+        <thead class="soft small">
+          <tr>
+            <th>word</th>
+            <th title="share of the documents that hold it">in</th>
+            <th title="evenness over documents">documents</th>
+            <th v-if="found.by">{{ found.by }}</th>
+            <th v-if="found.fit">topics</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="each in common"
+            :key="each.word"
+            class="numbers"
+            :class="{ selected: isSelected({ word: each.word }), gone: gone(each.word) }">
+            <td class="book">
+              <button class="plain" @click="select({ word: each.word })" @keydown.x.stop="leaveOut(each.word)">
+                {{ each.word }}
+              </button>
+            </td>
+            <td>{{ percent(each.share, 0) }}</td>
+            <td>{{ decimal(each.over_documents) }}</td>
+            <td v-if="found.by">{{ decimal(each.over_groups ?? 0) }}</td>
+            <td v-if="found.fit">{{ decimal(each.over_topics ?? 0) }}</td>
+            <td>
+              <LeaveButton :word="each.word" :gone="gone(each.word)" />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-else class="soft">No word stands in a tenth of the documents.</p>
+      <button v-if="found.common.length > SHOWN" class="plain link small" @click="more = !more">
+        {{ more ? 'fewer' : `all ${found.common.length}` }}
+      </button>
+    </template>
   </section>
 </template>
 
 <style scoped>
-.suggested {
-  border-top: 1px solid var(--hairline);
-  margin-top: 1rem;
-  padding-top: 0.7rem;
-}
-.columns {
-  display: grid;
-  grid-template-columns: minmax(0, 1.2fr) minmax(0, 1fr);
-  gap: 1.6rem;
-}
-.columns > div {
-  min-width: 0;
-  overflow-x: auto;
-}
 table {
   width: 100%;
 }
@@ -156,6 +101,8 @@ th {
 td:first-child,
 th:first-child {
   text-align: left;
+  white-space: normal;
+  overflow-wrap: anywhere;
 }
 .gone td:first-child {
   text-decoration: line-through;
@@ -166,10 +113,5 @@ th:first-child {
 }
 .selected.gone td:first-child {
   color: var(--madder);
-}
-@media (max-width: 1180px) {
-  .columns {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

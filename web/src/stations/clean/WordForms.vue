@@ -179,9 +179,6 @@ const two = (value: number) => value.toFixed(2).replace(/^0/, '')
 </template>
 
 <style scoped>
-.forms {
-  margin-top: 1.4rem;
-}
 h3 {
   margin: 1.1rem 0 0.3rem;
 }

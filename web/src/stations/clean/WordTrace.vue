@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import InputText from 'primevue/inputtext'
-import { computed } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
@@ -11,6 +11,15 @@ import { usePasses, type Pass } from './passes'
 
 /** Why a word is in the vocabulary or not, and how it comes back. */
 const word = defineModel<string>({ required: true })
+const props = defineProps<{ wanted?: number }>()
+const section = ref<HTMLElement>()
+onMounted(() =>
+  watch(
+    () => props.wanted,
+    (times) => times && section.value?.querySelector('input')?.focus(),
+    { immediate: true },
+  ),
+)
 const { strand } = useStrand()
 const { select } = useEvidence()
 const passes = usePasses()
@@ -46,7 +55,7 @@ function bringBack(fate: Fate) {
 </script>
 
 <template>
-  <section class="trace">
+  <section ref="section" class="trace">
     <div class="row">
       <h2>Trace a word <kbd>w</kbd></h2>
       <InputText v-model="word" size="small" placeholder="any word of the texts" aria-label="A word to trace" />
@@ -59,8 +68,8 @@ function bringBack(fate: Fate) {
       }}.
     </p>
     <div v-for="fate in found?.fates ?? []" :key="fate.words[0]" class="fate">
-      <button class="plain book" @click="select({ word: fate.words[0] })">{{ fate.words.join(', ') }}</button>
-      <span class="soft small"> {{ counted(fate.tokens, 'token') }} in {{ counted(fate.documents, 'document') }}</span>
+      <button class="plain book" @click="select({ word: fate.words[0] })">{{ fate.words.join(', ') }}</button>{{ ' ' }}
+      <span class="soft small">{{ counted(fate.tokens, 'token') }} in {{ counted(fate.documents, 'document') }}</span>
       <p>
         <template v-for="step in fate.steps" :key="step.key">
           {{ step.title }} makes it <span class="book form">{{ step.form }}</span>.
@@ -78,11 +87,6 @@ function bringBack(fate: Fate) {
 </template>
 
 <style scoped>
-.trace {
-  border-top: 1px solid var(--hairline);
-  padding-top: 0.6rem;
-  margin-top: 0.9rem;
-}
 h2 {
   white-space: nowrap;
 }

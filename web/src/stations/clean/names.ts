@@ -1,6 +1,6 @@
-import type { Schemas } from '@/api/client'
+import type { Found } from './found'
 
-type Row = Pick<Schemas['NameRow'], 'words' | 'variants'>
+type Row = Pick<Found, 'words' | 'variants'>
 
 /** Lines by which names are found: each name, and its variants as the same name. */
 export const termsOf = (rows: Row[]): string[] =>

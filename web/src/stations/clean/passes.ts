@@ -43,7 +43,8 @@ export function usePasses() {
     list,
     offered,
     fields,
-    title: (pass: Pass) => kinds.value.get(pass.kind)?.title ?? '',
+    /** Until the server has said it, its kind. */
+    title: (pass: Pass) => kinds.value.get(pass.kind)?.title ?? pass.kind.replaceAll('-', ' '),
     said: (pass: Pass) => words.value.get(pass.key ?? '')?.said ?? '',
     hint: (pass: Pass) => words.value.get(pass.key ?? '')?.hint ?? '',
     set: (at: number, part: object) =>
@@ -60,6 +61,12 @@ export function usePasses() {
     /** Put a pass at the beginning, with some of its settings. */
     addFirst: (kind: string, part: object) => setAll([{ kind, on: true, ...part } as Pass, ...list.value]),
     limits,
+    /** Put a pass as it fits the corpus in the place of the one with its key, or at the beginning. */
+    take: (settings: object) => {
+      const pass = settings as Pass
+      const there = list.value.some((each) => each.key === pass.key)
+      setAll(there ? list.value.map((each) => (each.key === pass.key ? pass : each)) : [pass, ...list.value])
+    },
     /** What to know of a pass that finds nothing to do where it stands. */
     idle: (pass: Pass) => idles.value.get(pass.key ?? ''),
     /** The settings to ask for now: some matter only with a value of another. */

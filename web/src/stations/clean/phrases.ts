@@ -1,6 +1,6 @@
-import type { Schemas } from '@/api/client'
+import type { Found } from './found'
 
-type Row = Pick<Schemas['PhraseRow'], 'words' | 'variants'>
+type Row = Pick<Found, 'words' | 'variants'>
 
 /** What a line of the pass Multiword terms is found as. */
 const foundAs = (term: string) => term.split('=')[0].trim().toLowerCase()

@@ -1,6 +1,6 @@
 import { computed } from 'vue'
 
-import { useShape } from '@/stations/gather/shape'
+import { useShape } from '@/frame/shape'
 
 import { usePasses, type Pass } from './passes'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Settings } from './uploads'
+import type { Settings } from '@/frame/uploads'
 
 const props = defineProps<{ settings: Settings }>()
 const emit = defineEmits<{ change: [NonNullable<Settings['cut']>] }>()

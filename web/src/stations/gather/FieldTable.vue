@@ -1,23 +1,17 @@
 <script setup lang="ts">
-import { useMutation } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 
-import { ask, client, type Problem, type Schemas } from '@/api/client'
-import { strandPath, useStrandId } from '@/api/strand'
+import type { Schemas } from '@/api/client'
 import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
-import { say } from '@/frame/notices'
+import { useLanguageStrands } from '@/frame/languages'
 import { count, counted, percent } from '@/marks/format'
 
 const props = defineProps<{ overview: Schemas['Overview'] }>()
 const { set } = useAddress()
 const { read } = useEvidence()
-const id = useStrandId()
-const split = useMutation<Schemas['LanguageStrand'][], Problem>({
-  mutationFn: () => ask(client.POST('/api/strands/{strand_id}/split', { params: strandPath(id.value) })),
-  onError: (fault) => say(fault.message, 'bad'),
-})
+const split = useLanguageStrands()
 const made = computed(() => split.data.value)
 const share = (filled: number) => percent(filled / Math.max(props.overview.documents, 1), 0)
 const files = computed(() => {

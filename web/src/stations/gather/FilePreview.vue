@@ -6,7 +6,7 @@ import { count, counted } from '@/marks/format'
 import CutSettings from './CutSettings.vue'
 import PagePart from './PagePart.vue'
 import RecordTree from './RecordTree.vue'
-import { calledIn, hasPages, type Preview, type Settings } from './uploads'
+import { calledIn, hasPages, type Preview, type Settings } from '@/frame/uploads'
 
 type Role = NonNullable<Settings['roles']>[string]
 const props = defineProps<{ file: Preview; table?: boolean }>()

@@ -9,7 +9,7 @@ import { useAddress } from '@/frame/address'
 import { counted } from '@/marks/format'
 
 import { useDocumentQuery } from './query'
-import { useShape, type Operation } from './shape'
+import { useShape, type Operation } from '@/frame/shape'
 
 const props = defineProps<{
   fields: Schemas['FieldSummary'][]

@@ -16,7 +16,7 @@ import DocumentList from './DocumentList.vue'
 import FieldTable from './FieldTable.vue'
 import ImportPanel from './ImportPanel.vue'
 import RejectedList from './RejectedList.vue'
-import { useShape, type Operation } from './shape'
+import { useShape, type Operation } from '@/frame/shape'
 import ShapePanel from './ShapePanel.vue'
 
 const { id, strand, error, made } = useStrand()

@@ -12,7 +12,15 @@ import { counted } from '@/marks/format'
 
 import FilePreview from './FilePreview.vue'
 import PasteBox from './PasteBox.vue'
-import { FOLDER_FROM, previewAgain, sendFile, sendFolder, withKnownRoles, type Preview, type Settings } from './uploads'
+import {
+  FOLDER_FROM,
+  previewAgain,
+  sendFile,
+  sendFolder,
+  withKnownRoles,
+  type Preview,
+  type Settings,
+} from '@/frame/uploads'
 
 /** Begins a skein; of a strand, it brings its files in again. */
 const props = defineProps<{ strand?: number }>()

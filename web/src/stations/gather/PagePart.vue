@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { ask, client, type Schemas } from '@/api/client'
 import { count } from '@/marks/format'
 
-import type { Preview, Settings } from './uploads'
+import type { Preview, Settings } from '@/frame/uploads'
 
 const props = defineProps<{ file: Preview }>()
 const emit = defineEmits<{ change: [Partial<Settings>] }>()

@@ -4,7 +4,7 @@ import { ref } from 'vue'
 
 import { ask, client } from '@/api/client'
 
-import type { Preview } from './uploads'
+import type { Preview } from '@/frame/uploads'
 
 const emit = defineEmits<{ pasted: [Preview]; cancel: [] }>()
 const text = ref('')

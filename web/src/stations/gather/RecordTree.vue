@@ -4,7 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { ask, client, type Schemas } from '@/api/client'
 import { count } from '@/marks/format'
 
-import type { Preview } from './uploads'
+import type { Preview } from '@/frame/uploads'
 
 type Node = Schemas['OutlineRecord']
 const props = defineProps<{ file: Preview }>()

@@ -7,7 +7,7 @@ import { useJob } from '@/frame/jobs'
 import type { Field } from '@/frame/settings'
 import { count } from '@/marks/format'
 
-import { useShape } from './shape'
+import { useShape } from '@/frame/shape'
 import StepForm from './StepForm.vue'
 
 const props = defineProps<{ fields: Schemas['FieldSummary'][]; documents: number }>()

@@ -11,7 +11,7 @@ import { say } from '@/frame/notices'
 
 import DiskUse from './DiskUse.vue'
 import ImportPanel from './ImportPanel.vue'
-import { sendForm } from './uploads'
+import { sendForm } from '@/frame/uploads'
 import SkeinRow from './SkeinRow.vue'
 
 const router = useRouter()

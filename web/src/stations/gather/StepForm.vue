@@ -7,7 +7,7 @@ import SettingField from '@/frame/SettingField.vue'
 import { isAsked, type Field } from '@/frame/settings'
 import { count } from '@/marks/format'
 
-import { suggestedField, useShape, type Operation } from './shape'
+import { suggestedField, useShape, type Operation } from '@/frame/shape'
 
 /** An operation to be added, drawn from its schema. */
 const props = defineProps<{ kind: Schemas['OperationKind']; fields: Schemas['FieldSummary'][] }>()

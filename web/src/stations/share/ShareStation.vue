@@ -5,7 +5,7 @@ import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import StaleNotice from '@/frame/StaleNotice.vue'
 import Waiting from '@/frame/Waiting.vue'
-import { size } from '@/marks/format'
+import { counted, size } from '@/marks/format'
 
 const { id, ply } = useStrand()
 const fit = computed(() => ply('fit')?.identity)
@@ -18,6 +18,17 @@ const exports_ = useStrandQuery(
 const files = computed(() => exports_.data.value ?? [])
 const open = ref('pattern.json')
 const shown = computed(() => files.value.find((file) => file.name === open.value))
+const begins = useStrandQuery(
+  'beginning',
+  () => [fit.value, open.value],
+  (strand) =>
+    ask(
+      client.GET('/api/strands/{strand_id}/exports/{name}/beginning', {
+        params: { path: { strand_id: strand, name: open.value } },
+      }),
+    ),
+  () => !!fit.value,
+)
 const command = 'skeinwork weave pattern.json --documents FILE --out results'
 </script>
 
@@ -44,7 +55,7 @@ const command = 'skeinwork weave pattern.json --documents FILE --out results'
       <div class="two">
         <section>
           <h2>Files</h2>
-          <Waiting v-if="!files.length" what="Writing every file" />
+          <Waiting v-if="!files.length" what="Listing the files" />
           <button
             v-for="file in files"
             :key="file.name"
@@ -52,16 +63,22 @@ const command = 'skeinwork weave pattern.json --documents FILE --out results'
             :class="{ open: file.name === open }"
             @click="open = file.name">
             <b>{{ file.name }}</b>
-            <span class="soft numbers small">{{ size(file.size) }}</span>
+            <span class="soft numbers small">{{ file.rows === null ? '' : counted(file.rows, 'row') }}</span>
             <span class="soft small line">{{ file.about }}</span>
           </button>
         </section>
         <section v-if="shown">
           <div class="row spread">
-            <h2>{{ shown.name }}</h2>
+            <h2>
+              {{ shown.name }}
+              <small v-if="begins.data.value?.size" class="soft numbers">{{ size(begins.data.value.size) }}</small>
+            </h2>
             <a :href="`/api/strands/${id}/exports/${encodeURIComponent(shown.name)}`" download>Save this file</a>
           </div>
-          <pre class="beginning" tabindex="0">{{ shown.beginning }}{{ shown.whole ? '' : '…' }}</pre>
+          <p v-if="begins.error.value" class="notice bad">{{ begins.error.value.message }}</p>
+          <Waiting v-else-if="!begins.data.value" what="Writing how it begins" />
+          <pre v-else class="beginning" :class="{ waiting: begins.isPlaceholderData.value }" tabindex="0"
+            >{{ begins.data.value.text }}{{ begins.data.value.whole ? '' : '…' }}</pre>
         </section>
       </div>
     </template>

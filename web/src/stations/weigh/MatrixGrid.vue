@@ -2,6 +2,7 @@
 import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 
 import { ask, client, type Problem, type Schemas } from '@/api/client'
+import { oneAtATime } from '@/api/newest'
 import { strandPath, useStrand } from '@/api/strand'
 import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
@@ -33,14 +34,10 @@ const fault = ref('')
 const active = ref({ row: 0, column: 0 })
 const scroller = ref<HTMLElement>()
 const place = ref({ top: 0, left: 0, width: 800, height: 420 })
-let busy = false
-let again = false
 
-/** Ask for what is in view, one request at a time and always the newest. */
-async function load() {
-  again = busy
-  if (busy || !id.value) return
-  busy = true
+/** Ask for what is in view. */
+const load = oneAtATime(async () => {
+  if (!id.value) return
   const { top, left, width, height } = place.value
   const rows = inView(top, height, HIGH, found.value?.total_rows ?? 1e9)
   const columns = inView(left, width, WIDE, found.value?.total_columns ?? 1e9, 3)
@@ -61,9 +58,7 @@ async function load() {
       fault.value = ''
     })
     .catch((problem: Problem) => (fault.value = problem.message))
-  busy = false
-  if (again) load()
-}
+})
 function scrolled() {
   const box = scroller.value
   if (!box) return

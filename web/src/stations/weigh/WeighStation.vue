@@ -2,18 +2,18 @@
 import { computed, defineAsyncComponent } from 'vue'
 
 import { useStrand } from '@/api/strand'
+import RoomRow from '@/frame/RoomRow.vue'
 import StaleNotice from '@/frame/StaleNotice.vue'
 import Waiting from '@/frame/Waiting.vue'
-import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
+import { useRooms } from '@/frame/rooms'
 import { count, counted, percent } from '@/marks/format'
 
-import { PARTS, type Part } from './parts'
 import PrunePart from './PrunePart.vue'
 import { useTrying } from './trying'
 import { alike, COUNTS, useWeighting } from './weighting'
 
-const VIEWS: Record<Part, unknown> = {
+const VIEWS: Record<string, unknown> = {
   prune: PrunePart,
   weights: defineAsyncComponent(() => import('./WeightsPart.vue')),
   grid: defineAsyncComponent(() => import('./GridPart.vue')),
@@ -22,11 +22,10 @@ const VIEWS: Record<Part, unknown> = {
   files: defineAsyncComponent(() => import('./FilesPart.vue')),
 }
 const { strand, ply, made } = useStrand()
-const { get, set } = useAddress()
+const { open: room, go } = useRooms()
 const { select } = useEvidence()
 const trying = useTrying()
 const { weighting, choices } = useWeighting()
-const part = computed(() => PARTS.find(([key]) => key === get('part'))?.[0] ?? 'prune')
 const found = computed(() => trying.found.value)
 const kept = computed(() => found.value?.kept)
 const stale = computed(() => ply('cleaning')?.state === 'stale' || ply('matrix')?.state === 'stale')
@@ -40,8 +39,8 @@ const said = computed(() => {
   const norm = choices.value?.norms.find((each) => each.name === weighting.value.norm)?.title
   return local ? `${local} × ${across}, ${norm === 'none' ? 'length as it is' : norm}` : ''
 })
-const TRYING: Part[] = ['prune', 'files']
-const props = computed(() => (TRYING.includes(part.value) ? { trying } : {}))
+const TRYING = ['prune', 'files']
+const props = computed(() => (TRYING.includes(room.value.name) ? { trying } : {}))
 </script>
 
 <template>
@@ -95,26 +94,16 @@ const props = computed(() => (TRYING.includes(part.value) ? { trying } : {}))
       <p v-if="found.sample" class="notice">
         Figures from a sample of {{ count(found.sample) }} documents; rebuild for all.
       </p>
-      <div class="row wrap parts">
-        <span role="group" aria-label="Parts of Weigh">
-          <button
-            v-for="[key, name] in PARTS"
-            :key="key"
-            class="plain part"
-            :aria-pressed="part === key"
-            @click="set({ part: key === 'prune' ? '' : key })">
-            {{ name }}
-          </button>
-        </span>
-        <button class="plain small soft" title="Change it in Weights" @click="set({ part: 'weights' })">
+      <RoomRow label="Parts of Weigh">
+        <button class="plain small soft" title="Change it in Weights" @click="go('weights')">
           weighed by <b>{{ said }}</b>
         </button>
         <span v-if="found.held_out" class="small soft"
           >learnt from {{ counted(found.of, 'training document') }}, {{ count(found.held_out) }} held out</span
         >
-      </div>
+      </RoomRow>
       <Suspense :timeout="0">
-        <component :is="VIEWS[part]" v-bind="props" />
+        <component :is="VIEWS[room.name]" v-bind="props" />
         <template #fallback><Waiting what="Opening" /></template>
       </Suspense>
     </template>
@@ -151,19 +140,6 @@ dd {
 dd small {
   font-size: 0.85rem;
   color: var(--soft);
-}
-.parts {
-  border-bottom: 1px solid var(--soft);
-  gap: 0.2rem 1.4rem;
-}
-.part {
-  padding: 0.3rem 0.9rem 0.35rem 0;
-  margin-right: 0.6rem;
-  min-height: 28px;
-}
-.part[aria-pressed='true'] {
-  font-weight: 700;
-  box-shadow: inset 0 -3px 0 var(--woad);
 }
 .link:not(:disabled) {
   color: var(--woad);

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import NumberField from './NumberField.vue'
+import SettingField from '@/frame/SettingField.vue'
+import { isAsked, type Field } from '@/frame/settings'
+
 import { alike, useWeighting, type Weighting } from './weighting'
 
 /** Local × global × length, each chosen by itself, or a usual combination of them. */
@@ -14,10 +16,10 @@ const KINDS = [
   ['global_weight', 'global_weights', 'global', 'of the term, over all documents'],
   ['norm', 'norms', 'length', 'of the whole row'],
 ] as const
-const logarithms = computed(
-  () =>
-    weighting.value.local_weight === 'log' || !['none', 'entropy'].includes(weighting.value.global_weight ?? 'none'),
-)
+const options = computed(() => {
+  const all = Object.entries((choices.value?.options ?? {}) as Record<string, Field>)
+  return Object.fromEntries(all.filter(([, field]) => isAsked(field, weighting.value)))
+})
 </script>
 
 <template>
@@ -50,7 +52,7 @@ const logarithms = computed(
       </fieldset>
     </div>
     <div class="row wrap small">
-      <label :class="{ soft: !logarithms }"
+      <label :class="{ soft: !choices.logarithms }"
         >logarithm
         <select
           :value="weighting.base"
@@ -61,28 +63,13 @@ const logarithms = computed(
           <option value="10">log₁₀</option>
         </select></label
       >
-      <template v-if="weighting.local_weight === 'bm25'">
-        <NumberField
-          name="k1"
-          before="k1"
-          :min="0"
-          :max="100"
-          :step="0.1"
-          :value="weighting.k1"
-          @put="want({ k1: Math.max(0, $event) })"
-          >how soon repeats stop to count</NumberField
-        >
-        <NumberField
-          name="b"
-          before="b"
-          :min="0"
-          :max="1"
-          :step="0.05"
-          :value="weighting.b"
-          @put="want({ b: Math.min(1, Math.max(0, $event)) })"
-          >how much the length counts</NumberField
-        >
-      </template>
+      <SettingField
+        v-for="(field, name) in options"
+        :key="name"
+        :name="name"
+        :field="field"
+        :value="weighting[name as keyof Weighting]"
+        @change="want({ [name]: $event })" />
       <span class="soft">{{ choices.base }}</span>
     </div>
   </div>

@@ -1,13 +1,13 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import { ask, client, type Problem, type Schemas } from '@/api/client'
+import { oneAtATime } from '@/api/newest'
 import { strandPath, useStrand, useWanted } from '@/api/strand'
 
 import type { Settings } from './pruning'
 
 /**
- * Limits that are being tried: what they leave is asked for while a handle moves, one request at a time
- * and always the newest; they are wanted once it is let go.
+ * Limits that are being tried: what they leave is asked for while a handle moves; they are wanted once it is let go.
  */
 export function useTrying() {
   const { id, strand, ply } = useStrand()
@@ -16,12 +16,8 @@ export function useTrying() {
   const settings = computed(() => tried.value ?? wanted.value?.weigh)
   const found = shallowRef<Schemas['Pruned']>()
   const fault = ref('')
-  let busy = false
-  let again = false
-  async function look() {
-    again = busy
-    if (busy || !settings.value || !ply('cleaning')?.identity) return
-    busy = true
+  const look = oneAtATime(async () => {
+    if (!settings.value || !ply('cleaning')?.identity) return
     const body = settings.value
     await ask(client.POST('/api/strands/{strand_id}/pruning', { params: strandPath(id.value), body }))
       .then((answer) => {
@@ -29,9 +25,7 @@ export function useTrying() {
         fault.value = ''
       })
       .catch((problem: Problem) => (fault.value = problem.message))
-    busy = false
-    if (again) look()
-  }
+  })
   watch(() => [id.value, settings.value, strand.value?.wanted.clean, ply('matrix')?.identity], look, {
     immediate: true,
     deep: true,

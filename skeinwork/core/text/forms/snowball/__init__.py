@@ -6,7 +6,13 @@ and its entry here.
 
 from __future__ import annotations
 
-from skeinwork.core.text.forms.base import Form, Method, Options
+from typing import ClassVar
+
+from pydantic import Field, field_validator
+
+from skeinwork.core.kinds import NoOptions
+from skeinwork.core.text.about import BY_DOCUMENT, NONE, UNSURE
+from skeinwork.core.text.forms.base import Form, Method, Place
 from skeinwork.core.text.forms.snowball import (
     danish,
     dutch,
@@ -37,14 +43,6 @@ STEMS = {
 _ELIDING = ("French", "Italian")
 
 
-def _by(options: Options) -> Form:
-    """The stems of a language; words of languages that there are none for stay."""
-    stem = STEMS.get(options.language)
-    if stem is None:
-        return str
-    return _behind_elision(stem) if options.language in _ELIDING else stem
-
-
 def _behind_elision(stem: Form) -> Form:
     """What stands before an apostrophe stays, and the word behind it is stemmed."""
 
@@ -58,4 +56,64 @@ def _behind_elision(stem: Form) -> Form:
     return formed
 
 
-METHOD = Method("snowball", "stems (Snowball)", tuple(STEMS), 1, _by)
+class SnowballOptions(NoOptions):
+    """The language of the stems: one, or that of each document."""
+
+    language: str = Field(
+        "English",
+        description="language",
+        json_schema_extra={
+            "enum": ["English", BY_DOCUMENT, *(x for x in STEMS if x != "English")],
+            "with": {"method": "snowball"},
+        },
+    )
+    unsure: str = Field(
+        NONE,
+        description="stems where the language is unsure",
+        json_schema_extra={"enum": [NONE, *STEMS], "with": {"method": "snowball", "language": BY_DOCUMENT}},
+    )
+
+    @field_validator("language", "unsure")
+    @classmethod
+    def _has_stems(cls, name: str) -> str:
+        if name not in (*STEMS, BY_DOCUMENT, NONE):
+            raise ValueError(f"there are no stems of {name[:40]}")
+        return name
+
+
+class Snowball(Method[SnowballOptions]):
+    """Snowball stems; words of languages that there are none for stay."""
+
+    name: ClassVar[str] = "snowball"
+    title: ClassVar[str] = "stems (Snowball)"
+    languages: ClassVar[tuple[str, ...]] = tuple(STEMS)
+    options: ClassVar[type[SnowballOptions]] = SnowballOptions
+    elides: ClassVar[bool] = True
+
+    def form(self, options: SnowballOptions, place: Place) -> Form:
+        language = options.language
+        if language == BY_DOCUMENT:
+            language = options.unsure if place.language == UNSURE else place.language
+        stem = STEMS.get(language)
+        if stem is None:
+            return str
+        return _behind_elision(stem) if language in _ELIDING else stem
+
+    def said(self, options: SnowballOptions) -> str:
+        return self.title if options.language == "English" else f"stems (Snowball, {options.language})"
+
+    def spoken(self, options: SnowballOptions) -> tuple[str, ...]:
+        return self.languages if self.by_language(options) else (options.language,)
+
+    def suggested(self, language: str) -> SnowballOptions:
+        return SnowballOptions(language=language if language in STEMS else "English")
+
+    def each_document(self) -> SnowballOptions:
+        """The stems of each document's own language."""
+        return SnowballOptions(language=BY_DOCUMENT)
+
+    def by_language(self, options: SnowballOptions) -> bool:
+        return options.language == BY_DOCUMENT
+
+
+METHOD = Snowball()

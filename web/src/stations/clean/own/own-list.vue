@@ -7,7 +7,7 @@ import { useWanted } from '@/api/strand'
 import FileLink from '@/frame/FileLink.vue'
 import { say } from '@/frame/notices'
 import { counted } from '@/marks/format'
-import { sendForm } from '@/stations/gather/uploads'
+import { sendForm } from '@/frame/uploads'
 
 import type { Pass } from '../passes'
 

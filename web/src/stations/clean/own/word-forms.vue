@@ -8,7 +8,7 @@ import FileLink from '@/frame/FileLink.vue'
 import { say } from '@/frame/notices'
 import SettingField from '@/frame/SettingField.vue'
 import { counted } from '@/marks/format'
-import { sendForm } from '@/stations/gather/uploads'
+import { sendForm } from '@/frame/uploads'
 
 import { usePasses, type Pass } from '../passes'
 

@@ -7,8 +7,8 @@ import { ask, client, type Schemas } from '@/api/client'
 import { count } from '@/marks/format'
 
 import FilePreview from '../FilePreview.vue'
-import { useShape, type Operation } from '../shape'
-import { previewAgain, sendFile, type Preview, type Settings } from '../uploads'
+import { useShape, type Operation } from '@/frame/shape'
+import { previewAgain, sendFile, type Preview, type Settings } from '@/frame/uploads'
 
 /** A table is chosen and looked at before it is joined. */
 const props = defineProps<{ kind: Schemas['OperationKind']; fields: Schemas['FieldSummary'][] }>()

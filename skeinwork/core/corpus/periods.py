@@ -16,14 +16,17 @@ PERIODS: dict[Period, int] = {"month": 1, "quarter": 3, "year": 12, "decade": 12
 _EPOCH = 1970 * 12
 # So many periods are named whether documents lie in them or not; of more, long gaps are one entry.
 _MOST = 600
+# Empty periods in a row that are drawn as a gap.
 _LONG_GAP = 12
 GAP = "…"
+# Times the span of the middle half of the documents.
 _FAR_TIMES = 10
+# And twenty years at least: a corpus of one week may have an older document.
 _FAR_DAYS = 20 * 365
 
 
 def usual_days(days: NDArray[np.int32]) -> tuple[int, int]:
-    """The first and last day that are not far off, by the span of the middle half of the documents."""
+    """The first and last day that are not far off, by the span of the middle half of ``days``, int32[n_docs]."""
     known = days[days != MISSING]
     if not len(known):
         return 0, 0
