@@ -16,7 +16,7 @@ from bench_screens import chromium, rest, served_at
 from bench_server import answers, brought_in
 from selenium import webdriver
 
-STATIONS = ("Gather", "Clean", "Weigh", "Fit", "Choose", "Label", "Track")
+STATIONS = ("Gather", "Clean", "Weigh", "Relate", "Fit", "Choose", "Label", "Track")
 # Requests that are open, counted from where the page asks for anything.
 COUNT = """
 window.open_requests = 0
@@ -59,8 +59,10 @@ def opening(size: int) -> list[Line]:
         driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": COUNT})
         with served_at(folder, "serve") as base, httpx.Client(base_url=f"{base}/api", timeout=60) as http:
             strand = brought_in(http, "x.tsv", _table(size))
-            http.post(f"/strands/{strand}/fits", json={"topics": 12, "iterations": 40}).raise_for_status()
-            rest(http)
+            for wanted in ("beside/tree", "fits"):
+                body = {"topics": 12, "iterations": 40} if wanted == "fits" else {}
+                http.post(f"/strands/{strand}/{wanted}", json=body).raise_for_status()
+                rest(http)
         with served_at(folder, "serve") as base, httpx.Client(base_url=f"{base}/api", timeout=60) as http:
             while not answers(http):
                 time.sleep(0.05)

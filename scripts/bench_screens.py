@@ -40,6 +40,7 @@ ACTIONS = (
     ("weigh?part=terms", "select a term", "key", MARK),
     ("weigh", "move a limit", "step", "[role=slider], main input[type=number]"),
     ("weigh?part=grid", "open a cell", "click", "[role=gridcell][data-cell]"),
+    ("relate", "select a cluster", "key", MARK),
     ("choose", "select a fit", "key", MARK),
     ("label", "select a topic", "click", "[aria-label=Topics] button"),
     ("track", "select a mark", "key", MARK),
@@ -88,6 +89,8 @@ def fitted_demo(iterations: int) -> Iterator[str]:
     """The address of a server with the demo and a fit on its first strand, made where it has none."""
     with served("demo") as base:
         with httpx.Client(base_url=f"{base}/api", timeout=60) as http:
+            rest(http)
+            http.post("/strands/1/beside/tree", json={}).raise_for_status()
             rest(http)
             if not http.get("/strands/1/fits").json()["fits"]:
                 sweep = {"counts": [6, 12], "seeds": [1], "iterations": iterations}

@@ -200,6 +200,13 @@ def test_results_go_out_of_date_with_the_matrix_and_say_what_is_wrong(served: Te
 def test_everything_is_in_the_archive_and_in_the_pattern(served: TestClient, strand: int) -> None:
     make(served, strand, "group_counts", most=5, seeds=2)
     counts = get(served, strand, "relate/group-counts")
+    lines = get(served, strand, "relate/group-counts/working", groups=3)["lines"]
+    worked = {line["name"]: line["value"] for line in lines}
+    for measure in counts["measures"]:
+        assert worked[measure["title"]] == pytest.approx(np.mean(measure["values"][1]), abs=1e-6)
+    y = np.mean(counts["measures"][0]["values"], axis=1)
+    assert worked["Bend of the inertia"] == pytest.approx(abs((y[1] - y[0]) / (y[-1] - y[0]) - 1 / 3), abs=1e-5)
+    assert served.get(f"/api/strands/{strand}/relate/group-counts/working?groups=9").status_code == 422
     assert [each["suggested"] for each in counts["measures"] if each["key"] == "silhouette"] == [3]
     wait_for(served, served.post(f"/api/strands/{strand}/fits", json={"topics": 3, "iterations": 30}).json()["job"])
     archive = zipfile.ZipFile(io.BytesIO(served.get(f"/api/strands/{strand}/export.zip").content))

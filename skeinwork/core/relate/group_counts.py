@@ -110,6 +110,18 @@ def shuffled(counts: scipy.sparse.csr_matrix, seed: int = 1) -> scipy.sparse.csr
     return dealt
 
 
+def off_chord(counts: Sequence[int], values: NDArray[np.float64]) -> NDArray[np.float64] | None:
+    """How far each point of a curve lies from the line between its ends, both taken as one; None where it has no bend.
+
+    >>> off_chord([2, 3, 4, 5, 6], np.array([10.0, 5.0, 4.0, 3.5, 3.0])).round(2).tolist()
+    [0.0, 0.46, 0.36, 0.18, 0.0]
+    """
+    x, y = np.asarray(counts, dtype=np.float64), np.asarray(values, dtype=np.float64)
+    if len(x) < 3 or abs(y[0] - y[-1]) <= _ROUNDING * max(1.0, float(np.abs(y).max())):
+        return None
+    return np.abs((y - y[0]) / (y[-1] - y[0]) - (x - x[0]) / (x[-1] - x[0]))
+
+
 def elbow(counts: Sequence[int], values: NDArray[np.float64]) -> int | None:
     """The place of the count where a curve bends the most; None under three, or where it hardly bends.
 
@@ -118,9 +130,8 @@ def elbow(counts: Sequence[int], values: NDArray[np.float64]) -> int | None:
     >>> elbow([2, 3, 4, 5, 6], np.array([10.0, 5.0, 4.0, 3.5, 3.0]))
     1
     """
-    x, y = np.asarray(counts, dtype=np.float64), np.asarray(values, dtype=np.float64)
-    if len(x) < 3 or abs(y[0] - y[-1]) <= _ROUNDING * max(1.0, float(np.abs(y).max())):
+    off = off_chord(counts, values)
+    if off is None:
         return None
-    off = np.abs((y - y[0]) / (y[-1] - y[0]) - (x - x[0]) / (x[-1] - x[0]))
     best = int(off.argmax())
     return best if off[best] >= 0.1 else None

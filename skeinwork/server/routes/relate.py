@@ -13,7 +13,7 @@ from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.jobs.plans import Beside
 from skeinwork.work.relate import kept
 from skeinwork.work.screens import group_counts, group_words, groups, relate, tree
-from skeinwork.work.screens.group_counts import GroupCountsScreen
+from skeinwork.work.screens.group_counts import CountWorking, GroupCountsScreen
 from skeinwork.work.screens.group_words import ComparedWords, GroupWordsQuery, GroupWordsScreen, WordGrid, WordWorking
 from skeinwork.work.screens.groups import CrossedTable, GroupsScreen, GroupWorking, MeanGrid
 from skeinwork.work.screens.relate import RelateChoices
@@ -111,6 +111,12 @@ def keep_groups(strand: StrandOf, state: StateOf, view: ViewOf, new: NewField) -
 def get_group_counts(view: ViewOf) -> GroupCountsScreen:
     """Measures of groupings over their number."""
     return group_counts.group_counts(view)
+
+
+@router.get("/group-counts/working")
+def get_count_working(view: ViewOf, groups: Annotated[int, Query(ge=1, le=10_000)]) -> CountWorking:
+    """How the measures of one number of groups came about."""
+    return group_counts.working(view, groups)
 
 
 @router.get("/group-words")

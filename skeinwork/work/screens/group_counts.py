@@ -6,12 +6,14 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
-from skeinwork.core.relate.group_counts import elbow
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.relate.group_counts import elbow, off_chord
 from skeinwork.core.relate.settings import GroupCountsSettings
 from skeinwork.work.results.view import View
+from skeinwork.work.screens.working import Line
 from skeinwork.work.steps import GROUP_COUNTS
 from skeinwork.work.steps.group_counts import TriedCounts
-from skeinwork.work.steps.step import counted
+from skeinwork.work.steps.step import count, counted
 
 
 class CountMeasure(BaseModel):
@@ -109,3 +111,72 @@ def _together(given: list[int], made: TriedCounts) -> str:
         f"The measures point to {where} groups, of {counted(len(made.counts), 'count')} tried. They reward "
         "different things; read the groups at both ends before you choose."
     )
+
+
+class CountWorking(BaseModel):
+    """One number of groups with its measures worked out; ``name`` is what it is called."""
+
+    name: str
+    lines: list[Line]
+
+
+def working(view: View, groups: int) -> CountWorking:
+    """How the measures of one number of groups came about: means over seeds, each seed, the twin, the bend."""
+    made = view.value(GROUP_COUNTS)
+    if groups not in made.counts:
+        raise BadInputError(f"{counted(groups, 'group')} were not tried.")
+    at, settings = made.counts.index(groups), GROUP_COUNTS.parse(view.record(GROUP_COUNTS).making.settings)
+    squared = "squared distances" if settings.method == "k-means" else "distances"
+    within, between = made.measured.within, made.measured.between
+    shares = [
+        f"1 − {left:.4g} / {left / (1 - share):.4g}" if share < 1 else "1 − 0"
+        for left, share in zip(within[at].tolist(), between[at].tolist(), strict=True)
+    ]
+    pairs = settings.seeds * (settings.seeds - 1) // 2
+    return CountWorking(
+        name=counted(groups, "group"),
+        lines=[
+            _mean_line(made, at, "within", "Inertia", f"mean over seeds of Σ {squared} to the group’s middle"),
+            *_bend_line(made, at, "within", "Bend of the inertia"),
+            _mean_line(made, at, "between", "Between of total", "1 − inertia / total", "; ".join(shares)),
+            *_bend_line(made, at, "between", "Bend of the share"),
+            _mean_line(
+                made,
+                at,
+                "silhouette",
+                "Silhouette",
+                f"mean of (b − a) / max(a, b) over {counted(made.measured.sample, 'document')}; a: mean distance to "
+                "its own group, b: to the next",
+            ),
+            *(
+                [_mean_line(made, at, "agreement", "Agreement over seeds", "mean adjusted Rand index of two seeds")]
+                if pairs
+                else []
+            ),
+        ],
+    )
+
+
+def _mean_line(made: TriedCounts, at: int, key: str, name: str, formula: str, numbers: str = "") -> Line:
+    values, twin = getattr(made.measured, key)[at], getattr(made.twin, key)[at]
+    own = numbers or ", ".join(f"{each:.4g}" for each in values.tolist())
+    chance = ", ".join(f"{each:.4g}" for each in twin.tolist())
+    return Line(name=name, formula=formula, numbers=f"{own}; dealt out at random {chance}", value=float(values.mean()))
+
+
+def _bend_line(made: TriedCounts, at: int, key: str, name: str) -> list[Line]:
+    means = getattr(made.measured, key).mean(axis=1)
+    off = off_chord(made.counts, means)
+    if off is None:
+        return []
+    x, first, last = made.counts[at], made.counts[0], made.counts[-1]
+    up = f"({means[at]:.4g} − {means[0]:.4g}) / ({means[-1]:.4g} − {means[0]:.4g})"
+    along = f"({count(x)} − {count(first)}) / ({count(last)} − {count(first)})"
+    return [
+        Line(
+            name=name,
+            formula="distance from the line between the ends: | (y − y₁) / (yₙ − y₁) − (x − x₁) / (xₙ − x₁) |",
+            numbers=f"| {up} − {along} |; the most is {off.max():.3f}",
+            value=float(off[at]),
+        )
+    ]

@@ -1346,6 +1346,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/relate/group-counts/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Count Working
+         * @description How the measures of one number of groups came about.
+         */
+        get: operations["get_count_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/relate/group-words": {
         parameters: {
             query?: never;
@@ -3330,6 +3350,16 @@ export interface components {
             suggested: number | null;
             /** Says */
             says: string;
+        };
+        /**
+         * CountWorking
+         * @description One number of groups with its measures worked out; ``name`` is what it is called.
+         */
+        CountWorking: {
+            /** Name */
+            name: string;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
         };
         /**
          * CrossedTable
@@ -11038,6 +11068,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GroupCountsScreen"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_count_working: {
+        parameters: {
+            query: {
+                groups: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountWorking"];
                 };
             };
             400: components["responses"]["Problem400"];

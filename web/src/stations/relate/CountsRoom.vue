@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrandQuery } from '@/api/strand'
@@ -7,6 +7,7 @@ import { useRooms } from '@/frame/rooms'
 import ChartFrame from '@/marks/ChartFrame.vue'
 import { count, counted } from '@/marks/format'
 
+import CountWorking from './CountWorking.vue'
 import CountsChart from './CountsChart.vue'
 import GroupingChoice from './GroupingChoice.vue'
 import MakeRow from './MakeRow.vue'
@@ -25,6 +26,9 @@ const query = useStrandQuery(
   () => !!identity.value,
 )
 const found = computed(() => (identity.value ? query.data.value : undefined))
+/** The number of groups whose measures are worked out. */
+const shown = ref<number>()
+watch(identity, () => (shown.value = undefined))
 const rows = computed(() =>
   (found.value?.measures ?? []).flatMap((measure) =>
     measure.values.flatMap((row, at) =>
@@ -66,12 +70,13 @@ function take(number: number) {
       <p class="verdict">{{ found.says }}</p>
       <ChartFrame
         :title="`${count(found.counts[0])} to ${count(found.counts.at(-1) ?? 0)} groups of ${counted(found.documents, 'document')}`"
-        note="points: seeds; line and band: their mean and range; grey: the same words dealt out at random. A point groups the documents so."
+        note="points: seeds; line and band: their mean and range; grey: the same words dealt out at random. A point opens to its working."
         name="group-counts"
         :header="['measure', 'groups', 'seed or pair', 'value', 'dealt out at random']"
         :rows="rows">
-        <CountsChart :counts="found.counts" :measures="found.measures" @pick="take" />
+        <CountsChart :counts="found.counts" :measures="found.measures" @pick="shown = $event" />
       </ChartFrame>
+      <CountWorking v-if="shown" :groups="shown" @take="take(shown)" />
     </template>
     <RoomState v-else :made="!!identity" :fault="query.error.value?.message" what="Reading the comparison">
       Few groups are easy to name, many are alike within. This groups the documents into every number in between, from

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import { useEvidence } from '@/frame/evidence'
@@ -9,12 +9,29 @@ import { decimal } from '@/marks/format'
 
 import CellGrid from './CellGrid.vue'
 import ResidualCell from './ResidualCell.vue'
+import WorkingLines from './WorkingLines.vue'
+import { residualLines } from './residual'
 
 /** Groups against the values of a field, or against another grouping. */
 const props = defineProps<{ found: Schemas['CrossedTable']; field: string }>()
 const { select, isSelected } = useEvidence()
 const request = (row: number, column: number) =>
   props.field ? { group: row, field: props.field, value: props.found.columns[column] } : { members: row }
+/** The cell that is worked out. */
+const chosen = ref<[number, number]>()
+const sum = (values: number[]) => values.reduce((whole, each) => whole + each, 0)
+const working = computed(() => {
+  if (!chosen.value) return
+  const [row, column] = chosen.value
+  const { counts } = props.found
+  if (!(column in (counts[row] ?? []))) return
+  const inColumn = sum(counts.map((each) => each[column]))
+  return residualLines(counts[row][column], sum(counts[row]), inColumn, sum(counts.flat()))
+})
+function pick(row: number, column: number) {
+  chosen.value = [row, column]
+  select(request(row, column))
+}
 const rows = computed(() =>
   props.found.rows.flatMap((row, at) =>
     props.found.columns.map((column, to) => [
@@ -47,9 +64,10 @@ const rows = computed(() =>
           :residual="found.residuals[at][column]"
           :said="`${row}, ${found.columns[column]}`"
           :selected="isSelected(request(at, column))"
-          @pick="select(request(at, column))" />
+          @pick="pick(at, column)" />
       </template>
     </CellGrid>
+    <WorkingLines v-if="working" :lines="working" />
     <p class="small soft">
       + and − mark adjusted residuals of 2 or more ({{ decimal(2, 0) }} standard deviations of what chance gives where
       documents are independent). Those of one author need not be.

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
@@ -10,6 +10,8 @@ import { count } from '@/marks/format'
 
 import CellGrid from './CellGrid.vue'
 import ResidualCell from './ResidualCell.vue'
+import WorkingLines from './WorkingLines.vue'
+import { residualLines } from './residual'
 import { wordOf } from './words'
 
 /** Telling words by groups: neighbours are alike in both directions. */
@@ -22,6 +24,20 @@ const query = useStrandQuery(
   (id) => ask(client.GET('/api/strands/{strand_id}/relate/group-words/grid', { params: strandPath(id) })),
 )
 const found = computed(() => query.data.value)
+type Row = Schemas['WordGrid']['rows'][number]
+/** The cell that is worked out. */
+const at = ref<[Row, number]>()
+const working = computed(() => {
+  if (!at.value || !found.value) return
+  const [row, column] = at.value
+  const all = found.value.groups.reduce((sum, each) => sum + each.tokens, 0)
+  const inRow = row.cells.reduce((sum, each) => sum + each.n, 0)
+  return residualLines(row.cells[column].n, inRow, found.value.groups[column].tokens, all)
+})
+function pick(row: Row, column: number) {
+  at.value = [row, column]
+  select(wordOf(row.term, found.value!.groups[column].name, props.settings))
+}
 const rows = computed(() =>
   (found.value?.rows ?? []).flatMap((row) =>
     row.cells.map((cell, at) => [
@@ -58,9 +74,15 @@ const rows = computed(() =>
           :residual="row.cells[column].residual"
           :said="`${row.display}, ${found.groups[column].name}`"
           :selected="isSelected(wordOf(row.term, found.groups[column].name, props.settings))"
-          @pick="select(wordOf(row.term, found.groups[column].name, props.settings))" />
+          @pick="pick(row, column)" />
       </template>
     </CellGrid>
+    <template v-if="at && working">
+      <p class="small">
+        <b>{{ at[0].display }}</b> in {{ found.groups[at[1]].name }}
+      </p>
+      <WorkingLines :lines="working" />
+    </template>
   </ChartFrame>
   <p v-else-if="query.error.value" class="notice bad">{{ query.error.value.message }}</p>
   <Waiting v-else what="Ordering words and groups" />
