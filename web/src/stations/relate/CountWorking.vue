@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import Button from 'primevue/button'
+
 import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import Waiting from '@/frame/Waiting.vue'
@@ -26,7 +28,7 @@ const working = useStrandQuery(
     <template v-if="working.data.value">
       <header>
         <h3>{{ working.data.value.name }}</h3>
-        <button class="primary" @click="$emit('take')">Group the documents so</button>
+        <Button size="small" label="Group the documents so" @click="$emit('take')" />
       </header>
       <WorkingLines :lines="working.data.value.lines" />
     </template>

@@ -77,6 +77,9 @@ const rows = computed(() =>
     cluster.terms.join(' '),
   ]),
 )
+/** Trees drawn anew where a preview left them out, and items of a preview. */
+const RESAMPLES = 20
+const PREVIEW = 300
 const picked = computed({
   get: () => (tried.value?.picked ?? []).join('\n'),
   set: (lines) =>
@@ -91,7 +94,13 @@ const picked = computed({
 
 <template>
   <div class="room">
-    <MakeRow v-if="choices && tried" what="the tree" v-bind="row" @make="make()">
+    <MakeRow
+      v-if="choices && tried"
+      what="the tree"
+      v-bind="row"
+      :preview="!tried.picked?.length && (tried.most ?? 0) > 2 * PREVIEW ? PREVIEW : 0"
+      @make="make({ resamples: tried.resamples || RESAMPLES })"
+      @preview="make({ most: PREVIEW, resamples: 0 })">
       <label
         >of
         <select
