@@ -32,7 +32,7 @@ def _times(values: NDArray[Any]) -> tuple[NDArray[Any], NDArray[np.float64]]:
     return found, times.astype(np.float64)
 
 
-def optimise_alpha(doc_counts: NDArray[np.int32], alpha: NDArray[np.float64]) -> NDArray[np.float64]:
+def optimise_alpha(doc_counts: scipy.sparse.csr_matrix, alpha: NDArray[np.float64]) -> NDArray[np.float64]:
     """Minka's fixed point for an asymmetric Dirichlet prior over topics.
 
     alpha_k <- alpha_k * sum_d [psi(n_dk + alpha_k) - psi(alpha_k)] /
@@ -48,10 +48,9 @@ def optimise_alpha(doc_counts: NDArray[np.int32], alpha: NDArray[np.float64]) ->
     float64[n_topics], kept within [1e-4, 50]
     """
     psi, n_topics = scipy.special.psi, len(alpha)
-    length, documents = _times(doc_counts.sum(axis=1, dtype=np.int64))
-    row, topic = np.nonzero(doc_counts)
+    length, documents = _times(np.asarray(doc_counts.sum(axis=1, dtype=np.int64)).ravel())
     # Equal counts of a topic say the same; counts of zero say nothing.
-    both, times = _times(doc_counts[row, topic].astype(np.int64) * n_topics + topic)
+    both, times = _times(doc_counts.data.astype(np.int64) * n_topics + doc_counts.indices)
     count, topic = both // n_topics, both % n_topics
 
     def better(alpha: NDArray[np.float64]) -> NDArray[np.float64]:

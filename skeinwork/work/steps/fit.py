@@ -163,7 +163,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
 
     def parts(self, settings: MethodSettings) -> dict[str, int]:
         return {
-            settings.method: methods.method_of(settings).VERSION,
+            **methods.method_of(settings).parts(settings),
             **{each.key: each.VERSION for each in MEASURES.values() if each.VERSION},
             "prevalence": prevalence.VERSION,
             "held out": held_out.VERSION,
@@ -201,7 +201,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
 
         gain = method.gain(counts, settings, test, foretelling)
         report("Measuring the topics", _MEASURED)
-        return model, summary_of(method, model, matrix, earlier.load(CLEANING), gain)
+        return model, summary_of(method, settings, model, matrix, earlier.load(CLEANING), gain)
 
     def save(self, value: TopicModel) -> tuple[Arrays, Documents]:
         arrays: Arrays = {
@@ -290,7 +290,12 @@ def _measured(model: TopicModel, matrix: Matrix, cleaning: Cleaning, empty: NDAr
 
 
 def summary_of(
-    method: Method[Any], model: TopicModel, matrix: Matrix, cleaning: Cleaning, gain: Gain | None
+    method: Method[Any],
+    settings: MethodSettings,
+    model: TopicModel,
+    matrix: Matrix,
+    cleaning: Cleaning,
+    gain: Gain | None,
 ) -> FitSummary:
     """Measures and shares of a model's topics, and what its trace says."""
     weights = token_weights(matrix)
@@ -311,5 +316,5 @@ def summary_of(
         change=Interval.of(change.change, change.low, change.high) if change else None,
         gain=Interval.of(gain.mean, gain.low, gain.high) if gain else None,
         recovery=method.recovery(model, weights.astype(np.int64)),
-        remarks=method.remarks(model),
+        remarks=method.remarks(model, settings),
     )

@@ -4940,6 +4940,11 @@ export interface components {
              * @default false
              */
             ngrams: boolean;
+            /**
+             * Sampler
+             * @description how topics of tokens are drawn
+             */
+            sampler?: ("dense" | "constant-time") | null;
         };
         /**
          * Leaving

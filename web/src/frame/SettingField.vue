@@ -42,7 +42,8 @@ const number = (event: Event) => {
   >
   <label v-else-if="enumerated"
     >{{ label }}
-    <select :value="value" @change="emit('change', text($event))">
+    <select :value="value ?? ''" @change="emit('change', text($event) || (field.open ? null : ''))">
+      <option v-if="field.open" value="">{{ field.left_open }}</option>
       <option v-for="choice in enumerated" :key="choice">{{ choice }}</option>
     </select></label
   >

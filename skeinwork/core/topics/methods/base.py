@@ -145,8 +145,12 @@ class Method(ABC, Generic[S]):
         return None
 
     @abstractmethod
-    def remarks(self, model: TopicModel) -> str:
+    def remarks(self, model: TopicModel, settings: S) -> str:
         """How the fit was made, in a few words."""
+
+    def parts(self, settings: S) -> dict[str, int]:
+        """The versions of what takes part in a fit."""
+        return {self.name: self.VERSION}
 
     @abstractmethod
     def token_weights(self, model: TopicModel, document: int, terms: NDArray[np.int64]) -> NDArray[np.float64]:

@@ -1,4 +1,4 @@
-"""Latent Dirichlet allocation by exact collapsed Gibbs sampling.
+"""Latent Dirichlet allocation by collapsed Gibbs sampling.
 
 D. Blei, A. Ng and M. Jordan, *Latent Dirichlet allocation*, JMLR 3, 2003; T. Griffiths and
 M. Steyvers, *Finding scientific topics*, PNAS 101, 2004. The asymmetric document prior and the
@@ -17,14 +17,18 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.kinds import named
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.topics.held_out import Gain, Trained, gain_over_one_topic, tokens_of, with_held_out
 from skeinwork.core.topics.methods.base import Method, MethodSettings, Watched
 from skeinwork.core.topics.model import Samples, TopicModel
 from skeinwork.core.topics.priors import optimise_alpha, optimise_beta
 from skeinwork.core.topics.recovery import recovery
-from skeinwork.core.topics.samplers.dense import DENSE, count_topics
+from skeinwork.core.topics.samplers import SAMPLERS, quickest
+from skeinwork.core.topics.samplers.base import Sampler
+from skeinwork.core.topics.samplers.dense import Dense
 from skeinwork.core.topics.starts import gathered_documents
+from skeinwork.core.topics.topic_counts import doc_topic_counts, word_topic_counts
 from skeinwork.core.topics.trace import Trend, Verdict, trend, verdict
 
 # Iterations between two fits of the priors (Wallach, Mimno and McCallum 2009 took 20 or fewer).
@@ -58,6 +62,14 @@ class LdaSettings(MethodSettings):
     )
 
     ngrams: bool = Field(False, description="count n-grams too; a word in a pair then counts twice")
+    sampler: named(SAMPLERS) | None = Field(  # type: ignore[valid-type]
+        None, description="how topics of tokens are drawn", json_schema_extra={"left_open": "the quickest"}
+    )
+
+    @property
+    def drawn_by(self) -> type[Sampler]:
+        """The sampler that was asked for, or the quickest for so many topics."""
+        return SAMPLERS[self.sampler] if self.sampler else quickest(self.topics)
 
 
 class Chain:
@@ -76,14 +88,28 @@ class Chain:
         self.z[follow] = group[follow]
         self.alpha = np.full(self.k, settings.alpha or 1.0 / self.k)
         self.beta = settings.beta or 0.01
-        self.word_topic, _, self.topic_total = count_topics(self.words, self.doc_ptr, self.z, self.n_terms, self.k)
+        self.count_words()
+        self.sampler = settings.drawn_by(self)
 
-    def doc_counts(self) -> NDArray[np.int32]:
-        counted = count_topics(self.words, self.doc_ptr, self.z, self.n_terms, self.k)
-        return counted[1]
+    def count_words(self) -> None:
+        """The counts of words, from the topics of tokens."""
+        self._word_topic, self.topic_total = word_topic_counts(self.words, self.z, self.n_terms, self.k)
+        self._counted = True
+
+    @property
+    def word_topic(self) -> NDArray[np.int32]:
+        """Tokens of each topic by word, int32[n_terms, n_topics]."""
+        if not self._counted:
+            self.count_words()
+        return self._word_topic
+
+    def doc_counts(self) -> scipy.sparse.csr_matrix:
+        return doc_topic_counts(self.doc_ptr, self.z, self.k)
 
     def step(self) -> int:
-        return DENSE.sweep(self)
+        moved = self.sampler.sweep()
+        self._counted = self.sampler.keeps_words
+        return moved
 
     def optimise(self) -> None:
         """The priors that the analyst left open, where their fixed points come to for these topics."""
@@ -96,16 +122,14 @@ class Chain:
         """log p(words, topics) per token (Griffiths and Steyvers 2004, equations 2 and 3)."""
         gammaln = scipy.special.gammaln
         docs = self.doc_counts()
-        lengths = docs.sum(axis=1)
         # Counts of zero take nothing from a prior's gamma function.
-        row, topic = np.nonzero(docs)
-        held, whole = self.alpha[topic], self.alpha.sum()
+        held, whole = self.alpha[docs.indices], self.alpha.sum()
         some = self.word_topic[self.word_topic > 0] + self.beta
         value = self.k * gammaln(self.n_terms * self.beta)
         value += gammaln(some).sum() - len(some) * gammaln(self.beta)
         value -= gammaln(self.topic_total + self.n_terms * self.beta).sum()
-        value += (gammaln(docs[row, topic] + held) - gammaln(held)).sum()
-        value += len(docs) * gammaln(whole) - gammaln(lengths + whole).sum()
+        value += (gammaln(docs.data + held) - gammaln(held)).sum()
+        value += self.n_docs * gammaln(whole) - gammaln(np.diff(self.doc_ptr) + whole).sum()
         return float(value / max(len(self.words), 1))
 
     def topic_word(self) -> NDArray[np.float64]:
@@ -113,7 +137,7 @@ class Chain:
         return raised / raised.sum(axis=1, keepdims=True)
 
     def doc_topic(self) -> NDArray[np.float64]:
-        docs = self.doc_counts()
+        docs = self.doc_counts().toarray()
         raised = docs + self.alpha
         shares = raised / raised.sum(axis=1, keepdims=True)
         return np.where(docs.sum(axis=1, keepdims=True) > 0, shares, 0.0)
@@ -141,8 +165,10 @@ def check(counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> None:
 
 
 def _top_words(sampler: Chain, count: int = 6) -> list[list[int]]:
-    order = np.argsort(-sampler.word_topic, axis=0, kind="stable")[:count]
-    return order.T.tolist()
+    counts = sampler.word_topic
+    some = np.argpartition(counts, -min(count, len(counts)), axis=0)[-count:]
+    order = np.argsort(-np.take_along_axis(counts, some, axis=0), axis=0, kind="stable")
+    return np.take_along_axis(some, order, axis=0).T.tolist()
 
 
 def _work(settings: LdaSettings) -> int:
@@ -208,7 +234,7 @@ def fit(counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report =
         if iteration in saved_at:
             words += sampler.topic_word()
             shares += sampler.doc_topic()
-            docs.append(scipy.sparse.csr_matrix(sampler.doc_counts()))
+            docs.append(sampler.doc_counts())
             priors.append(sampler.alpha)
     return TopicModel(
         words / len(docs),
@@ -250,7 +276,7 @@ class Lda(Method[LdaSettings]):
     def seconds(self, settings: LdaSettings, tokens: int) -> float:
         """Every token is weighed for every topic in each iteration, those of the starts too."""
         iterations = _work(settings) + _HELD_OUT_ITERATIONS[0]
-        return tokens * iterations * DENSE.seconds(settings.topics)
+        return tokens * iterations * settings.drawn_by.seconds(settings.topics)
 
     def fit_share(self, settings: LdaSettings) -> float:
         return _work(settings) / (_work(settings) + _HELD_OUT_ITERATIONS[0])
@@ -295,10 +321,16 @@ class Lda(Method[LdaSettings]):
     def recovery(self, model: TopicModel, lengths: NDArray[np.int64]) -> float | None:
         return recovery(np.asarray(model.topic_word), model.by_topic["alpha"], lengths)
 
-    def remarks(self, model: TopicModel) -> str:
-        alpha = model.by_topic["alpha"]
+    def parts(self, settings: LdaSettings) -> dict[str, int]:
+        """Its own version, in which the dense sampler's is, and that of another sampler."""
+        drawn_by, own = settings.drawn_by, super().parts(settings)
+        return own if drawn_by is Dense else {**own, drawn_by.name: drawn_by.VERSION}
+
+    def remarks(self, model: TopicModel, settings: LdaSettings) -> str:
+        alpha, drawn_by = model.by_topic["alpha"], settings.drawn_by
+        why = f", the quickest of {settings.topics} topics" if drawn_by is not Dense and not settings.sampler else ""
         return (
-            f"{DENSE.title}; alpha {alpha.min():.3f} to {alpha.max():.3f}, beta "
+            f"{drawn_by.title}{why}; alpha {alpha.min():.3f} to {alpha.max():.3f}, beta "
             f"{model.overall['beta']:.3f}; the mean of {len(model.samples or ())} saved samples"
         )
 

@@ -15,7 +15,8 @@ class State(Protocol):
     Attributes
     ----------
     words, z : int32[n_tokens], term and topic of each token; doc_ptr : int64[n_docs + 1]
-    word_topic : int32[n_terms, n_topics]; topic_total : int64[n_topics]
+    n_terms : how many terms there are
+    word_topic : int32[n_terms, n_topics], which a sampler keeps that says so; topic_total : int64[n_topics]
     alpha : float64[n_topics], the document prior; beta : the word prior
     stream : uint64[1], of random numbers
     """
@@ -23,27 +24,41 @@ class State(Protocol):
     words: NDArray[np.int32]
     doc_ptr: NDArray[np.int64]
     z: NDArray[np.int32]
-    word_topic: NDArray[np.int32]
+    n_terms: int
     topic_total: NDArray[np.int64]
     alpha: NDArray[np.float64]
     beta: float
     stream: NDArray[np.uint64]
 
+    @property
+    def word_topic(self) -> NDArray[np.int32]: ...
+
 
 class Sampler(ABC):
-    """One way to draw the topics of tokens.
+    """One way to draw the topics of tokens, of one chain.
 
     Attributes
     ----------
-    title : what the screens call it
+    name : in the settings; title : what the screens call it
+    VERSION : raised when it gives other results
+    keeps_words : whether it keeps ``word_topic`` of its state; it is counted anew otherwise
     """
 
+    name: ClassVar[str]
     title: ClassVar[str]
+    VERSION: ClassVar[int]
+    keeps_words: ClassVar[bool] = False
 
     @abstractmethod
-    def seconds(self, topics: int) -> float:
+    def __init__(self, state: State) -> None:
+        """For a chain that begins with this state."""
+
+    @classmethod
+    @abstractmethod
+    def seconds(cls, topics: int) -> float:
         """That a token takes in one sweep, on some machine; only ratios matter."""
 
     @abstractmethod
-    def sweep(self, state: State) -> int:
-        """Draw the topic of every token once, in place; how many changed."""
+    def sweep(self) -> int:
+        """Draw the topics of all tokens in place until they are about as far as draws from all topics
+        would bring them; how many changed."""

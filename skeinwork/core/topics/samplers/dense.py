@@ -68,50 +68,21 @@ def sweep(
     return moved
 
 
-@njit(cache=True, nogil=True)
-def count_topics(words: Any, doc_ptr: Any, z: Any, n_terms: int, n_topics: int) -> Any:
-    """Counts from the tokens' topics.
-
-    Parameters
-    ----------
-    words, z : int32[n_tokens], term and topic of each token; doc_ptr : int64[n_docs + 1]
-
-    Returns
-    -------
-    int32[n_terms, n_topics], int32[n_docs, n_topics], int64[n_topics]
-    """
-    word_topic = np.zeros((n_terms, n_topics), dtype=np.int32)
-    doc_topic = np.zeros((len(doc_ptr) - 1, n_topics), dtype=np.int32)
-    total = np.zeros(n_topics, dtype=np.int64)
-    for doc in range(len(doc_ptr) - 1):
-        for at in range(doc_ptr[doc], doc_ptr[doc + 1]):
-            word_topic[words[at], z[at]] += 1
-            doc_topic[doc, z[at]] += 1
-            total[z[at]] += 1
-    return word_topic, doc_topic, total
-
-
 class Dense(Sampler):
     """Exact, in time that grows with the topics."""
 
+    name: ClassVar[str] = "dense"
     title: ClassVar[str] = "dense collapsed Gibbs (exact)"
+    VERSION: ClassVar[int] = 1
+    keeps_words: ClassVar[bool] = True
 
-    def seconds(self, topics: int) -> float:
+    def __init__(self, state: State) -> None:
+        self.state = state
+
+    @classmethod
+    def seconds(cls, topics: int) -> float:
         return _A_TOKEN + _A_TOPIC * topics
 
-    def sweep(self, state: State) -> int:
-        return int(
-            sweep(
-                state.words,
-                state.doc_ptr,
-                state.z,
-                state.word_topic,
-                state.topic_total,
-                state.alpha,
-                state.beta,
-                state.stream,
-            )
-        )
-
-
-DENSE = Dense()
+    def sweep(self) -> int:
+        of = self.state
+        return int(sweep(of.words, of.doc_ptr, of.z, of.word_topic, of.topic_total, of.alpha, of.beta, of.stream))
