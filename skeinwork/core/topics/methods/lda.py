@@ -63,13 +63,12 @@ class LdaSettings(MethodSettings):
 
     ngrams: bool = Field(False, description="count n-grams too; a word in a pair then counts twice")
     sampler: named(SAMPLERS) | None = Field(  # type: ignore[valid-type]
-        None, description="how topics of tokens are drawn", json_schema_extra={"left_open": "the quickest"}
+        None, description="how topics of tokens are drawn", json_schema_extra={"left_open": "the program chooses"}
     )
 
-    @property
-    def drawn_by(self) -> type[Sampler]:
-        """The sampler that was asked for, or the quickest for so many topics."""
-        return SAMPLERS[self.sampler] if self.sampler else quickest(self.topics)
+    def drawn_by(self, tokens: int) -> type[Sampler]:
+        """The sampler that was asked for, or the quickest."""
+        return SAMPLERS[self.sampler] if self.sampler else quickest(self.topics, tokens)
 
 
 class Chain:
@@ -89,7 +88,7 @@ class Chain:
         self.alpha = np.full(self.k, settings.alpha or 1.0 / self.k)
         self.beta = settings.beta or 0.01
         self.count_words()
-        self.sampler = settings.drawn_by(self)
+        self.sampler = settings.drawn_by(len(self.words))(self)
 
     def count_words(self) -> None:
         """The counts of words, from the topics of tokens."""
@@ -191,6 +190,11 @@ def _best_start(counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: 
     return best
 
 
+def _other_than_dense(drawn_by: type[Sampler]) -> dict[str, int]:
+    """A sampler with its version; the first, which is the method's own, goes without saying."""
+    return {} if drawn_by is Dense else {drawn_by.name: drawn_by.VERSION}
+
+
 def _iterate(sampler: Chain, iterations: int) -> Iterator[tuple[int, int]]:
     """(iteration, tokens moved), with the priors optimised from a quarter of the way on."""
     for iteration in range(1, iterations + 1):
@@ -242,7 +246,7 @@ def fit(counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report =
         Samples.of_counts(docs, np.array(priors)),
         np.array(trace),
         {"alpha": sampler.alpha},
-        {"beta": sampler.beta},
+        {"beta": sampler.beta, **_other_than_dense(type(sampler.sampler))},
     )
 
 
@@ -276,7 +280,7 @@ class Lda(Method[LdaSettings]):
     def seconds(self, settings: LdaSettings, tokens: int) -> float:
         """Every token is weighed for every topic in each iteration, those of the starts too."""
         iterations = _work(settings) + _HELD_OUT_ITERATIONS[0]
-        return tokens * iterations * settings.drawn_by.seconds(settings.topics)
+        return tokens * iterations * settings.drawn_by(tokens).seconds(settings.topics)
 
     def fit_share(self, settings: LdaSettings) -> float:
         return _work(settings) / (_work(settings) + _HELD_OUT_ITERATIONS[0])
@@ -322,13 +326,13 @@ class Lda(Method[LdaSettings]):
         return recovery(np.asarray(model.topic_word), model.by_topic["alpha"], lengths)
 
     def parts(self, settings: LdaSettings) -> dict[str, int]:
-        """Its own version, in which the dense sampler's is, and that of another sampler."""
-        drawn_by, own = settings.drawn_by, super().parts(settings)
-        return own if drawn_by is Dense else {**own, drawn_by.name: drawn_by.VERSION}
+        """Its own version, and that of the sampler that a corpus of any size may have."""
+        return {**super().parts(settings), **_other_than_dense(settings.drawn_by(2**62))}
 
     def remarks(self, model: TopicModel, settings: LdaSettings) -> str:
-        alpha, drawn_by = model.by_topic["alpha"], settings.drawn_by
-        why = f", the quickest of {settings.topics} topics" if drawn_by is not Dense and not settings.sampler else ""
+        alpha = model.by_topic["alpha"]
+        drawn_by = next((each for name, each in SAMPLERS.items() if name in model.overall), Dense)
+        why = "" if settings.sampler or drawn_by is Dense else f", chosen for {settings.topics} topics"
         return (
             f"{drawn_by.title}{why}; alpha {alpha.min():.3f} to {alpha.max():.3f}, beta "
             f"{model.overall['beta']:.3f}; the mean of {len(model.samples or ())} saved samples"

@@ -9,6 +9,7 @@ from skeinwork.core.topics.samplers.dense import Dense
 SAMPLERS: dict[str, type[Sampler]] = {each.name: each for each in (Dense, ConstantTime)}
 
 
-def quickest(topics: int) -> type[Sampler]:
-    """The sampler that takes the least time for so many topics."""
-    return min(SAMPLERS.values(), key=lambda each: each.seconds(topics))
+def quickest(topics: int, tokens: int) -> type[Sampler]:
+    """The sampler that is foreseen to take the least time, of those that are right for so many tokens."""
+    fit = [each for each in SAMPLERS.values() if tokens >= each.least_tokens]
+    return min(fit, key=lambda each: each.seconds(topics))

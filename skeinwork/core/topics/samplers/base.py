@@ -41,12 +41,14 @@ class Sampler(ABC):
     ----------
     name : in the settings; title : what the screens call it
     VERSION : raised when it gives other results
+    least_tokens : of a corpus for which it is chosen unasked
     keeps_words : whether it keeps ``word_topic`` of its state; it is counted anew otherwise
     """
 
     name: ClassVar[str]
     title: ClassVar[str]
     VERSION: ClassVar[int]
+    least_tokens: ClassVar[int] = 0
     keeps_words: ClassVar[bool] = False
 
     @abstractmethod

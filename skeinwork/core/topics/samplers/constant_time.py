@@ -255,6 +255,8 @@ class ConstantTime(Sampler):
     name: ClassVar[str] = "constant-time"
     title: ClassVar[str] = "constant-time Metropolis–Hastings (counts of words delayed)"
     VERSION: ClassVar[int] = 1
+    # Of fewer what the dense sampler reads lies in the processor's memory, and exact draws cost little.
+    least_tokens: ClassVar[int] = 200_000
 
     def __init__(self, state: State, parts: int = _PARTS, threads: int | None = None) -> None:
         self.state = state

@@ -1,0 +1,77 @@
+"""Samplers of LDA on a planted corpus: the constant-time one beside the dense one, on one thread and on two."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from bench_base import Line, interleaved
+from numpy.typing import NDArray
+
+from skeinwork.core.topics.samplers.constant_time import ConstantTime
+from skeinwork.core.topics.samplers.dense import Dense
+from skeinwork.core.topics.topic_counts import word_topic_counts
+
+_TERMS, _LENGTH = 10_000, 100
+_ROUNDS = 7
+
+
+@dataclass
+class _Chain:
+    """Documents of a hundred tokens whose words come from topics that use them unevenly."""
+
+    words: NDArray[np.int32]
+    doc_ptr: NDArray[np.int64]
+    z: NDArray[np.int32]
+    topics: int
+
+    def __post_init__(self) -> None:
+        self.n_terms, self.alpha, self.beta = _TERMS, np.full(self.topics, 5 / self.topics), 0.05
+        self.stream = np.array([1], dtype=np.uint64)
+        self.word_topic, self.topic_total = word_topic_counts(self.words, self.z, _TERMS, self.topics)
+
+
+def samplers(documents: int) -> list[Line]:
+    """Seconds of a sweep over all tokens."""
+    size = f"{documents * _LENGTH / 1e6:g} M tokens"
+    many, against_many = _sweeps(400, documents)
+    some, against_some = _sweeps(60, documents)
+    few, again = interleaved(_constant_time(20, documents, 1).once, _constant_time(400, documents, 1).once, _ROUNDS)
+    one, two = _constant_time(400, documents, 1), _constant_time(400, documents, 2)
+    alone, both = interleaved(one.once, two.once, _ROUNDS)
+    assert one.state.z.tobytes() == two.state.z.tobytes()
+    return [
+        Line("constant-time, 400 topics", size, many, against_many, against_many / many, "at least 10 (dense)"),
+        Line("constant-time, 60 topics", size, some, against_some, against_some / some, "at least 3 (dense)"),
+        Line("constant-time, 400 topics", size, again, few, again / few, "at most 1.5 x its 20 topics"),
+        Line("constant-time, two threads", size, both, alone, alone / both, "at least 1.6, same bytes"),
+    ]
+
+
+def _sweeps(topics: int, documents: int) -> tuple[float, float]:
+    return interleaved(
+        _constant_time(topics, documents, 1).once,
+        Dense(_planted(topics, documents)).sweep,
+        3 if topics > 100 else _ROUNDS,
+    )
+
+
+def _constant_time(topics: int, documents: int, threads: int) -> ConstantTime:
+    made = ConstantTime(_planted(topics, documents), threads=threads)
+    made.once()
+    return made
+
+
+def _planted(topics: int, documents: int) -> _Chain:
+    rng = np.random.default_rng(topics)
+    even = 1.0 / np.arange(1, _TERMS + 1) ** 0.9
+    words_of = rng.standard_gamma(np.tile(500 * even / even.sum(), (topics, 1))) + 1e-300
+    z = np.concatenate(
+        [rng.choice(topics, _LENGTH, p=each) for each in rng.dirichlet(np.full(topics, 5 / topics), documents)]
+    )
+    words = np.empty(len(z), np.int32)
+    for topic in range(topics):
+        own = np.flatnonzero(z == topic)
+        words[own] = rng.choice(_TERMS, len(own), p=words_of[topic] / words_of[topic].sum())
+    start = rng.integers(0, topics, len(z)).astype(np.int32)
+    return _Chain(words, np.arange(0, len(z) + 1, _LENGTH), start, topics)
