@@ -14,6 +14,7 @@ from typing import Any
 
 import numpy as np
 from calibrate_fits import LENGTHS, Array, choices, gains_of_none, other_seeds, shrinkage_of_fits, still_traces
+from calibrate_lda import priors_that_stand, starts
 from calibrate_words import false_words, ratios_of_words
 from scipy.sparse import csr_matrix
 
@@ -269,6 +270,8 @@ def main() -> None:
         gains_of_none,
         choices,
         still_traces,
+        starts,
+        priors_that_stand,
         false_words,
         ratios_of_words,
     )

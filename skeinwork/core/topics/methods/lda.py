@@ -61,6 +61,9 @@ class LdaSettings(MethodSettings):
         None, ge=1e-6, le=100, description="word prior per term", json_schema_extra={"left_open": "optimised"}
     )
 
+    start: Literal["gathered", "random"] = Field(
+        "gathered", description="topics to begin with: of groups of documents that are alike, or by chance"
+    )
     ngrams: bool = Field(False, description="count n-grams too; a word in a pair then counts twice")
     sampler: named(SAMPLERS) | None = Field(  # type: ignore[valid-type]
         None, description="how topics of tokens are drawn", json_schema_extra={"left_open": "the program chooses"}
@@ -82,9 +85,10 @@ class Chain:
         start = np.random.default_rng([settings.seed, settings.topics, start_number])
         self.stream = start.integers(0, 2**63, size=1, dtype=np.uint64)
         self.z = start.integers(0, self.k, size=len(self.words), dtype=np.int32)
-        group = np.repeat(gathered_documents(counts, self.k, start), np.diff(self.doc_ptr))
-        follow = start.random(len(self.z)) < _FOLLOW
-        self.z[follow] = group[follow]
+        if settings.start == "gathered":
+            group = np.repeat(gathered_documents(counts, self.k, start), np.diff(self.doc_ptr))
+            follow = start.random(len(self.z)) < _FOLLOW
+            self.z[follow] = group[follow]
         self.alpha = np.full(self.k, settings.alpha or 1.0 / self.k)
         self.beta = settings.beta or 0.01
         self.count_words()
