@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from skeinwork.core.topics.samplers.constant_time import ConstantTime
 from skeinwork.core.topics.samplers.dense import Dense
+from skeinwork.core.topics.seed_words import NONE
 from skeinwork.core.topics.topic_counts import word_topic_counts
 
 _TERMS, _LENGTH = 10_000, 100
@@ -27,7 +28,7 @@ class _Chain:
 
     def __post_init__(self) -> None:
         self.n_terms, self.alpha, self.beta = _TERMS, np.full(self.topics, 5 / self.topics), 0.05
-        self.stream = np.array([1], dtype=np.uint64)
+        self.stream, self.seeds = np.array([1], dtype=np.uint64), NONE
         self.word_topic, self.topic_total = word_topic_counts(self.words, self.z, _TERMS, self.topics)
 
 

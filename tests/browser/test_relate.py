@@ -72,6 +72,11 @@ def test_words_that_keep_company(browser: Browser, strand: int) -> None:
     browser.one(".handed button", "Not for a topic")
     kept = browser.server.get(f"/strands/{strand}")["wanted"]["seed_words"]
     assert len(kept) == 1 and len(kept[0]) > 1
+    relate = browser.driver.current_url
+    browser.driver.get(f"{relate.split('/relate')[0]}/fit")
+    browser.click("button", "Mark 1 topic by the words kept at Relate")
+    browser.until(lambda: browser.one(".settings textarea").get_attribute("value") == ", ".join(kept[0]), "the words")
+    browser.driver.get(relate)
     browser.click(".handed button", "One word at Clean")
     browser.sees("Out of date")
     passes = browser.server.get(f"/strands/{strand}")["wanted"]["clean"]["passes"]

@@ -9,16 +9,20 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 
+from skeinwork.core.errors import BadInputError
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LDA, LdaSettings
 from skeinwork.core.topics.samplers import SAMPLERS, quickest
 from skeinwork.core.topics.samplers.constant_time import ConstantTime, alias_table
 from skeinwork.core.topics.samplers.dense import Dense
+from skeinwork.core.topics.seed_words import NONE
 from skeinwork.core.topics.topic_counts import doc_topic_counts, word_topic_counts
 
 
 class Chain:
     """Tokens with topics to begin with."""
+
+    seeds = NONE
 
     def __init__(self, words: NDArray[np.int32], doc_ptr: NDArray[np.int64], z: NDArray[np.int32], topics: int) -> None:
         self.words, self.doc_ptr, self.z = words, doc_ptr, z.copy()
@@ -113,3 +117,34 @@ def test_the_program_chooses_the_sampler_unless_one_is_asked_for() -> None:
     assert LDA.remarks(lda.fit(counts, LdaSettings(topics=4, iterations=20)), wanted).startswith("dense")
     with pytest.raises(ValueError, match="dense, constant-time"):
         LdaSettings(sampler="other")
+
+
+@pytest.mark.parametrize("sampler", list(SAMPLERS))
+@pytest.mark.parametrize("start", ["gathered", "random"])
+def test_seed_words_mark_their_topic(sampler: str, start: str) -> None:
+    """Two of four planted topics are asked for by their words, and come first; the rest are found beside them."""
+    chain = planted(4, 60, 120, 30, 2)
+    counts = csr_matrix((np.ones(len(chain.words), int), chain.words, chain.doc_ptr), shape=(120, 60))
+    counts.sum_duplicates()
+    true, _ = word_topic_counts(chain.words, chain.z, 60, 4)
+    own = [np.argsort(-(true[:, k] - true.sum(axis=1) / 4))[:3].tolist() for k in (2, 0)]
+    columns = {f"w{at}": at for at in range(60)}
+    lines = tuple(", ".join(["no term", *(f"W{at}" for at in words)]) for words in own)
+    wanted = LdaSettings(topics=4, sampler=sampler, start=start, seed_words=lines, iterations=60)
+    model = lda.fit(counts, wanted, columns=columns)
+    assert model.by_topic["seeded"].tolist() == [1, 2, 0, 0]
+    for topic, words in enumerate(own):
+        assert (
+            model.topic_word[topic, words] > 2 * np.delete(model.topic_word, topic, axis=0)[:, words].max(axis=0)
+        ).all()
+    assert model.samples is not None and model.samples.topic_tokens.sum() == pytest.approx(len(chain.words))
+    found = LDA.gain(counts, wanted, columns=columns)
+    assert found is not None and found.low > 0
+
+
+def test_seed_words_of_no_term_and_too_many_are_refused() -> None:
+    counts = csr_matrix(np.ones((5, 3), int))
+    with pytest.raises(BadInputError, match="None of the seed words “no such”"):
+        LDA.check(counts, LdaSettings(topics=2, seed_words=("a", "no such")), {"a": 0})
+    with pytest.raises(BadInputError, match="seed words of 3 topics"):
+        LDA.check(counts, LdaSettings(topics=2, seed_words=("a", "a", "a")), {"a": 0})

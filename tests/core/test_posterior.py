@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.samplers.constant_time import ConstantTime
 from skeinwork.core.topics.samplers.dense import Dense
+from skeinwork.core.topics.seed_words import SeedWords
 from skeinwork.core.topics.topic_counts import word_topic_counts
 
 WORDS = np.array([0, 0, 1, 0, 1, 2, 2], dtype=np.int32)
@@ -21,16 +22,20 @@ DOC_PTR = np.array([0, 3, 7], dtype=np.int64)
 ALPHA = np.array([0.4, 0.9])
 BETA = 0.3
 N_TERMS = 3
-Draw = Callable[[int], dict[tuple[int, ...], float]]
+Draw = Callable[[int, int], dict[tuple[int, ...], float]]
 
 
-def log_joint(z: tuple[int, ...]) -> float:
-    """log p(words, topics), written from the Dirichlet-multinomial formula with counts by hand."""
+def log_joint(z: tuple[int, ...], more: int = 0) -> float:
+    """log p(words, topics), written from the Dirichlet-multinomial formula with counts by hand.
+
+    The prior of the last word in the second topic is higher by ``more``.
+    """
     value = 0.0
     for topic in range(2):
+        prior = [BETA, BETA, BETA + more * topic]
         counts = [sum(z[i] == topic and WORDS[i] == w for i in range(len(z))) for w in range(N_TERMS)]
-        value += math.lgamma(N_TERMS * BETA) - math.lgamma(sum(counts) + N_TERMS * BETA)
-        value += sum(math.lgamma(n + BETA) - math.lgamma(BETA) for n in counts)
+        value += math.lgamma(sum(prior)) - math.lgamma(sum(counts) + sum(prior))
+        value += sum(math.lgamma(n + b) - math.lgamma(b) for n, b in zip(counts, prior, strict=True))
     for doc in range(2):
         rows = range(int(DOC_PTR[doc]), int(DOC_PTR[doc + 1]))
         counts = [sum(z[i] == topic for i in rows) for topic in range(2)]
@@ -39,10 +44,11 @@ def log_joint(z: tuple[int, ...]) -> float:
     return value
 
 
-def exact() -> dict[tuple[int, ...], float]:
+@cache
+def exact(more: int) -> dict[tuple[int, ...], float]:
     """The posterior over all assignments of topics to the seven tokens."""
     every = list(itertools.product(range(2), repeat=len(WORDS)))
-    weights = np.exp([log_joint(z) for z in every])
+    weights = np.exp([log_joint(z, more) for z in every])
     return dict(zip(every, weights / weights.sum(), strict=True))
 
 
@@ -51,10 +57,12 @@ class Chain:
 
     words, doc_ptr, n_terms, alpha, beta = WORDS, DOC_PTR, N_TERMS, ALPHA, BETA
 
-    def __init__(self, seed: int) -> None:
+    def __init__(self, seed: int, more: int) -> None:
         self.z = np.zeros(len(WORDS), dtype=np.int32)
         self.stream = np.array([seed], dtype=np.uint64)
-        self.word_topic, self.topic_total = word_topic_counts(WORDS, self.z, N_TERMS, 2)
+        self.seeds = SeedWords(np.full(more, 2, np.int32), np.ones(more, np.int32))
+        words, z = np.append(WORDS, self.seeds.words), np.append(self.z, self.seeds.topics)
+        self.word_topic, self.topic_total = word_topic_counts(words, z, N_TERMS, 2)
 
 
 def sampled(sweep: Callable[[], object], chain: Chain, sweeps: int) -> dict[tuple[int, ...], float]:
@@ -69,36 +77,37 @@ def sampled(sweep: Callable[[], object], chain: Chain, sweeps: int) -> dict[tupl
 
 
 @cache
-def dense(seed: int) -> dict[tuple[int, ...], float]:
-    chain = Chain(seed)
+def dense(seed: int, more: int) -> dict[tuple[int, ...], float]:
+    chain = Chain(seed, more)
     return sampled(Dense(chain).sweep, chain, 60_000)
 
 
 @cache
-def constant_time(seed: int) -> dict[tuple[int, ...], float]:
+def constant_time(seed: int, more: int) -> dict[tuple[int, ...], float]:
     """A part for each document, so that no word is drawn twice in one turn: delayed counts are exact ones then."""
-    chain = Chain(seed)
+    chain = Chain(seed, more)
     return sampled(ConstantTime(chain, parts=2, threads=1).once, chain, 25_000)
 
 
-SAMPLERS = [(dense, 0.03), (constant_time, 0.05)]
+# How each draws, tokens of a seed word, and how far off chance may leave it.
+DRAWS = [(dense, 0, 0.03), (dense, 3, 0.03), (constant_time, 0, 0.05), (constant_time, 3, 0.05)]
 
 
-@pytest.mark.parametrize(("draw", "off"), SAMPLERS)
-def test_a_sampler_visits_assignments_as_often_as_the_posterior_says(draw: Draw, off: float) -> None:
-    truth, found = exact(), draw(5)
+@pytest.mark.parametrize(("draw", "more", "off"), DRAWS)
+def test_a_sampler_visits_assignments_as_often_as_the_posterior_says(draw: Draw, more: int, off: float) -> None:
+    truth, found = exact(more), draw(5, more)
     distance = 0.5 * sum(abs(truth[z] - found.get(z, 0.0)) for z in truth)
     assert distance < off
 
 
-@pytest.mark.parametrize(("draw", "off"), SAMPLERS)
-def test_expected_shares_agree_with_the_posterior(draw: Draw, off: float) -> None:
-    truth = exact()
+@pytest.mark.parametrize(("draw", "more", "off"), DRAWS)
+def test_expected_shares_agree_with_the_posterior(draw: Draw, more: int, off: float) -> None:
+    truth = exact(more)
 
     def first(weights: dict[tuple[int, ...], float]) -> NDArray[np.float64]:
         return np.array([sum(p for z, p in weights.items() if z[token] == 0) for token in range(len(WORDS))])
 
-    assert np.allclose(first(draw(5)), first(truth), atol=off)
+    assert np.allclose(first(draw(5, more)), first(truth), atol=off)
 
 
 def test_the_log_likelihood_ranks_assignments_as_the_posterior_does() -> None:

@@ -80,6 +80,11 @@ class Matrix:
             raise BadInputError(f"“{term}” is not a term of this matrix.")
         return self.columns[term]
 
+    def columns_named(self, terms: NDArray[np.int64]) -> dict[str, int]:
+        """Where each of some terms, int64[n], stands among them, by how it is shown and by the term itself."""
+        shown = {self.display[term].casefold(): at for at, term in enumerate(terms.tolist())}
+        return shown | {self.terms[term].casefold(): at for at, term in enumerate(terms.tolist())}
+
     def columns_of(self, forms: Iterable[str]) -> NDArray[np.int64]:
         """The column of each form, int64[n_forms]; -1 for what is no term."""
         return np.array([self.columns.get(form, -1) for form in forms], dtype=np.int64)

@@ -61,12 +61,15 @@ def spread_seeds(rows: scipy.sparse.csr_matrix, count: int, rng: np.random.Gener
     return np.array(chosen, dtype=np.int64)
 
 
-def gathered_documents(counts: scipy.sparse.csr_matrix, topics: int, rng: np.random.Generator) -> NDArray[np.int64]:
+def gathered_documents(
+    counts: scipy.sparse.csr_matrix, topics: int, rng: np.random.Generator, given: scipy.sparse.csr_matrix | None = None
+) -> NDArray[np.int64]:
     """A group for every document, after a few rounds of spherical k-means from seeds far apart.
 
     Parameters
     ----------
     counts : int[n_docs, n_terms]; topics : how many groups
+    given : int[n_given, n_terms], what the first groups begin with in place of documents
 
     Returns
     -------
@@ -74,6 +77,9 @@ def gathered_documents(counts: scipy.sparse.csr_matrix, topics: int, rng: np.ran
     """
     rows = unit_rows(counts)
     centres = rows[spread_seeds(rows, topics, rng)]
+    if given is not None and given.shape[0]:
+        beside = unit_rows(scipy.sparse.vstack([counts, given], format="csr"))
+        centres = scipy.sparse.vstack([beside[counts.shape[0] :], centres[given.shape[0] :]], format="csr")
     nearest = np.zeros(rows.shape[0], dtype=np.int64)
     for _ in range(_ROUNDS):
         scores = rows @ centres.T

@@ -126,4 +126,5 @@ def check(view: View, settings: Iterable[MethodSettings]) -> None:
         read = method.reads(each, view.matrix.lengths)
         counts = view.matrix.counts[:, read] if not read.all() else view.matrix.counts
         test = view.matrix.test
-        method.check(training_part(counts, None if test is None else np.asarray(test)), each)
+        columns = view.matrix.columns_named(np.flatnonzero(read))
+        method.check(training_part(counts, None if test is None else np.asarray(test)), each, columns)

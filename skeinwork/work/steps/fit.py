@@ -190,7 +190,8 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         counts = matrix.counts if read.all() else matrix.counts[:, read]
         terms = np.flatnonzero(read)
         test = None if matrix.test is None else np.asarray(matrix.test)
-        model = method.fit(held_out.training_part(counts, test), settings, with_words)
+        columns = matrix.columns_named(terms)
+        model = method.fit(held_out.training_part(counts, test), settings, with_words, columns)
         if test is not None:
             model = method.place_held_out(model, counts, test, settings)
         model = over_all_terms(model, terms, len(read))
@@ -199,7 +200,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         def foretelling(phase: str, done: float, **details: Any) -> None:
             report(phase, _MEASURED * (fitted + (1 - fitted) * done))
 
-        gain = method.gain(counts, settings, test, foretelling)
+        gain = method.gain(counts, settings, test, foretelling, columns)
         report("Measuring the topics", _MEASURED)
         return model, summary_of(method, settings, model, matrix, earlier.load(CLEANING), gain)
 

@@ -4935,6 +4935,13 @@ export interface components {
              */
             beta?: number | null;
             /**
+             * Start
+             * @description topics to begin with: of groups of documents that are alike, or by chance
+             * @default gathered
+             * @enum {string}
+             */
+            start: "gathered" | "random";
+            /**
              * Ngrams
              * @description count n-grams too; a word in a pair then counts twice
              * @default false
@@ -4945,6 +4952,18 @@ export interface components {
              * @description how topics of tokens are drawn
              */
             sampler?: ("dense" | "constant-time") | null;
+            /**
+             * Seed Words
+             * @description words that mark a topic, a topic a line
+             * @default []
+             */
+            seed_words: string[];
+            /**
+             * Hold
+             * @description tokens that each of these words counts more in its topic
+             * @default 20
+             */
+            hold: number;
         };
         /**
          * Leaving
@@ -7806,7 +7825,10 @@ export interface components {
              *       "topics": 12,
              *       "seed": 1,
              *       "iterations": 400,
-             *       "ngrams": false
+             *       "start": "gathered",
+             *       "ngrams": false,
+             *       "seed_words": [],
+             *       "hold": 20
              *     }
              */
             fit: components["schemas"]["LdaSettings"];

@@ -26,6 +26,7 @@ const number = (event: Event) => {
     :label="label"
     :words="(value as string[]) ?? []"
     :lines="field.lines"
+    :sample="field.line"
     @change="emit('change', $event)" />
   <fieldset v-else-if="field.several">
     <legend>{{ label }}</legend>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 
-const props = defineProps<{ label: string; words: string[]; lines?: boolean }>()
+const props = defineProps<{ label: string; words: string[]; lines?: boolean; sample?: string }>()
 const emit = defineEmits<{ change: [string[]] }>()
 const text = ref('')
 // by what they are: the same words, asked for again, must not undo what is being written
@@ -26,7 +26,11 @@ function save() {
 <template>
   <label class="editor">
     {{ label }}
-    <textarea v-model="text" rows="3" :placeholder="lines ? 'one = other' : 'word, word, …'" @change="save" />
+    <textarea
+      v-model="text"
+      rows="3"
+      :placeholder="sample ?? (lines ? 'one = other' : 'word, word, …')"
+      @change="save" />
   </label>
 </template>
 

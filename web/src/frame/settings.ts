@@ -9,6 +9,8 @@ export interface Field {
   words?: boolean
   /** Words of a line each, which may hold commas. */
   lines?: boolean
+  /** What such a line may be. */
+  line?: string
   minimum?: number
   maximum?: number
   exclusiveMinimum?: number

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Any, ClassVar, Generic, Literal, TypeVar
 
 import numpy as np
@@ -77,11 +79,20 @@ class Method(ABC, Generic[S]):
         return np.ones(len(lengths), dtype=bool)
 
     @abstractmethod
-    def check(self, counts: scipy.sparse.csr_matrix, settings: S) -> None:
-        """Raise ``BadInputError`` where a fit to counts, int[n_docs, n_terms], would mean nothing."""
+    def check(self, counts: scipy.sparse.csr_matrix, settings: S, columns: Mapping[str, int]) -> None:
+        """Raise ``BadInputError`` where a fit to counts, int[n_docs, n_terms], would mean nothing.
+
+        ``columns`` are those of the terms, by what these are called, for settings that name some.
+        """
 
     @abstractmethod
-    def fit(self, counts: scipy.sparse.csr_matrix, settings: S, report: Report = silent) -> TopicModel:
+    def fit(
+        self,
+        counts: scipy.sparse.csr_matrix,
+        settings: S,
+        report: Report = silent,
+        columns: Mapping[str, int] = MappingProxyType({}),
+    ) -> TopicModel:
         """Fit to counts, int[n_docs, n_terms]; ``report`` gets the trace and top words so far."""
 
     @abstractmethod
@@ -119,6 +130,7 @@ class Method(ABC, Generic[S]):
         settings: S,
         test: NDArray[np.bool_] | None = None,
         report: Report = silent,
+        columns: Mapping[str, int] = MappingProxyType({}),
     ) -> Gain | None:
         """How much better such topics foretell words than one topic for all; None if not known.
 

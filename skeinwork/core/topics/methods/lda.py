@@ -8,27 +8,26 @@ A. McCallum recommend (*Rethinking LDA: why priors matter*, 2009).
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import ClassVar, Literal
+from collections.abc import Iterator, Mapping
+from types import MappingProxyType
+from typing import ClassVar
 
 import numpy as np
 import scipy
 from numpy.typing import NDArray
-from pydantic import Field
 
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.kinds import named
 from skeinwork.core.progress import Report, silent
-from skeinwork.core.topics.held_out import Gain, Trained, gain_over_one_topic, tokens_of, with_held_out
-from skeinwork.core.topics.methods.base import Method, MethodSettings, Watched
+from skeinwork.core.topics.held_out import Gain, Trained, gain_over_one_topic, with_held_out
+from skeinwork.core.topics.methods.base import Method, Watched
+from skeinwork.core.topics.methods.lda_chain import Chain as Chain
+from skeinwork.core.topics.methods.lda_chain import LdaSettings as LdaSettings
 from skeinwork.core.topics.model import Samples, TopicModel
-from skeinwork.core.topics.priors import optimise_alpha, optimise_beta
 from skeinwork.core.topics.recovery import recovery
-from skeinwork.core.topics.samplers import SAMPLERS, quickest
+from skeinwork.core.topics.samplers import SAMPLERS
 from skeinwork.core.topics.samplers.base import Sampler
 from skeinwork.core.topics.samplers.dense import Dense
-from skeinwork.core.topics.starts import gathered_documents
-from skeinwork.core.topics.topic_counts import doc_topic_counts, word_topic_counts
+from skeinwork.core.topics.seed_words import SeedWords, seed_words
 from skeinwork.core.topics.trace import Trend, Verdict, trend, verdict
 
 # Iterations between two fits of the priors (Wallach, Mimno and McCallum 2009 took 20 or fewer).
@@ -43,115 +42,20 @@ _SAVED = 10
 _STARTS = 8
 # Iterations after which beginnings can be told apart.
 _START_ITERATIONS = 10
-# Share of the tokens that begin in the topic of their document; the others at random.
-_FOLLOW = 0.9
 # Iterations after which words are foretold; the later ones where the earlier foretell none.
 _HELD_OUT_ITERATIONS = (60, 300)
 
 
-class LdaSettings(MethodSettings):
-    """One fit. A prior left out is optimised while sampling."""
-
-    method: Literal["lda"] = "lda"
-    iterations: int = Field(400, ge=20, le=20_000)
-    alpha: float | None = Field(
-        None, ge=1e-6, le=100, description="document prior per topic", json_schema_extra={"left_open": "optimised"}
-    )
-    beta: float | None = Field(
-        None, ge=1e-6, le=100, description="word prior per term", json_schema_extra={"left_open": "optimised"}
-    )
-
-    start: Literal["gathered", "random"] = Field(
-        "gathered", description="topics to begin with: of groups of documents that are alike, or by chance"
-    )
-    ngrams: bool = Field(False, description="count n-grams too; a word in a pair then counts twice")
-    sampler: named(SAMPLERS) | None = Field(  # type: ignore[valid-type]
-        None, description="how topics of tokens are drawn", json_schema_extra={"left_open": "the program chooses"}
-    )
-
-    def drawn_by(self, tokens: int) -> type[Sampler]:
-        """The sampler that was asked for, or the quickest."""
-        return SAMPLERS[self.sampler] if self.sampler else quickest(self.topics, tokens)
-
-
-class Chain:
-    """A chain of samples: the topic of every token, the counts, the priors."""
-
-    def __init__(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, start_number: int) -> None:
-        self.n_docs, self.n_terms = counts.shape
-        self.k = settings.topics
-        self.settings = settings
-        self.words, self.doc_ptr = tokens_of(counts)
-        start = np.random.default_rng([settings.seed, settings.topics, start_number])
-        self.stream = start.integers(0, 2**63, size=1, dtype=np.uint64)
-        self.z = start.integers(0, self.k, size=len(self.words), dtype=np.int32)
-        if settings.start == "gathered":
-            group = np.repeat(gathered_documents(counts, self.k, start), np.diff(self.doc_ptr))
-            follow = start.random(len(self.z)) < _FOLLOW
-            self.z[follow] = group[follow]
-        self.alpha = np.full(self.k, settings.alpha or 1.0 / self.k)
-        self.beta = settings.beta or 0.01
-        self.count_words()
-        self.sampler = settings.drawn_by(len(self.words))(self)
-
-    def count_words(self) -> None:
-        """The counts of words, from the topics of tokens."""
-        self._word_topic, self.topic_total = word_topic_counts(self.words, self.z, self.n_terms, self.k)
-        self._counted = True
-
-    @property
-    def word_topic(self) -> NDArray[np.int32]:
-        """Tokens of each topic by word, int32[n_terms, n_topics]."""
-        if not self._counted:
-            self.count_words()
-        return self._word_topic
-
-    def doc_counts(self) -> scipy.sparse.csr_matrix:
-        return doc_topic_counts(self.doc_ptr, self.z, self.k)
-
-    def step(self) -> int:
-        moved = self.sampler.sweep()
-        self._counted = self.sampler.keeps_words
-        return moved
-
-    def optimise(self) -> None:
-        """The priors that the analyst left open, where their fixed points come to for these topics."""
-        if self.settings.alpha is None:
-            self.alpha = optimise_alpha(self.doc_counts(), self.alpha)
-        if self.settings.beta is None:
-            self.beta = optimise_beta(self.word_topic, self.topic_total, self.beta)
-
-    def log_likelihood(self) -> float:
-        """log p(words, topics) per token (Griffiths and Steyvers 2004, equations 2 and 3)."""
-        gammaln = scipy.special.gammaln
-        docs = self.doc_counts()
-        # Counts of zero take nothing from a prior's gamma function.
-        held, whole = self.alpha[docs.indices], self.alpha.sum()
-        some = self.word_topic[self.word_topic > 0] + self.beta
-        value = self.k * gammaln(self.n_terms * self.beta)
-        value += gammaln(some).sum() - len(some) * gammaln(self.beta)
-        value -= gammaln(self.topic_total + self.n_terms * self.beta).sum()
-        value += (gammaln(docs.data + held) - gammaln(held)).sum()
-        value += self.n_docs * gammaln(whole) - gammaln(np.diff(self.doc_ptr) + whole).sum()
-        return float(value / max(len(self.words), 1))
-
-    def topic_word(self) -> NDArray[np.float64]:
-        raised = self.word_topic.T + self.beta
-        return raised / raised.sum(axis=1, keepdims=True)
-
-    def doc_topic(self) -> NDArray[np.float64]:
-        docs = self.doc_counts().toarray()
-        raised = docs + self.alpha
-        shares = raised / raised.sum(axis=1, keepdims=True)
-        return np.where(docs.sum(axis=1, keepdims=True) > 0, shares, 0.0)
-
-
-def check(counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> None:
-    """Raise ``BadInputError`` for weights, an empty vocabulary, or more topics than documents.
+def check(counts: scipy.sparse.csr_matrix, settings: LdaSettings, columns: Mapping[str, int]) -> SeedWords:
+    """Raise ``BadInputError`` for weights, an empty vocabulary, more topics than documents, seed words of no term.
 
     Parameters
     ----------
-    counts : int[n_docs, n_terms]
+    counts : int[n_docs, n_terms]; columns : of the terms, by what these are called
+
+    Returns
+    -------
+    The seed words
     """
     if not np.issubdtype(counts.dtype, np.integer):
         raise BadInputError("LDA reads counts, not weights. Fit it on the counts of this matrix.")
@@ -165,6 +69,9 @@ def check(counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> None:
         )
     if settings.topics > filled:
         raise BadInputError(f"{settings.topics} topics are more than the {filled} documents with words. Ask for fewer.")
+    if len(settings.seed_words) > settings.topics:
+        raise BadInputError(f"There are seed words of {len(settings.seed_words)} topics. Ask for as many topics.")
+    return seed_words(settings.seed_words, settings.hold, columns)
 
 
 def _top_words(sampler: Chain, count: int = 6) -> list[list[int]]:
@@ -179,12 +86,12 @@ def _work(settings: LdaSettings) -> int:
     return settings.iterations + _STARTS * _START_ITERATIONS
 
 
-def _best_start(counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report) -> Chain:
+def _best_start(counts: scipy.sparse.csr_matrix, settings: LdaSettings, seeds: SeedWords, report: Report) -> Chain:
     """Of several independent short chains the likeliest, so that fewer fits stay in a poor mode."""
     best, best_value = None, -np.inf
     for number in range(_STARTS):
         report("Trying starts", number * _START_ITERATIONS / _work(settings), start=number + 1)
-        sampler = Chain(counts, settings, number)
+        sampler = Chain(counts, settings, number, seeds)
         for _ in range(_START_ITERATIONS):
             sampler.step()
         value = sampler.log_likelihood()
@@ -192,6 +99,12 @@ def _best_start(counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: 
             best, best_value = sampler, value
     assert best is not None
     return best
+
+
+def _seeded(settings: LdaSettings) -> dict[str, NDArray[np.float64]]:
+    """The line of seed words that each topic has, counted from 1; 0 for none."""
+    lines, topics = len(settings.seed_words), np.arange(1.0, settings.topics + 1)
+    return {"seeded": np.where(topics <= lines, topics, 0.0)} if lines else {}
 
 
 def _other_than_dense(drawn_by: type[Sampler]) -> dict[str, int]:
@@ -207,7 +120,12 @@ def _iterate(sampler: Chain, iterations: int) -> Iterator[tuple[int, int]]:
             sampler.optimise()
 
 
-def fit(counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report = silent) -> TopicModel:
+def fit(
+    counts: scipy.sparse.csr_matrix,
+    settings: LdaSettings,
+    report: Report = silent,
+    columns: Mapping[str, int] = MappingProxyType({}),
+) -> TopicModel:
     """Fit LDA to counts, int[n_docs, n_terms].
 
     The last ``_SAVED`` samples, spread over the last fifth of the iterations, are averaged.
@@ -217,14 +135,14 @@ def fit(counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report =
     counts : int[n_docs, n_terms]; documents without terms get no shares
     settings : topics, seed, iterations; priors that are None are optimised
     report : told the phase, the share done, the trace and the top words so far
+    columns : of the terms, by what these are called: where seed words are found
 
     Raises
     ------
     BadInputError
-        for weights in place of counts, an empty vocabulary, more topics than documents.
+        for what ``check`` refuses.
     """
-    check(counts, settings)
-    sampler = _best_start(counts, settings, report)
+    sampler = _best_start(counts, settings, check(counts, settings, columns), report)
     n, every = settings.iterations, max(1, settings.iterations // (5 * _SAVED))
     saved_at = {n - every * back for back in range(_SAVED)}
     trace: list[tuple[float, ...]] = []
@@ -249,7 +167,7 @@ def fit(counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report =
         shares / len(docs),
         Samples.of_counts(docs, np.array(priors)),
         np.array(trace),
-        {"alpha": sampler.alpha},
+        {"alpha": sampler.alpha, **_seeded(settings)},
         {"beta": sampler.beta, **_other_than_dense(type(sampler.sampler))},
     )
 
@@ -275,11 +193,17 @@ class Lda(Method[LdaSettings]):
         """Words, and phrases that replace some, unless n-grams are asked for; bool[n_terms]."""
         return np.asarray((lengths == 1) | settings.ngrams)
 
-    def check(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> None:
-        check(counts, settings)
+    def check(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, columns: Mapping[str, int]) -> None:
+        check(counts, settings, columns)
 
-    def fit(self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, report: Report = silent) -> TopicModel:
-        return fit(counts, settings, report)
+    def fit(
+        self,
+        counts: scipy.sparse.csr_matrix,
+        settings: LdaSettings,
+        report: Report = silent,
+        columns: Mapping[str, int] = MappingProxyType({}),
+    ) -> TopicModel:
+        return fit(counts, settings, report, columns)
 
     def seconds(self, settings: LdaSettings, tokens: int) -> float:
         """Every token is weighed for every topic in each iteration, those of the starts too."""
@@ -301,11 +225,14 @@ class Lda(Method[LdaSettings]):
         settings: LdaSettings,
         test: NDArray[np.bool_] | None = None,
         report: Report = silent,
+        columns: Mapping[str, int] = MappingProxyType({}),
     ) -> Gain | None:
         """Of a short chain of its own on four in five documents, or on those not held out; see ``Method.gain``."""
 
+        seeds = seed_words(settings.seed_words, settings.hold, columns)
+
         def train(known: scipy.sparse.csr_matrix) -> Iterator[Trained]:
-            sampler, done = Chain(known, settings, 0), 0
+            sampler, done = Chain(known, settings, 0, seeds), 0
             for iterations in _HELD_OUT_ITERATIONS:
                 words = np.zeros((sampler.k, sampler.n_terms))
                 while done < iterations:

@@ -8,6 +8,8 @@ from typing import ClassVar, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from skeinwork.core.topics.seed_words import SeedWords
+
 
 class State(Protocol):
     """What a sampler reads and changes in place.
@@ -17,6 +19,7 @@ class State(Protocol):
     words, z : int32[n_tokens], term and topic of each token; doc_ptr : int64[n_docs + 1]
     n_terms : how many terms there are
     word_topic : int32[n_terms, n_topics], which a sampler keeps that says so; topic_total : int64[n_topics]
+    seeds : tokens that always are of their topic, which both of these count too
     alpha : float64[n_topics], the document prior; beta : the word prior
     stream : uint64[1], of random numbers
     """
@@ -26,6 +29,7 @@ class State(Protocol):
     z: NDArray[np.int32]
     n_terms: int
     topic_total: NDArray[np.int64]
+    seeds: SeedWords
     alpha: NDArray[np.float64]
     beta: float
     stream: NDArray[np.uint64]

@@ -266,27 +266,30 @@ class ConstantTime(Sampler):
         lengths = np.diff(state.doc_ptr)
         part = np.repeat(np.repeat(np.arange(parts), [end - begin for begin, end in of_parts]), lengths)
         odd = (np.arange(n_tokens) - np.repeat(state.doc_ptr[:-1], lengths)) % 2
-        turn = 2 * part + odd
-        self.place = np.lexsort((turn, state.words)).astype(np.int32)
-        self.by_word = np.empty(n_tokens, np.int32)
-        self.by_word[self.place] = np.arange(n_tokens, dtype=np.int32)
-        word_turn = state.words.astype(np.int64) * (2 * parts) + turn
-        ends = np.concatenate([[0], np.cumsum(np.bincount(word_turn, minlength=2 * parts * state.n_terms))])
-        self.word_ptr = ends[:: 2 * parts].astype(np.int64)
+        # Tokens of seed words come after all turns: they propose their topic and are never drawn.
+        all_words, kinds = np.concatenate([state.words, state.seeds.words]), 2 * parts + 1
+        turn = np.concatenate([2 * part + odd, np.full(len(state.seeds.words), 2 * parts)])
+        self.place = np.lexsort((turn, all_words)).astype(np.int32)
+        self.by_word = np.empty(len(all_words), np.int32)
+        self.by_word[self.place] = np.arange(len(all_words), dtype=np.int32)
+        word_turn = all_words.astype(np.int64) * kinds + turn
+        ends = np.concatenate([[0], np.cumsum(np.bincount(word_turn, minlength=kinds * state.n_terms))])
+        self.word_ptr = ends[::kinds].astype(np.int64)
         words = _shares(self.word_ptr, self.threads)
         self.turns = [
             _Turn(
                 _shares(state.doc_ptr, self.threads, *of_parts[at // 2]),
                 at % 2,
-                np.stack([ends[at : -1 : 2 * parts], ends[at + 1 :: 2 * parts]]),
+                np.stack([ends[at:-1:kinds], ends[at + 1 :: kinds]]),
                 words,
             )
             for at in range(2 * parts)
         ]
         self.pool = ThreadPoolExecutor(self.threads)
         self.given = state.z.astype(np.int16)
-        self.topics = np.stack([self.given[self.place]] * 2, axis=1)
-        self.offers = np.empty((n_tokens, 4), np.float32)
+        begun = np.concatenate([state.z, state.seeds.topics]).astype(np.int16)
+        self.topics = np.stack([begun[self.place]] * 2, axis=1)
+        self.offers = np.empty((len(all_words), 4), np.float32)
 
     @classmethod
     def seconds(cls, topics: int) -> float:

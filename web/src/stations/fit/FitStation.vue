@@ -63,12 +63,19 @@ const method = computed(() => methods.data.value?.find((each) => each.method ===
 const hints = computed(() =>
   Object.entries((method.value?.fields ?? {}) as Record<string, Field>)
     .filter(([, field]) => field.description)
-    .map(([name, field]) => `${name}: ${field.description}`),
+    .map(([name, field]) => `${name.replaceAll('_', ' ')}: ${field.description}`),
 )
 const few = computed(() => usable.value > 0 && usable.value < 10 * (settings.value?.topics ?? 0))
 const take = useTakeFit()
 /** N-grams lie over their words. */
 const read = computed(() => count(made.value.matrix?.words || (made.value.matrix?.tokens ?? 0)))
+/** Sets of words that were kept at Relate, as lines; the comma keeps a phrase together. */
+const keptWords = computed(() => (wanted.value?.seed_words ?? []).map((set) => set.join(', ') + (set[1] ? '' : ',')))
+const canTakeWords = computed(() => {
+  const given = (settings.value as Record<string, unknown> | undefined)?.seed_words
+  return Array.isArray(given) && keptWords.value.some((line) => !given.includes(line))
+})
+const takeWords = () => (settings.value = { ...settings.value, seed_words: keptWords.value } as Settings)
 const otherMethod = (name: string) =>
   (settings.value = methods.data.value?.find((each) => each.method === name)?.suggested ?? settings.value)
 </script>
@@ -101,11 +108,14 @@ const otherMethod = (name: string) =>
         v-for="(field, name) in method?.fields"
         :key="name"
         :name="String(name)"
-        :called="String(name)"
+        :called="String(name).replaceAll('_', ' ')"
         :field="field as Field"
         :value="(settings as Record<string, unknown>)[name]"
         @change="settings = { ...settings, [name]: $event } as Settings" />
       <Button v-if="!job" type="submit" label="Fit" :loading="start.isPending.value" />
+      <button v-if="canTakeWords" type="button" class="plain link" @click="takeWords">
+        Mark {{ counted(keptWords.length, 'topic') }} by the words kept at Relate
+      </button>
       <small class="soft hint">{{ hints.join('; ') }}. To compare counts, go to Choose.</small>
     </form>
     <p v-if="few" class="notice">
@@ -185,6 +195,10 @@ const otherMethod = (name: string) =>
 }
 .settings input {
   width: 6.4rem;
+}
+.settings :deep(textarea) {
+  width: 22rem;
+  height: 3.6rem;
 }
 .hint {
   flex-basis: 100%;

@@ -1,0 +1,149 @@
+"""A chain of samples of latent Dirichlet allocation: its settings, its beginning, its steps, what it holds.
+
+D. Blei, A. Ng and M. Jordan, *Latent Dirichlet allocation*, JMLR 3, 2003; T. Griffiths and
+M. Steyvers, *Finding scientific topics*, PNAS 101, 2004.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+import numpy as np
+import scipy
+from numpy.typing import NDArray
+from pydantic import Field
+
+from skeinwork.core.kinds import named
+from skeinwork.core.topics.held_out import tokens_of
+from skeinwork.core.topics.methods.base import MethodSettings
+from skeinwork.core.topics.priors import optimise_alpha, optimise_beta
+from skeinwork.core.topics.samplers import SAMPLERS, quickest
+from skeinwork.core.topics.samplers.base import Sampler
+from skeinwork.core.topics.seed_words import NONE, SeedWords
+from skeinwork.core.topics.starts import gathered_documents
+from skeinwork.core.topics.topic_counts import doc_topic_counts, word_topic_counts
+
+# Share of the tokens that begin in the topic of their document; the others at random.
+_FOLLOW = 0.9
+
+
+class LdaSettings(MethodSettings):
+    """One fit. A prior left out is optimised while sampling."""
+
+    method: Literal["lda"] = "lda"
+    iterations: int = Field(400, ge=20, le=20_000)
+    alpha: float | None = Field(
+        None, ge=1e-6, le=100, description="document prior per topic", json_schema_extra={"left_open": "optimised"}
+    )
+    beta: float | None = Field(
+        None, ge=1e-6, le=100, description="word prior per term", json_schema_extra={"left_open": "optimised"}
+    )
+
+    start: Literal["gathered", "random"] = Field(
+        "gathered", description="topics to begin with: of groups of documents that are alike, or by chance"
+    )
+    ngrams: bool = Field(False, description="count n-grams too; a word in a pair then counts twice")
+    sampler: named(SAMPLERS) | None = Field(  # type: ignore[valid-type]
+        None, description="how topics of tokens are drawn", json_schema_extra={"left_open": "the program chooses"}
+    )
+
+    seed_words: tuple[Annotated[str, Field(max_length=4000)], ...] = Field(
+        (),
+        max_length=500,
+        description="words that mark a topic, a topic a line",
+        json_schema_extra={"words": True, "lines": True, "line": "storm gale surge"},
+    )
+    hold: int = Field(20, ge=1, le=100_000, description="tokens that each of these words counts more in its topic")
+
+    def drawn_by(self, tokens: int) -> type[Sampler]:
+        """The sampler that was asked for, or the quickest."""
+        return SAMPLERS[self.sampler] if self.sampler else quickest(self.topics, tokens)
+
+
+class Chain:
+    """A chain of samples: the topic of every token, the counts, the priors."""
+
+    def __init__(
+        self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, start_number: int, seeds: SeedWords = NONE
+    ) -> None:
+        self.n_docs, self.n_terms = counts.shape
+        self.k = settings.topics
+        self.settings, self.seeds = settings, seeds
+        self.words, self.doc_ptr = tokens_of(counts)
+        start = np.random.default_rng([settings.seed, settings.topics, start_number])
+        self.stream = start.integers(0, 2**63, size=1, dtype=np.uint64)
+        self.z = start.integers(0, self.k, size=len(self.words), dtype=np.int32)
+        if settings.start == "gathered":
+            group = np.repeat(
+                gathered_documents(counts, self.k, start, seeds.rows(self.n_terms)), np.diff(self.doc_ptr)
+            )
+            follow = start.random(len(self.z)) < _FOLLOW
+            self.z[follow] = group[follow]
+        self.seeded = word_topic_counts(seeds.words, seeds.topics, self.n_terms, self.k) if len(seeds.words) else None
+        self.alpha = np.full(self.k, settings.alpha or 1.0 / self.k)
+        self.beta = settings.beta or 0.01
+        self.count_words()
+        self.sampler = settings.drawn_by(len(self.words))(self)
+
+    def count_words(self) -> None:
+        """The counts of words, from the topics of tokens."""
+        self._word_topic, self.topic_total = word_topic_counts(self.words, self.z, self.n_terms, self.k)
+        if self.seeded:
+            self._word_topic += self.seeded[0]
+            self.topic_total += self.seeded[1]
+        self._counted = True
+
+    @property
+    def word_topic(self) -> NDArray[np.int32]:
+        """Tokens of each topic by word, those of seed words among them, int32[n_terms, n_topics]."""
+        if not self._counted:
+            self.count_words()
+        return self._word_topic
+
+    def doc_counts(self) -> scipy.sparse.csr_matrix:
+        return doc_topic_counts(self.doc_ptr, self.z, self.k)
+
+    def step(self) -> int:
+        moved = self.sampler.sweep()
+        self._counted = self.sampler.keeps_words
+        return moved
+
+    def optimise(self) -> None:
+        """The priors that the analyst left open, where their fixed points come to for these topics."""
+        if self.settings.alpha is None:
+            self.alpha = optimise_alpha(self.doc_counts(), self.alpha)
+        if self.settings.beta is None:
+            seeds, in_all = self.seeded or (0, 0)
+            self.beta = optimise_beta(self.word_topic - seeds, self.topic_total - in_all, self.beta)
+
+    def log_likelihood(self) -> float:
+        """log p(words, topics) per token (Griffiths and Steyvers 2004, equations 2 and 3)."""
+        gammaln = scipy.special.gammaln
+        docs = self.doc_counts()
+        # Counts of zero take nothing from a prior's gamma function.
+        held, whole = self.alpha[docs.indices], self.alpha.sum()
+        value = self._of_words(self.word_topic, self.topic_total)
+        if self.seeded:
+            value -= self._of_words(*self.seeded)
+        value += (gammaln(docs.data + held) - gammaln(held)).sum()
+        value += self.n_docs * gammaln(whole) - gammaln(np.diff(self.doc_ptr) + whole).sum()
+        return float(value / max(len(self.words), 1))
+
+    def _of_words(self, word_topic: NDArray[np.int32], topic_total: NDArray[np.int64]) -> float:
+        """log p(words | topics) of counts."""
+        gammaln = scipy.special.gammaln
+        some = word_topic[word_topic > 0] + self.beta
+        value = self.k * gammaln(self.n_terms * self.beta)
+        value += gammaln(some).sum() - len(some) * gammaln(self.beta)
+        value -= gammaln(topic_total + self.n_terms * self.beta).sum()
+        return float(value)
+
+    def topic_word(self) -> NDArray[np.float64]:
+        raised = self.word_topic.T + self.beta
+        return raised / raised.sum(axis=1, keepdims=True)
+
+    def doc_topic(self) -> NDArray[np.float64]:
+        docs = self.doc_counts().toarray()
+        raised = docs + self.alpha
+        shares = raised / raised.sum(axis=1, keepdims=True)
+        return np.where(docs.sum(axis=1, keepdims=True) > 0, shares, 0.0)
