@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel
 
+from skeinwork.core.kinds import differing
 from skeinwork.core.topics import choose
 from skeinwork.core.topics.measures import BY, MEASURES, stability
 from skeinwork.core.topics.methods import FitSettings
@@ -132,13 +133,15 @@ def _notes(made: Sequence[MadeFit], candidates: Sequence[int]) -> list[str]:
 
 
 def _series_said(row: Result) -> str:
-    """What sets a series of fits apart: everything but count and seed."""
+    """What sets a series of fits apart: its iterations, and what else was chosen but count and seed."""
+    settings = FIT.parse(row.settings)
+    chosen = {"iterations": settings.iterations, **differing(settings)}
     parts = [
-        f"{name} {'optimised' if value is None else value}"
-        for name, value in fits.series_of(row.settings)
-        if name != "method"
+        f"{name.replace('_', ' ')} {'; '.join(value) if isinstance(value, list) else value}"
+        for name, value in chosen.items()
+        if name not in ("method", "topics", "seed")
     ]
-    return ", ".join([FIT.parse(row.settings).method.upper(), *parts])
+    return ", ".join([settings.method.upper(), *parts])
 
 
 def _doubt(made: Sequence[MadeFit], candidates: Sequence[int]) -> str | None:

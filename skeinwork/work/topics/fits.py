@@ -31,8 +31,9 @@ def of_matrix(matrix: str | None) -> list[Result]:
 
 
 def apart_from_seed(settings: Any) -> tuple[Any, ...]:
-    """Settings without the seed, to compare."""
-    return tuple(sorted(((k, v) for k, v in settings.items() if k != "seed"), key=str))
+    """Settings without the seed, to compare; those that a fit of before does not know are at their defaults."""
+    whole = FIT.parse(settings).model_dump()
+    return tuple(sorted(((k, v) for k, v in whole.items() if k != "seed"), key=str))
 
 
 def series_of(settings: Any) -> tuple[Any, ...]:
@@ -47,7 +48,7 @@ def distinct(view: View, rows: Iterable[Result]) -> list[Result]:
     """
     found: dict[Any, Result] = {}
     for row in sorted(rows, key=lambda each: (_present(view, each.identity), each.number or 0)):
-        found[str(sorted(row.settings.items()))] = row
+        found[row.settings["seed"], apart_from_seed(row.settings)] = row
     return list(found.values())
 
 
