@@ -2,34 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from bench_base import Line, interleaved
-from numpy.typing import NDArray
+from scipy.sparse import csr_matrix
 
+from skeinwork.core.topics.methods.lda_chain import Chain, LdaSettings
 from skeinwork.core.topics.samplers.constant_time import ConstantTime
-from skeinwork.core.topics.samplers.dense import Dense
-from skeinwork.core.topics.seed_words import NONE
-from skeinwork.core.topics.topic_counts import word_topic_counts
 
 _TERMS, _LENGTH = 10_000, 100
 _ROUNDS = 7
-
-
-@dataclass
-class _Chain:
-    """Documents of a hundred tokens whose words come from topics that use them unevenly."""
-
-    words: NDArray[np.int32]
-    doc_ptr: NDArray[np.int64]
-    z: NDArray[np.int32]
-    topics: int
-
-    def __post_init__(self) -> None:
-        self.n_terms, self.alpha, self.beta = _TERMS, np.full(self.topics, 5 / self.topics), 0.05
-        self.stream, self.seeds = np.array([1], dtype=np.uint64), NONE
-        self.word_topic, self.topic_total = word_topic_counts(self.words, self.z, _TERMS, self.topics)
 
 
 def samplers(documents: int) -> list[Line]:
@@ -51,9 +32,7 @@ def samplers(documents: int) -> list[Line]:
 
 def _sweeps(topics: int, documents: int) -> tuple[float, float]:
     return interleaved(
-        _constant_time(topics, documents, 1).once,
-        Dense(_planted(topics, documents)).sweep,
-        3 if topics > 100 else _ROUNDS,
+        _constant_time(topics, documents, 1).once, _planted(topics, documents).step, 3 if topics > 100 else _ROUNDS
     )
 
 
@@ -63,7 +42,8 @@ def _constant_time(topics: int, documents: int, threads: int) -> ConstantTime:
     return made
 
 
-def _planted(topics: int, documents: int) -> _Chain:
+def _planted(topics: int, documents: int) -> Chain:
+    """A chain that begins by chance, over documents of a hundred tokens by topics that use words unevenly."""
     rng = np.random.default_rng(topics)
     even = 1.0 / np.arange(1, _TERMS + 1) ** 0.9
     words_of = rng.standard_gamma(np.tile(500 * even / even.sum(), (topics, 1))) + 1e-300
@@ -74,5 +54,6 @@ def _planted(topics: int, documents: int) -> _Chain:
     for topic in range(topics):
         own = np.flatnonzero(z == topic)
         words[own] = rng.choice(_TERMS, len(own), p=words_of[topic] / words_of[topic].sum())
-    start = rng.integers(0, topics, len(z)).astype(np.int32)
-    return _Chain(words, np.arange(0, len(z) + 1, _LENGTH), start, topics)
+    counts = csr_matrix((np.ones(len(z), np.int32), words, np.arange(0, len(z) + 1, _LENGTH)), (documents, _TERMS))
+    counts.sum_duplicates()
+    return Chain(counts, LdaSettings(topics=topics, alpha=5 / topics, beta=0.05, start="random", sampler="dense"), 0)

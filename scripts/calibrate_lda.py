@@ -15,12 +15,13 @@ from calibrate_fits import Array, written
 from skeinwork.core.topics import matching
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LdaSettings
+from skeinwork.core.topics.samplers import SAMPLERS
 
 STARTS = ("gathered", "random")
 # Topics, documents, words a document, the sum of the prior; noise where there is one topic.
 CORPORA = ((1, 600, 30, 1.0), (1, 2000, 60, 1.0), (10, 600, 30, 0.5), (10, 600, 30, 5.0), (20, 1500, 60, 2.0))
 # Sums of the prior, from documents of one topic to documents of many.
-MIXINGS, SAMPLERS = (0.1, 1.0, 5.0), ("dense", "constant-time")
+MIXINGS = (0.1, 1.0, 5.0)
 
 
 def starts(run: Any, runs: int) -> Iterator[str]:

@@ -27,7 +27,7 @@ from skeinwork.core.text.tagging import tag_segments
 from skeinwork.core.text.tokenise import tokenise
 from skeinwork.core.topics.measures import coherence
 from skeinwork.core.topics.methods import METHODS
-from skeinwork.core.topics.methods.lda import LDA, LdaSettings
+from skeinwork.core.topics.methods.lda_chain import Chain, LdaSettings
 from skeinwork.core.topics.samplers import SAMPLERS
 
 
@@ -65,7 +65,7 @@ def warm() -> None:
         _stored(*vars(model.drawn).values())
         unit_totals(model.drawn, np.ones(len(texts)), cells, 2)
     for name in SAMPLERS:
-        LDA.fit(matrix.counts, LdaSettings(topics=2, iterations=20, sampler=name))
+        Chain(matrix.counts, LdaSettings(topics=2, sampler=name), 0).step()
     ids = tokens.ids.astype(np.int32)
     coherence.count_windows(np.zeros_like(ids), tokens.doc_ptr, 1, 10)
 

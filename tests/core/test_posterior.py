@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.samplers.constant_time import ConstantTime
 from skeinwork.core.topics.samplers.dense import Dense
-from skeinwork.core.topics.seed_words import SeedWords
+from skeinwork.core.topics.seed_words import SeedTokens
 from skeinwork.core.topics.topic_counts import word_topic_counts
 
 WORDS = np.array([0, 0, 1, 0, 1, 2, 2], dtype=np.int32)
@@ -60,7 +60,7 @@ class Chain:
     def __init__(self, seed: int, more: int) -> None:
         self.z = np.zeros(len(WORDS), dtype=np.int32)
         self.stream = np.array([seed], dtype=np.uint64)
-        self.seeds = SeedWords(np.full(more, 2, np.int32), np.ones(more, np.int32))
+        self.seeds = SeedTokens(np.full(more, 2, np.int32), np.ones(more, np.int32))
         words, z = np.append(WORDS, self.seeds.words), np.append(self.z, self.seeds.topics)
         self.word_topic, self.topic_total = word_topic_counts(words, z, N_TERMS, 2)
 

@@ -16,7 +16,7 @@ from skeinwork.core.errors import BadInputError
 
 
 @dataclass(frozen=True)
-class SeedWords:
+class SeedTokens:
     """Tokens that always are of their topic.
 
     Attributes
@@ -35,7 +35,7 @@ class SeedWords:
         )
 
 
-NONE = SeedWords(np.zeros(0, np.int32), np.zeros(0, np.int32))
+NONE = SeedTokens(np.zeros(0, np.int32), np.zeros(0, np.int32))
 
 
 def words_in(line: str) -> list[str]:
@@ -47,7 +47,7 @@ def words_in(line: str) -> list[str]:
     return [each.strip() for each in line.split(",") if each.strip()] if "," in line else line.split()
 
 
-def seed_words(lines: Sequence[str], hold: int, columns: Mapping[str, int]) -> SeedWords:
+def seed_words(lines: Sequence[str], hold: int, columns: Mapping[str, int]) -> SeedTokens:
     """The tokens of topics by their words.
 
     Parameters
@@ -71,4 +71,4 @@ def seed_words(lines: Sequence[str], hold: int, columns: Mapping[str, int]) -> S
             )
         words += sorted(known)
         topics += [topic] * len(known)
-    return SeedWords(np.repeat(np.array(words, np.int32), hold), np.repeat(np.array(topics, np.int32), hold))
+    return SeedTokens(np.repeat(np.array(words, np.int32), hold), np.repeat(np.array(topics, np.int32), hold))

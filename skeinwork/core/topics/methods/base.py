@@ -39,6 +39,8 @@ class Watched:
     unit: Literal["nats a token", "share", "number"]
 
 
+# Where no setting names a term.
+NO_COLUMNS: Mapping[str, int] = MappingProxyType({})
 S = TypeVar("S", bound=MethodSettings)
 _JUDGED: dict[Verdict, str] = {
     "level": "The trace is level",
@@ -91,7 +93,7 @@ class Method(ABC, Generic[S]):
         counts: scipy.sparse.csr_matrix,
         settings: S,
         report: Report = silent,
-        columns: Mapping[str, int] = MappingProxyType({}),
+        columns: Mapping[str, int] = NO_COLUMNS,
     ) -> TopicModel:
         """Fit to counts, int[n_docs, n_terms]; ``report`` gets the trace and top words so far."""
 
@@ -130,7 +132,7 @@ class Method(ABC, Generic[S]):
         settings: S,
         test: NDArray[np.bool_] | None = None,
         report: Report = silent,
-        columns: Mapping[str, int] = MappingProxyType({}),
+        columns: Mapping[str, int] = NO_COLUMNS,
     ) -> Gain | None:
         """How much better such topics foretell words than one topic for all; None if not known.
 

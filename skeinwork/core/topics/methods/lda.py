@@ -9,7 +9,6 @@ A. McCallum recommend (*Rethinking LDA: why priors matter*, 2009).
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from types import MappingProxyType
 from typing import ClassVar
 
 import numpy as np
@@ -19,7 +18,7 @@ from numpy.typing import NDArray
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.topics.held_out import Gain, Trained, gain_over_one_topic, with_held_out
-from skeinwork.core.topics.methods.base import Method, Watched
+from skeinwork.core.topics.methods.base import NO_COLUMNS, Method, Watched
 from skeinwork.core.topics.methods.lda_chain import Chain as Chain
 from skeinwork.core.topics.methods.lda_chain import LdaSettings as LdaSettings
 from skeinwork.core.topics.model import Samples, TopicModel
@@ -27,7 +26,7 @@ from skeinwork.core.topics.recovery import recovery
 from skeinwork.core.topics.samplers import SAMPLERS
 from skeinwork.core.topics.samplers.base import Sampler
 from skeinwork.core.topics.samplers.dense import Dense
-from skeinwork.core.topics.seed_words import SeedWords, seed_words
+from skeinwork.core.topics.seed_words import SeedTokens, seed_words
 from skeinwork.core.topics.trace import Trend, Verdict, trend, verdict
 
 # Iterations between two fits of the priors (Wallach, Mimno and McCallum 2009 took 20 or fewer).
@@ -46,7 +45,7 @@ _START_ITERATIONS = 10
 _HELD_OUT_ITERATIONS = (60, 300)
 
 
-def check(counts: scipy.sparse.csr_matrix, settings: LdaSettings, columns: Mapping[str, int]) -> SeedWords:
+def check(counts: scipy.sparse.csr_matrix, settings: LdaSettings, columns: Mapping[str, int]) -> SeedTokens:
     """Raise ``BadInputError`` for weights, an empty vocabulary, more topics than documents, seed words of no term.
 
     Parameters
@@ -86,7 +85,7 @@ def _work(settings: LdaSettings) -> int:
     return settings.iterations + _STARTS * _START_ITERATIONS
 
 
-def _best_start(counts: scipy.sparse.csr_matrix, settings: LdaSettings, seeds: SeedWords, report: Report) -> Chain:
+def _best_start(counts: scipy.sparse.csr_matrix, settings: LdaSettings, seeds: SeedTokens, report: Report) -> Chain:
     """Of several independent short chains the likeliest, so that fewer fits stay in a poor mode."""
     best, best_value = None, -np.inf
     for number in range(_STARTS):
@@ -124,7 +123,7 @@ def fit(
     counts: scipy.sparse.csr_matrix,
     settings: LdaSettings,
     report: Report = silent,
-    columns: Mapping[str, int] = MappingProxyType({}),
+    columns: Mapping[str, int] = NO_COLUMNS,
 ) -> TopicModel:
     """Fit LDA to counts, int[n_docs, n_terms].
 
@@ -201,7 +200,7 @@ class Lda(Method[LdaSettings]):
         counts: scipy.sparse.csr_matrix,
         settings: LdaSettings,
         report: Report = silent,
-        columns: Mapping[str, int] = MappingProxyType({}),
+        columns: Mapping[str, int] = NO_COLUMNS,
     ) -> TopicModel:
         return fit(counts, settings, report, columns)
 
@@ -225,7 +224,7 @@ class Lda(Method[LdaSettings]):
         settings: LdaSettings,
         test: NDArray[np.bool_] | None = None,
         report: Report = silent,
-        columns: Mapping[str, int] = MappingProxyType({}),
+        columns: Mapping[str, int] = NO_COLUMNS,
     ) -> Gain | None:
         """Of a short chain of its own on four in five documents, or on those not held out; see ``Method.gain``."""
 

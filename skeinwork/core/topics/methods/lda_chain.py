@@ -19,7 +19,7 @@ from skeinwork.core.topics.methods.base import MethodSettings
 from skeinwork.core.topics.priors import optimise_alpha, optimise_beta
 from skeinwork.core.topics.samplers import SAMPLERS, quickest
 from skeinwork.core.topics.samplers.base import Sampler
-from skeinwork.core.topics.seed_words import NONE, SeedWords
+from skeinwork.core.topics.seed_words import NONE, SeedTokens
 from skeinwork.core.topics.starts import gathered_documents
 from skeinwork.core.topics.topic_counts import doc_topic_counts, word_topic_counts
 
@@ -64,7 +64,7 @@ class Chain:
     """A chain of samples: the topic of every token, the counts, the priors."""
 
     def __init__(
-        self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, start_number: int, seeds: SeedWords = NONE
+        self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, start_number: int, seeds: SeedTokens = NONE
     ) -> None:
         self.n_docs, self.n_terms = counts.shape
         self.k = settings.topics
@@ -113,8 +113,10 @@ class Chain:
         if self.settings.alpha is None:
             self.alpha = optimise_alpha(self.doc_counts(), self.alpha)
         if self.settings.beta is None:
-            seeds, in_all = self.seeded or (0, 0)
-            self.beta = optimise_beta(self.word_topic - seeds, self.topic_total - in_all, self.beta)
+            words, total = self.word_topic, self.topic_total
+            if self.seeded:
+                words, total = words - self.seeded[0], total - self.seeded[1]
+            self.beta = optimise_beta(words, total, self.beta)
 
     def log_likelihood(self) -> float:
         """log p(words, topics) per token (Griffiths and Steyvers 2004, equations 2 and 3)."""

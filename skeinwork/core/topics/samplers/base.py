@@ -8,7 +8,7 @@ from typing import ClassVar, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.topics.seed_words import SeedWords
+from skeinwork.core.topics.seed_words import SeedTokens
 
 
 class State(Protocol):
@@ -29,7 +29,7 @@ class State(Protocol):
     z: NDArray[np.int32]
     n_terms: int
     topic_total: NDArray[np.int64]
-    seeds: SeedWords
+    seeds: SeedTokens
     alpha: NDArray[np.float64]
     beta: float
     stream: NDArray[np.uint64]

@@ -24,6 +24,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from skeinwork.core.topics.samplers.base import Sampler, State
+from skeinwork.core.topics.uniform import STEP, mixed
 
 # Seconds that a token takes in one sweep on the machine of ``Dense``; topics hardly matter.
 _A_TOKEN = 1.1e-7
@@ -33,18 +34,9 @@ _SWEEPS = 5
 _PARTS = 2
 # Threads at most: the result is the same for any number.
 _MOST_THREADS = 8
-# Steps of the counter-based stream (G. Steele and others, *Fast splittable pseudorandom number generators*, 2014).
-_GOLDEN, _MIX_1, _MIX_2 = np.uint64(0x9E3779B97F4A7C15), np.uint64(0xBF58476D1CE4E5B9), np.uint64(0x94D049BB133111EB)
+# What makes 32 bits a number in [0, 1), and takes the lower ones of 64.
 _HALF = 1.0 / 4294967296.0
 _LOW = np.uint64(0xFFFFFFFF)
-
-
-@njit(cache=True, nogil=True)
-def _mixed(x: Any) -> Any:
-    """64 bits of chance of a number of a counter."""
-    x = (x ^ (x >> np.uint64(30))) * _MIX_1
-    x = (x ^ (x >> np.uint64(27))) * _MIX_2
-    return x ^ (x >> np.uint64(31))
 
 
 @njit(cache=True, nogil=True)
@@ -112,13 +104,13 @@ def _go_through_words(
             count[topics[at, 0]] += 1.0
         for at in range(begin, end):
             own[topics[at, 0]] += 1.0
-        stream = _mixed(seed + np.uint64(word) * _GOLDEN)
+        stream = mixed(seed + np.uint64(word) * STEP)
         n_others, n_own = last - first - (end - begin), end - begin
         whole = n_others + beta * n_topics
         for at in range(begin, end):
             old, given = np.int64(topics[at, 0]), np.int64(topics[at, 1])
-            stream += _GOLDEN
-            chance = _mixed(stream)
+            stream += STEP
+            chance = mixed(stream)
             target = np.float64(chance >> np.uint64(32)) * _HALF * whole
             if target < n_others:
                 other = first + np.int64(target)
@@ -174,7 +166,7 @@ def _go_through_documents(
     offer = np.empty((np.diff(doc_ptr[docs[0] : docs[1] + 1]).max() if docs[1] > docs[0] else 0, 4), np.float32)
     for doc in range(docs[0], docs[1]):
         first, last = doc_ptr[doc], doc_ptr[doc + 1]
-        stream = _mixed(seed + np.uint64(doc) * _GOLDEN)
+        stream = mixed(seed + np.uint64(doc) * STEP)
         for at in range(first, last):
             count[z[at]] += 1.0
         for at in range(first + 1 - odd, last, 2):
@@ -191,8 +183,8 @@ def _go_through_documents(
             now = new if taken else old
             weight = offer[at - first, 2] if taken else offer[at - first, 1]
             new = np.int64(offer[at - first, 3])
-            stream += _GOLDEN
-            chance = np.float64(_mixed(stream) >> np.uint64(32)) * _HALF
+            stream += STEP
+            chance = np.float64(mixed(stream) >> np.uint64(32)) * _HALF
             now = new if chance * count[now] * size[new] < weight * count[new] * size[now] else now
             count[now] += 1.0
             size[now] += 1.0
@@ -208,8 +200,8 @@ def _go_through_documents(
             more[now] += 1
             more[old] -= 1
         for at in range(first + 1 - odd, last, 2):
-            stream += _GOLDEN
-            target = np.float64(_mixed(stream) >> np.uint64(32)) * _HALF * (n_drawn + a_sum)
+            stream += STEP
+            target = np.float64(mixed(stream) >> np.uint64(32)) * _HALF * (n_drawn + a_sum)
             if target < n_drawn:
                 drawn = int(z[first + odd + 2 * np.int64(target)])
             else:
@@ -269,9 +261,9 @@ class ConstantTime(Sampler):
         # Tokens of seed words come after all turns: they propose their topic and are never drawn.
         all_words, kinds = np.concatenate([state.words, state.seeds.words]), 2 * parts + 1
         turn = np.concatenate([2 * part + odd, np.full(len(state.seeds.words), 2 * parts)])
-        self.place = np.lexsort((turn, all_words)).astype(np.int32)
+        place = np.lexsort((turn, all_words)).astype(np.int32)
         self.by_word = np.empty(len(all_words), np.int32)
-        self.by_word[self.place] = np.arange(len(all_words), dtype=np.int32)
+        self.by_word[place] = np.arange(len(all_words), dtype=np.int32)
         word_turn = all_words.astype(np.int64) * kinds + turn
         ends = np.concatenate([[0], np.cumsum(np.bincount(word_turn, minlength=kinds * state.n_terms))])
         self.word_ptr = ends[::kinds].astype(np.int64)
@@ -288,7 +280,7 @@ class ConstantTime(Sampler):
         self.pool = ThreadPoolExecutor(self.threads)
         self.given = state.z.astype(np.int16)
         begun = np.concatenate([state.z, state.seeds.topics]).astype(np.int16)
-        self.topics = np.stack([begun[self.place]] * 2, axis=1)
+        self.topics = np.stack([begun[place]] * 2, axis=1)
         self.offers = np.empty((len(all_words), 4), np.float32)
 
     @classmethod
@@ -318,12 +310,14 @@ class ConstantTime(Sampler):
 
     def _do(self, calls: Sequence[Callable[[], None]]) -> None:
         """Side by side: none writes what another reads."""
-        for done in [self.pool.submit(call) for call in calls] if self.threads > 1 else []:
-            done.result()
-        for call in calls if self.threads == 1 else []:
-            call()
+        if self.threads == 1:
+            for call in calls:
+                call()
+        else:
+            for done in [self.pool.submit(call) for call in calls]:
+                done.result()
 
     def _seed(self) -> np.uint64:
         """Mixed once more: words and documents count on from it by the step by which it is counted."""
-        self.state.stream += _GOLDEN
-        return np.uint64(_mixed(self.state.stream[0]))
+        self.state.stream += STEP
+        return np.uint64(mixed(self.state.stream[0]))

@@ -77,8 +77,9 @@ const rows = computed(() =>
     cluster.terms.join(' '),
   ]),
 )
-/** Trees drawn anew where a preview left them out, and items of a preview. */
-const RESAMPLES = 20
+/** Trees drawn anew where a preview left them out. */
+const resamples = computed(() => tried.value?.resamples || (choices.value?.suggested.tree as Settings).resamples)
+/** Items of a preview. */
 const PREVIEW = 300
 const picked = computed({
   get: () => (tried.value?.picked ?? []).join('\n'),
@@ -99,7 +100,7 @@ const picked = computed({
       what="the tree"
       v-bind="row"
       :preview="!tried.picked?.length && (tried.most ?? 0) > 2 * PREVIEW ? PREVIEW : 0"
-      @make="make({ resamples: tried.resamples || RESAMPLES })"
+      @make="make({ resamples })"
       @preview="make({ most: PREVIEW, resamples: 0 })">
       <label
         >of
