@@ -56,4 +56,4 @@ def _planted(topics: int, documents: int) -> Chain:
         words[own] = rng.choice(_TERMS, len(own), p=words_of[topic] / words_of[topic].sum())
     counts = csr_matrix((np.ones(len(z), np.int32), words, np.arange(0, len(z) + 1, _LENGTH)), (documents, _TERMS))
     counts.sum_duplicates()
-    return Chain(counts, LdaSettings(topics=topics, alpha=5 / topics, beta=0.05, start="random", sampler="dense"), 0)
+    return Chain(counts, LdaSettings(topics=topics, alpha=5 / topics, beta=0.05, start="random", sampler="dense"))

@@ -65,7 +65,7 @@ def warm() -> None:
         _stored(*vars(model.drawn).values())
         unit_totals(model.drawn, np.ones(len(texts)), cells, 2)
     for name in SAMPLERS:
-        Chain(matrix.counts, LdaSettings(topics=2, sampler=name), 0).step()
+        Chain(matrix.counts, LdaSettings(topics=2, sampler=name)).step()
     ids = tokens.ids.astype(np.int32)
     coherence.count_windows(np.zeros_like(ids), tokens.doc_ptr, 1, 10)
 

@@ -119,7 +119,7 @@ def test_the_log_likelihood_ranks_assignments_as_the_posterior_does() -> None:
         for at in range(int(DOC_PTR[doc]), int(DOC_PTR[doc + 1])):
             counts[doc, WORDS[at]] += 1
     settings = lda.LdaSettings(topics=2, alpha=0.5, beta=BETA)
-    sampler = lda.Chain(csr_matrix(counts), settings, 0)
+    sampler = lda.Chain(csr_matrix(counts), settings)
     sampler.alpha = ALPHA
     order = [
         at for doc in range(2) for at in sorted(range(int(DOC_PTR[doc]), int(DOC_PTR[doc + 1])), key=lambda i: WORDS[i])

@@ -37,10 +37,8 @@ _TRACE_EVERY = 5
 _REPORT_EVERY = 10
 # Samples that are kept: intervals come from how far they differ.
 _SAVED = 10
-# Beginnings of which the likeliest is taken.
-_STARTS = 8
-# Iterations after which beginnings can be told apart.
-_START_ITERATIONS = 10
+# Iterations that finding a start takes about as long as.
+_START = 30
 # Iterations after which words are foretold; the later ones where the earlier foretell none.
 _HELD_OUT_ITERATIONS = (60, 300)
 
@@ -81,23 +79,8 @@ def _top_words(sampler: Chain, count: int = 6) -> list[list[int]]:
 
 
 def _work(settings: LdaSettings) -> int:
-    """Iterations of a fit, those of the starts among them: the time left is told from them."""
-    return settings.iterations + _STARTS * _START_ITERATIONS
-
-
-def _best_start(counts: scipy.sparse.csr_matrix, settings: LdaSettings, seeds: SeedTokens, report: Report) -> Chain:
-    """Of several independent short chains the likeliest, so that fewer fits stay in a poor mode."""
-    best, best_value = None, -np.inf
-    for number in range(_STARTS):
-        report("Trying starts", number * _START_ITERATIONS / _work(settings), start=number + 1)
-        sampler = Chain(counts, settings, number, seeds)
-        for _ in range(_START_ITERATIONS):
-            sampler.step()
-        value = sampler.log_likelihood()
-        if value > best_value:
-            best, best_value = sampler, value
-    assert best is not None
-    return best
+    """Iterations of a fit, with what the start takes: the time left is told from them."""
+    return settings.iterations + _START
 
 
 def _seeded(settings: LdaSettings) -> dict[str, NDArray[np.float64]]:
@@ -141,7 +124,11 @@ def fit(
     BadInputError
         for what ``check`` refuses.
     """
-    sampler = _best_start(counts, settings, check(counts, settings, columns), report)
+
+    def starting(phase: str, done: float, **details: object) -> None:
+        report(phase, done * _START / _work(settings), **details)
+
+    sampler = Chain(counts, settings, check(counts, settings, columns), starting)
     n, every = settings.iterations, max(1, settings.iterations // (5 * _SAVED))
     saved_at = {n - every * back for back in range(_SAVED)}
     trace: list[tuple[float, ...]] = []
@@ -177,7 +164,7 @@ class Lda(Method[LdaSettings]):
     name: ClassVar[str] = "lda"
     title: ClassVar[str] = "LDA"
     about: ClassVar[str] = "latent Dirichlet allocation"
-    VERSION: ClassVar[int] = 4
+    VERSION: ClassVar[int] = 5
     settings: ClassVar[type[LdaSettings]] = LdaSettings
     poorer: ClassVar[float] = 0.05
     watches: ClassVar[tuple[Watched, ...]] = (
@@ -231,7 +218,7 @@ class Lda(Method[LdaSettings]):
         seeds = seed_words(settings.seed_words, settings.hold, columns)
 
         def train(known: scipy.sparse.csr_matrix) -> Iterator[Trained]:
-            sampler, done = Chain(known, settings, 0, seeds), 0
+            sampler, done = Chain(known, settings, seeds), 0
             for iterations in _HELD_OUT_ITERATIONS:
                 words = np.zeros((sampler.k, sampler.n_terms))
                 while done < iterations:

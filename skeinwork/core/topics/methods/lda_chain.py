@@ -14,17 +14,15 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from skeinwork.core.kinds import named
+from skeinwork.core.progress import Report, silent
 from skeinwork.core.topics.held_out import tokens_of
 from skeinwork.core.topics.methods.base import MethodSettings
 from skeinwork.core.topics.priors import optimise_alpha, optimise_beta
 from skeinwork.core.topics.samplers import SAMPLERS, quickest
 from skeinwork.core.topics.samplers.base import Sampler
 from skeinwork.core.topics.seed_words import NONE, SeedTokens
-from skeinwork.core.topics.starts import gathered_documents
+from skeinwork.core.topics.starts import LikelyStart
 from skeinwork.core.topics.topic_counts import doc_topic_counts, word_topic_counts
-
-# Share of the tokens that begin in the topic of their document; the others at random.
-_FOLLOW = 0.9
 
 
 class LdaSettings(MethodSettings):
@@ -64,24 +62,25 @@ class Chain:
     """A chain of samples: the topic of every token, the counts, the priors."""
 
     def __init__(
-        self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, start_number: int, seeds: SeedTokens = NONE
+        self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, seeds: SeedTokens = NONE, report: Report = silent
     ) -> None:
         self.n_docs, self.n_terms = counts.shape
         self.k = settings.topics
         self.settings, self.seeds = settings, seeds
         self.words, self.doc_ptr = tokens_of(counts)
-        start = np.random.default_rng([settings.seed, settings.topics, start_number])
-        self.stream = start.integers(0, 2**63, size=1, dtype=np.uint64)
-        self.z = start.integers(0, self.k, size=len(self.words), dtype=np.int32)
-        if settings.start == "gathered":
-            group = np.repeat(
-                gathered_documents(counts, self.k, start, seeds.rows(self.n_terms)), np.diff(self.doc_ptr)
-            )
-            follow = start.random(len(self.z)) < _FOLLOW
-            self.z[follow] = group[follow]
-        self.seeded = word_topic_counts(seeds.words, seeds.topics, self.n_terms, self.k) if len(seeds.words) else None
         self.alpha = np.full(self.k, settings.alpha or 1.0 / self.k)
         self.beta = settings.beta or 0.01
+        rng = np.random.default_rng([settings.seed, settings.topics])
+        self.stream = rng.integers(0, 2**63, size=1, dtype=np.uint64)
+        if settings.start == "gathered":
+            begin = LikelyStart(counts, self.k, (self.alpha[0], self.beta), seeds.rows(self.n_terms), rng)
+            self.z = begin.topics(report)
+        else:
+            self.z = rng.integers(0, self.k, size=len(self.words), dtype=np.int32)
+            of_word = np.full(self.n_terms, -1, dtype=np.int32)
+            of_word[seeds.words] = seeds.topics
+            self.z = np.where(of_word[self.words] >= 0, of_word[self.words], self.z)
+        self.seeded = word_topic_counts(seeds.words, seeds.topics, self.n_terms, self.k) if len(seeds.words) else None
         self.count_words()
         self.sampler = settings.drawn_by(len(self.words))(self)
 
