@@ -207,6 +207,21 @@ def test_a_sweep_is_compared_and_a_fit_taken(made: tuple[TestClient, int]) -> No
     assert len(client.get(f"/api/strands/{strand}/topics").json()["topics"]) == 3
 
 
+def test_settings_are_advised_on_and_seed_words_mark_a_topic(made: tuple[TestClient, int]) -> None:
+    client, strand = fork(made)
+    words = [each["words"][0]["display"] for each in get((client, strand), "topics")["topics"]]
+    wanted = {"method": "lda", "topics": 2, "iterations": 40, "seed_words": [words[0]]}
+    answer = client.post(f"/api/strands/{strand}/advice", json=wanted)
+    found = {each["setting"]: each["advice"] for each in answer.json()}
+    assert {"topics", "iterations", "alpha", "beta", "start", "sampler", "hold"} == set(found)
+    assert found["alpha"]["low"] < found["alpha"]["high"] and "all documents" in found["iterations"]["little"]
+    refused = client.post(f"/api/strands/{strand}/advice", json={**wanted, "seed_words": ["nosuch"]})
+    assert refused.status_code == 422 and "nosuch" in refused.json()["detail"]
+    wait_for(client, client.post(f"/api/strands/{strand}/fits", json=wanted).json()["job"])
+    marked = [each["marked_by"] for each in get((client, strand), "topics")["topics"]]
+    assert sorted(marked) == ["", words[0]]
+
+
 def test_the_same_request_twice_is_answered_from_the_store(made: tuple[TestClient, int]) -> None:
     client, strand = fork(made)
     before = len(client.get(f"/api/strands/{strand}/fits").json()["fits"])

@@ -70,12 +70,17 @@ def test_words_that_keep_company(browser: Browser, strand: int) -> None:
     browser.driver.get(address)
     browser.click(".handed button", "Keep for a topic")
     browser.one(".handed button", "Not for a topic")
-    kept = browser.server.get(f"/strands/{strand}")["wanted"]["seed_words"]
+    kept = browser.until(lambda: browser.server.get(f"/strands/{strand}")["wanted"]["seed_words"], "the words, kept")
     assert len(kept) == 1 and len(kept[0]) > 1
     relate = browser.driver.current_url
     browser.driver.get(f"{relate.split('/relate')[0]}/fit")
     browser.click("button", "Mark 1 topic by the words kept at Relate")
     browser.until(lambda: browser.one(".settings textarea").get_attribute("value") == ", ".join(kept[0]), "the words")
+    browser.click("button", "What suits this corpus?")
+    browser.one(".advice button[aria-label$=' for hold']", "take", seconds=60).click()
+    hold = browser.one("input[aria-label='hold']").get_attribute("value")
+    assert browser.all(".advice tbody tr")[-1].find_elements("css selector", "td")[0].text == hold != "20"
+    fits(browser)
     browser.driver.get(relate)
     browser.click(".handed button", "One word at Clean")
     browser.sees("Out of date")

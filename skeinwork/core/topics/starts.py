@@ -23,7 +23,7 @@ _DRAWN = 10
 _ROUNDS = 3
 # Beginnings of which the likeliest is taken, at most and at least, and documents of all of them together; passes
 # after which they can be told apart, over so many documents, or so many for each topic.
-_TRIED, _LEAST_TRIED, _TRIED_DOCUMENTS = 6, 3, 24_000
+MOST_STARTS, _LEAST_TRIED, _TRIED_DOCUMENTS = 6, 3, 24_000
 _PASSES, _FEW, _FEW_OF_A_TOPIC = 5, 4000, 40
 # Rounds for each of all documents from there, and documents at a time.
 _ROUNDS_OF_ALL, _AT_A_TIME = 4, 10_000
@@ -126,14 +126,14 @@ class LikelyStart:
         self.always[:, :topics] = priors[1]
         self.always[:, : given.shape[0]] += given.T.toarray()
 
-    def topics(self, report: Report = silent) -> NDArray[np.int32]:
-        """A topic for every token, int32[n_tokens], in the order of ``held_out.tokens_of``."""
+    def topics(self, report: Report = silent, most: int = MOST_STARTS) -> NDArray[np.int32]:
+        """A topic for every token, int32[n_tokens], in the order of ``held_out.tokens_of``; of ``most`` beginnings."""
         filled = np.flatnonzero(np.diff(self.counts.indptr) > 0)
         few = min(len(filled), max(_FEW, _FEW_OF_A_TOPIC * self.k))
         some = self.counts[np.sort(self.rng.choice(filled, few, replace=False))]
         rows = unit_rows(scipy.sparse.vstack([some, self.given], format="csr"))
         best, likeliest = self.always, -np.inf
-        times = int(np.clip(_TRIED_DOCUMENTS // few, _LEAST_TRIED, _TRIED))
+        times = min(most, max(_TRIED_DOCUMENTS // few, _LEAST_TRIED))
         for number in range(times):
             report("Trying starts", number / (times + 1), start=number + 1)
             found, log_p = self._tried(some, gathered_documents(rows[:few], self.k, self.rng, rows[few:]))

@@ -17,7 +17,7 @@ from skeinwork.store.models import Strand
 from skeinwork.work.jobs.plans import Fit, Plan, Sweep, SweepRequest
 from skeinwork.work.screens import choose, fit
 from skeinwork.work.screens.choose import FitList
-from skeinwork.work.screens.fit import FitDetail, MethodKind
+from skeinwork.work.screens.fit import FitDetail, MethodKind, SettingAdvice
 from skeinwork.work.screens.strand import StrandRecord, describe
 from skeinwork.work.steps import CORPUS, MATRIX
 from skeinwork.work.strands import strands
@@ -63,6 +63,14 @@ def start_fit(state: StateOf, strand: StrandOf, settings: FitSettings) -> Made:
     """Fit one model in a job, and put it on the strand."""
     wanted = strands.wanted(strand).model_copy(update={"fit": settings})
     return _start(state, strand, Fit(wanted=wanted), [settings])
+
+
+@router.post("/advice")
+def advise(state: StateOf, strand: StrandOf, view: ViewOf, settings: FitSettings) -> list[SettingAdvice]:
+    """What the settings of a method may be for this corpus, measured on a sample of it."""
+    with state.store.connection():
+        rows = fits.of_matrix(strand.results.get(MATRIX.name))
+    return fit.advice(view, settings, rows)
 
 
 @router.post("/sweeps", status_code=202)

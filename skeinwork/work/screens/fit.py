@@ -10,6 +10,7 @@ from pydantic import BaseModel
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.topics import words
+from skeinwork.core.topics.advice import Advice
 from skeinwork.core.topics.held_out import training_part
 from skeinwork.core.topics.methods import METHODS, FitSettings, method_of
 from skeinwork.core.topics.methods.base import Method, MethodSettings, Watched
@@ -115,16 +116,42 @@ def detail(view: View, identity: str, rows: Iterable[Result]) -> FitDetail:
     )
 
 
-def check(view: View, settings: Iterable[MethodSettings]) -> None:
-    """Refuse at once what fits of the view's matrix would refuse later."""
+def _read(view: View, settings: MethodSettings) -> tuple[Any, dict[str, int]]:
+    """The counts that a fit reads, int[n_docs, n_terms] without documents held out, and the columns of its terms."""
     if not view.matrix.counts.nnz:
         if taken := emptied_said(view.clean_settings, view.cleaning):
             raise BadInputError(f"The vocabulary is empty. {taken}")
         raise BadInputError(nothing_left(view.cleaning, len(view.matrix.terms)))
+    read = method_of(settings).reads(settings, view.matrix.lengths)
+    counts = view.matrix.counts[:, read] if not read.all() else view.matrix.counts
+    test = view.matrix.test
+    known = training_part(counts, None if test is None else np.asarray(test))
+    return known, view.matrix.columns_named(np.flatnonzero(read))
+
+
+def check(view: View, settings: Iterable[MethodSettings]) -> None:
+    """Refuse at once what fits of the view's matrix would refuse later."""
     for each in settings:
-        method = method_of(each)
-        read = method.reads(each, view.matrix.lengths)
-        counts = view.matrix.counts[:, read] if not read.all() else view.matrix.counts
-        test = view.matrix.test
-        columns = view.matrix.columns_named(np.flatnonzero(read))
-        method.check(training_part(counts, None if test is None else np.asarray(test)), each, columns)
+        counts, columns = _read(view, each)
+        method_of(each).check(counts, each, columns)
+
+
+class SettingAdvice(BaseModel):
+    """On one setting of a method; see ``Advice``."""
+
+    setting: str
+    advice: Advice
+
+
+def advice(view: View, settings: MethodSettings, rows: Iterable[Result]) -> list[SettingAdvice]:
+    """What each setting may be for the view's matrix; ``rows`` are the fits of it."""
+    summaries = [(FIT.parse(row.settings), FitSummary.model_validate(row.summary)) for row in rows]
+    moving = [made.iterations for made, summary in summaries if summary.verdict == "still moving"]
+
+    def measured() -> list[SettingAdvice]:
+        method, (counts, columns) = method_of(settings), _read(view, settings)
+        method.check(counts, settings, columns)
+        found = method.advice(counts, settings, columns, max(moving, default=0))
+        return [SettingAdvice(setting=name, advice=each) for name, each in found.items()]
+
+    return view.cached("advice", measured, settings.model_dump_json(), max(moving, default=0))

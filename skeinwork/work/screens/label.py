@@ -30,7 +30,7 @@ class Topic(BaseModel):
     """A topic with its identity (dye), label, share with interval, measures and words.
 
     ``title`` is what to call it: its label, or the words that set it apart; an empty one has next
-    to no tokens.
+    to no tokens; ``marked_by`` are the seed words that it was asked for by.
     """
 
     topic: int
@@ -44,6 +44,7 @@ class Topic(BaseModel):
     share: Interval
     measures: dict[str, float | None]
     empty: bool
+    marked_by: str
     candidates: list[str]
     words: list[TopicWord]
     documents: int
@@ -83,6 +84,7 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
     own, top = ownness(phi), top_words(phi, WORDS)
     again, seeds = fits.recurrence(view, rows)
     share = overall(view, fits.seeds_let_in(view, rows))
+    lines, line = view.fit_record.making.settings.get("seed_words", ()), view.model.by_topic.get("seeded", ())
     found = []
     for k in range(len(phi)):
         note = notes.get(k) or TopicNote(topic=k, dye=k)
@@ -93,6 +95,7 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
                 label=note.label,
                 title=note.label or _title(view, k),
                 empty=k in summary.empty,
+                marked_by=lines[int(line[k]) - 1] if len(line) and line[k] else "",
                 confirmed=note.confirmed,
                 note=note.note,
                 set_aside=note.set_aside,

@@ -16,6 +16,8 @@ from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.identity import canonical_json
 from skeinwork.core.kinds import differing
 from skeinwork.core.progress import Report
+from skeinwork.core.said import count as count
+from skeinwork.core.said import counted as counted
 from skeinwork.store.artefacts import ArtefactStore, Making
 
 Arrays = dict[str, NDArray[Any]]
@@ -28,16 +30,6 @@ Summary = TypeVar("Summary", bound=BaseModel)
 def plain(settings: BaseModel) -> dict[str, Any]:
     """Settings as JSON values."""
     return settings.model_dump(mode="json")
-
-
-def count(number: int) -> str:
-    """A number for people, in groups of three digits."""
-    return f"{number:,}".replace(",", "\u202f")
-
-
-def counted(number: int, noun: str) -> str:
-    """So many of something, for people."""
-    return f"{count(number)} {noun}{'' if number == 1 else 's'}"
 
 
 class Said(BaseModel):

@@ -756,6 +756,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Advise
+         * @description What the settings of a method may be for this corpus, measured on a sample of it.
+         */
+        post: operations["advise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/sweeps": {
         parameters: {
             query?: never;
@@ -2603,6 +2623,37 @@ export interface components {
              * @enum {string}
              */
             hashtags: "drop" | "keep" | "split";
+        };
+        /**
+         * Advice
+         * @description On one setting, worked out from a corpus.
+         *
+         *     Attributes
+         *     ----------
+         *     value : to begin with; None to leave it open
+         *     why : what the value follows from, in a sentence
+         *     low, high : ends of what is safe; None where there is none
+         *     little, much : what less and more come to in this corpus, a sentence each; empty where that means nothing
+         */
+        Advice: {
+            /** Value */
+            value: number | string | null;
+            /** Why */
+            why: string;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+            /**
+             * Little
+             * @default
+             */
+            little: string;
+            /**
+             * Much
+             * @default
+             */
+            much: string;
         };
         /** Bar */
         Bar: {
@@ -6689,6 +6740,15 @@ export interface components {
             rows: components["schemas"]["WordRow"][];
         };
         /**
+         * SettingAdvice
+         * @description On one setting of a method; see ``Advice``.
+         */
+        SettingAdvice: {
+            /** Setting */
+            setting: string;
+            advice: components["schemas"]["Advice"];
+        };
+        /**
          * ShapeStep
          * @description One operation: in words, and what it did. Without ``before`` it has not been done yet.
          */
@@ -7372,7 +7432,7 @@ export interface components {
          * @description A topic with its identity (dye), label, share with interval, measures and words.
          *
          *     ``title`` is what to call it: its label, or the words that set it apart; an empty one has next
-         *     to no tokens.
+         *     to no tokens; ``marked_by`` are the seed words that it was asked for by.
          */
         Topic: {
             /** Topic */
@@ -7398,6 +7458,8 @@ export interface components {
             };
             /** Empty */
             empty: boolean;
+            /** Marked By */
+            marked_by: string;
             /** Candidates */
             candidates: string[];
             /** Words */
@@ -9954,6 +10016,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FitDetail"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    advise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LdaSettings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingAdvice"][];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.progress import Report, silent
+from skeinwork.core.topics.advice import Advice
 from skeinwork.core.topics.held_out import Gain
 from skeinwork.core.topics.model import TopicModel
 from skeinwork.core.topics.trace import Trend
@@ -142,6 +143,15 @@ class Method(ABC, Generic[S]):
         test : bool[n_docs], the documents whose words are to be foretold; None to draw some
         """
         return None
+
+    def advice(
+        self, counts: scipy.sparse.csr_matrix, settings: S, columns: Mapping[str, int] = NO_COLUMNS, unsettled: int = 0
+    ) -> dict[str, Advice]:
+        """What settings may be for counts, int[n_docs, n_terms], by their names; measured in a second or two.
+
+        ``unsettled`` are iterations after which fits of these counts were still moving; 0 where none was.
+        """
+        return {}
 
     @abstractmethod
     def place_held_out(

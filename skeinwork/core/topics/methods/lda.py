@@ -17,8 +17,10 @@ from numpy.typing import NDArray
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.progress import Report, silent
+from skeinwork.core.topics.advice import Advice
 from skeinwork.core.topics.held_out import Gain, Trained, gain_over_one_topic, with_held_out
 from skeinwork.core.topics.methods.base import NO_COLUMNS, Method, Watched
+from skeinwork.core.topics.methods.lda_advice import advice
 from skeinwork.core.topics.methods.lda_chain import Chain as Chain
 from skeinwork.core.topics.methods.lda_chain import LdaSettings as LdaSettings
 from skeinwork.core.topics.model import Samples, TopicModel
@@ -233,6 +235,15 @@ class Lda(Method[LdaSettings]):
                 yield words, sampler.alpha, sampler.topic_total.astype(np.float64)
 
         return gain_over_one_topic(counts, train, settings.seed, test)
+
+    def advice(
+        self,
+        counts: scipy.sparse.csr_matrix,
+        settings: LdaSettings,
+        columns: Mapping[str, int] = NO_COLUMNS,
+        unsettled: int = 0,
+    ) -> dict[str, Advice]:
+        return advice(counts, settings, columns, unsettled)
 
     def place_held_out(
         self, model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_], settings: LdaSettings

@@ -21,7 +21,7 @@ from skeinwork.core.topics.priors import optimise_alpha, optimise_beta
 from skeinwork.core.topics.samplers import SAMPLERS, quickest
 from skeinwork.core.topics.samplers.base import Sampler
 from skeinwork.core.topics.seed_words import NONE, SeedTokens
-from skeinwork.core.topics.starts import LikelyStart
+from skeinwork.core.topics.starts import MOST_STARTS, LikelyStart
 from skeinwork.core.topics.topic_counts import doc_topic_counts, word_topic_counts
 
 
@@ -59,10 +59,21 @@ class LdaSettings(MethodSettings):
 
 
 class Chain:
-    """A chain of samples: the topic of every token, the counts, the priors."""
+    """A chain of samples: the topic of every token, the counts, the priors.
+
+    Parameters
+    ----------
+    counts : int[n_docs, n_terms]; seeds : tokens that always are of their topic
+    starts : beginnings of which the likeliest is taken, at most
+    """
 
     def __init__(
-        self, counts: scipy.sparse.csr_matrix, settings: LdaSettings, seeds: SeedTokens = NONE, report: Report = silent
+        self,
+        counts: scipy.sparse.csr_matrix,
+        settings: LdaSettings,
+        seeds: SeedTokens = NONE,
+        report: Report = silent,
+        starts: int = MOST_STARTS,
     ) -> None:
         self.n_docs, self.n_terms = counts.shape
         self.k = settings.topics
@@ -74,7 +85,7 @@ class Chain:
         self.stream = rng.integers(0, 2**63, size=1, dtype=np.uint64)
         if settings.start == "gathered":
             begin = LikelyStart(counts, self.k, (self.alpha[0], self.beta), seeds.rows(self.n_terms), rng)
-            self.z = begin.topics(report)
+            self.z = begin.topics(report, starts)
         else:
             self.z = rng.integers(0, self.k, size=len(self.words), dtype=np.int32)
             of_word = np.full(self.n_terms, -1, dtype=np.int32)

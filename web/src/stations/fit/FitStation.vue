@@ -13,6 +13,7 @@ import { useEvidence } from '@/frame/evidence'
 import Swatch from '@/marks/Swatch.vue'
 import { count, counted, decimal, percent } from '@/marks/format'
 
+import SettingAdvice from './SettingAdvice.vue'
 import TraceChart from './TraceChart.vue'
 
 /** What a fit at work says of itself. */
@@ -65,6 +66,13 @@ const hints = computed(() =>
     .filter(([, field]) => field.description)
     .map(([name, field]) => `${name.replaceAll('_', ' ')}: ${field.description}`),
 )
+/** The advice on settings, which takes a moment to measure, stands open. */
+const advising = ref(false)
+const openTo = computed(() =>
+  Object.fromEntries(
+    Object.entries((method.value?.fields ?? {}) as Record<string, Field>).map(([n, f]) => [n, f.left_open]),
+  ),
+)
 const few = computed(() => usable.value > 0 && usable.value < 10 * (settings.value?.topics ?? 0))
 const take = useTakeFit()
 /** N-grams lie over their words. */
@@ -116,6 +124,14 @@ const otherMethod = (name: string) =>
       <button v-if="canTakeWords" type="button" class="plain link" @click="takeWords">
         Mark {{ counted(keptWords.length, 'topic') }} by the words kept at Relate
       </button>
+      <button type="button" class="plain link" :aria-expanded="advising" @click="advising = !advising">
+        {{ advising ? 'Close the advice' : 'What suits this corpus?' }}
+      </button>
+      <SettingAdvice
+        v-if="advising"
+        :settings="settings"
+        :open-to="openTo"
+        @take="(name, value) => (settings = { ...settings, [name]: value } as Settings)" />
       <small class="soft hint">{{ hints.join('; ') }}. To compare counts, go to Choose.</small>
     </form>
     <p v-if="few" class="notice">
@@ -165,6 +181,7 @@ const otherMethod = (name: string) =>
               <b v-if="topic.label">{{ label(topic.topic) }}</b>
               <span v-if="topic.empty" class="soft">stayed empty</span>
               <span v-else class="book cut words">{{ found.top[topic.topic]?.join(' ') }}</span>
+              <span v-if="topic.marked_by" class="soft small">marked by {{ topic.marked_by }}</span>
             </span>
             <span class="soft numbers small">{{ percent(topic.share.mean) }}</span>
           </button>

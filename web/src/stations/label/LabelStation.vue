@@ -96,7 +96,10 @@ useKey('l', 'label the topic', startLabel)
           @keydown.enter.prevent="keep"
           @keydown.esc="labelBox?.blur()"
           @change="save()" />
-        <span class="soft small">topic {{ topic.topic + 1 }} · <kbd>l</kbd> label · <kbd>enter</kbd> keep, next</span>
+        <span class="soft small"
+          >topic {{ topic.topic + 1 }}{{ topic.marked_by ? ` · marked by ${topic.marked_by}` : '' }} ·
+          <kbd>l</kbd> label · <kbd>enter</kbd> keep, next</span
+        >
       </div>
       <div class="row wrap">
         <span class="soft small">{{

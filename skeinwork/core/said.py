@@ -1,0 +1,18 @@
+"""Numbers as people read them."""
+
+from __future__ import annotations
+
+
+def count(number: int) -> str:
+    """A whole number, in groups of three digits."""
+    return f"{number:,}".replace(",", "\u202f")
+
+
+def counted(number: int, noun: str) -> str:
+    """So many of something."""
+    return f"{count(number)} {noun}{'' if number == 1 else 's'}"
+
+
+def decimal(number: float, digits: int = 2) -> str:
+    """With so many digits after the point, and a true minus."""
+    return f"{number:.{digits}f}".replace("-", "−")
