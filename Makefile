@@ -7,7 +7,7 @@ STATIC := skeinwork/server/static/index.html
 WORKED := skeinwork/demo/worked.skein.zip
 STEPS := $(shell find skeinwork/core skeinwork/demo skeinwork/work/steps -name '*.py' -o -name '*.toml' 2>/dev/null)
 
-.PHONY: demo test test-long test-bounds lint bench bench-quick bench-faults calibrate fuzz dev client format setup clean
+.PHONY: demo test test-long test-bounds lint bench bench-large bench-quick bench-faults calibrate fuzz dev client format setup clean
 
 demo: setup $(WORKED)
 	.venv/bin/skeinwork demo
@@ -36,6 +36,10 @@ lint: setup
 
 bench: setup
 	PYTHONPATH=. $(PY) scripts/bench.py
+
+# One fit of 20 million tokens: how much memory it takes.
+bench-large: setup
+	PYTHONPATH=. $(PY) scripts/bench_large.py
 
 bench-quick: setup
 	PYTHONPATH=. $(PY) scripts/bench.py --quick

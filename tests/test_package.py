@@ -50,6 +50,7 @@ def test_the_wheel_names_its_command_and_licence(wheel: zipfile.ZipFile) -> None
         "fastapi",
         "lxml",
         "markdown-it-py",
+        "llvmlite",
         "numba",
         "numpy",
         "peewee",
@@ -81,7 +82,7 @@ def imported(path: Path) -> set[str]:
 
 def test_the_heart_is_our_own_code() -> None:
     """The core computes with arrays alone; only readers of files import what reads a file's kind."""
-    allowed = {"numpy", "scipy", "numba", "pydantic", "platformdirs", "regex", "skeinwork"} | set(
+    allowed = {"numpy", "scipy", "numba", "llvmlite", "pydantic", "platformdirs", "regex", "skeinwork"} | set(
         sys.stdlib_module_names
     )
     readers = {
