@@ -24,7 +24,7 @@ from pathlib import Path
 import numpy as np
 import regex
 from bench_base import Line, interleaved, texts
-from bench_fit import samplers
+from bench_fit import beginnings, samplers
 from bench_matrix import matrix, pruning_by_sight
 from bench_opening import opening
 from bench_relate import relate
@@ -251,6 +251,7 @@ PARTS: dict[str, Part] = {
     "pruning": lambda n: pruning_by_sight(n.texts, n.texts * 2 // 3),
     "relate": lambda n: relate(min(n.documents // 33, 3000), n.documents),
     "samplers": lambda n: samplers(n.documents * 2 // 25),
+    "beginnings": lambda n: beginnings(n.documents // 5),
     "intervals": lambda n: intervals(n.documents),
     "importing": lambda n: importing(n.texts),
     "serving": lambda n: serving(n.pages),

@@ -31,8 +31,9 @@ from skeinwork.core.topics.samplers.dense import Dense
 from skeinwork.core.topics.seed_words import SeedTokens, seed_words
 from skeinwork.core.topics.trace import Trend, Verdict, trend, verdict
 
-# Iterations between two fits of the priors (Wallach, Mimno and McCallum 2009 took 20 or fewer).
-_OPTIMISE_EVERY = 10
+# Iterations between two fits of the priors (Wallach, Mimno and McCallum 2009 took 20 or fewer), and before the first:
+# of a chain that went on, so that it is where a longer one would be, whatever the iterations asked for.
+_OPTIMISE_EVERY, _OPTIMISE_FROM = 10, 20
 # Iterations between two points of the trace.
 _TRACE_EVERY = 5
 # Iterations between two reports.
@@ -97,10 +98,10 @@ def _other_than_dense(drawn_by: type[Sampler]) -> dict[str, int]:
 
 
 def _iterate(sampler: Chain, iterations: int) -> Iterator[tuple[int, int]]:
-    """(iteration, tokens moved), with the priors optimised from a quarter of the way on."""
+    """(iteration, tokens moved), with the priors optimised now and then."""
     for iteration in range(1, iterations + 1):
         yield iteration, sampler.step()
-        if iteration % _OPTIMISE_EVERY == 0 and iteration >= iterations // 4:
+        if iteration % _OPTIMISE_EVERY == 0 and iteration >= _OPTIMISE_FROM:
             sampler.optimise()
 
 

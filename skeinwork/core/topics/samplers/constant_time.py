@@ -23,6 +23,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from skeinwork.core.prefetch import prefetch
 from skeinwork.core.topics.samplers.base import Sampler, State
 from skeinwork.core.topics.uniform import STEP, mixed
 
@@ -167,6 +168,11 @@ def _go_through_documents(
     for doc in range(docs[0], docs[1]):
         first, last = doc_ptr[doc], doc_ptr[doc + 1]
         stream = mixed(seed + np.uint64(doc) * STEP)
+        if doc + 1 < docs[1]:
+            for at in range(last, doc_ptr[doc + 2]):
+                prefetch(topics, np.intp(by_word[at]), 0)
+            for at in range(last + odd, doc_ptr[doc + 2], 2):
+                prefetch(offers, np.intp(by_word[at]), 0)
         for at in range(first, last):
             count[z[at]] += 1.0
         for at in range(first + 1 - odd, last, 2):
