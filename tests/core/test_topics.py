@@ -146,6 +146,19 @@ def test_the_likelihood_rises_from_the_start_and_is_traced(demo: Prepared) -> No
     assert made.trace[:, 0].tolist() == list(range(5, 61, 5))
 
 
+def test_a_start_by_chance_is_taken_where_it_comes_further(demo: Prepared) -> None:
+    """Twice as many topics as there are themes; what gathered documents begin with stays below."""
+    few, many = (LdaSettings(topics=topics, iterations=60) for topics in (12, 30))
+    counts = demo.matrix.counts
+    taken = lda.fit(counts, many)
+    assert "begun by chance" in lda.LDA.remarks(taken, many)
+    assert "begun by chance" not in lda.LDA.remarks(lda.fit(counts, few), few)
+    chain = lda.Chain(counts, many)
+    for _ in range(60):
+        chain.step()
+    assert taken.trace[-1, 1] > chain.log_likelihood() + 0.02
+
+
 def test_alpha_is_found_again_from_drawn_counts() -> None:
     rng = np.random.default_rng(1)
     truth = np.array([0.8, 0.3, 0.1])
@@ -164,7 +177,7 @@ def test_beta_is_found_again_from_drawn_counts() -> None:
 
 def test_fixed_priors_stay(demo: Prepared) -> None:
     made = lda.fit(demo.matrix.counts[:100], LdaSettings(topics=3, iterations=40, alpha=0.3, beta=0.02))
-    assert (made.by_topic["alpha"] == 0.3).all() and made.overall == {"beta": 0.02}
+    assert (made.by_topic["alpha"] == 0.3).all() and made.overall["beta"] == 0.02
 
 
 def test_a_fit_stops_when_it_is_told_to(demo: Prepared) -> None:

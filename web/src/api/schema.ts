@@ -4987,7 +4987,7 @@ export interface components {
             beta?: number | null;
             /**
              * Start
-             * @description topics to begin with: of groups of documents that are alike, or by chance
+             * @description topics to begin with: of documents that are alike unless chance comes further, or by chance
              * @default gathered
              * @enum {string}
              */

@@ -38,7 +38,8 @@ class LdaSettings(MethodSettings):
     )
 
     start: Literal["gathered", "random"] = Field(
-        "gathered", description="topics to begin with: of groups of documents that are alike, or by chance"
+        "gathered",
+        description="topics to begin with: of documents that are alike unless chance comes further, or by chance",
     )
     ngrams: bool = Field(False, description="count n-grams too; a word in a pair then counts twice")
     sampler: named(SAMPLERS) | None = Field(  # type: ignore[valid-type]
