@@ -16,3 +16,8 @@ def counted(number: int, noun: str) -> str:
 def decimal(number: float, digits: int = 2) -> str:
     """With so many digits after the point, and a true minus."""
     return f"{number:.{digits}f}".replace("-", "−")
+
+
+def signed(number: float, digits: int = 2) -> str:
+    """As ``decimal``, a plus before what is not below 0."""
+    return f"{number:+.{digits}f}".replace("-", "−")

@@ -159,6 +159,21 @@ def test_a_start_by_chance_is_taken_where_it_comes_further(demo: Prepared) -> No
     assert taken.trace[-1, 1] > chain.log_likelihood() + 0.02
 
 
+def test_a_fit_can_be_stopped_all_along_its_beginning(demo: Prepared) -> None:
+    """It tells of itself in every iteration of both starts, further each time."""
+    told: list[float] = []
+
+    def listen(phase: str, done: float, **details: object) -> None:
+        if phase == "Trying starts":
+            told.append(done)
+        if len(told) == 110:
+            raise CancelledError("Cancelled.")
+
+    with pytest.raises(CancelledError):
+        lda.fit(demo.matrix.counts[:60], LdaSettings(topics=4, iterations=20), report=listen)
+    assert told == sorted(told) and told[-1] < 1
+
+
 def test_alpha_is_found_again_from_drawn_counts() -> None:
     rng = np.random.default_rng(1)
     truth = np.array([0.8, 0.3, 0.1])

@@ -34,6 +34,12 @@ class SeedTokens:
             (np.ones(len(self.words), np.int32), (self.topics, self.words)), shape=(n_seeded, n_terms)
         )
 
+    def topic_of_terms(self, n_terms: int) -> NDArray[np.int32]:
+        """The topic that each term marks, the last of several, int32[n_terms]; -1 for none."""
+        found = np.full(n_terms, -1, dtype=np.int32)
+        found[self.words] = self.topics
+        return found
+
 
 NONE = SeedTokens(np.zeros(0, np.int32), np.zeros(0, np.int32))
 

@@ -12,7 +12,7 @@ import scipy
 from numpy.typing import NDArray
 
 from skeinwork.core.matrix.weighting import SCHEMES, weigh
-from skeinwork.core.progress import Report, silent
+from skeinwork.core.progress import Report, part_of, silent
 from skeinwork.core.topics.expectation import Floats, drawn, share_out, shares_of_words, wide
 
 # Documents from which beginnings are drawn, at most, or for each topic.
@@ -76,7 +76,7 @@ def spread_seeds(rows: scipy.sparse.csr_matrix, count: int, rng: np.random.Gener
 
 
 def gathered_documents(
-    rows: scipy.sparse.csr_matrix, topics: int, rng: np.random.Generator, given: scipy.sparse.csr_matrix | None = None
+    rows: scipy.sparse.csr_matrix, topics: int, rng: np.random.Generator, given: scipy.sparse.csr_matrix
 ) -> NDArray[np.int64]:
     """A group for every document, after a few rounds of spherical k-means from seeds far apart.
 
@@ -90,8 +90,7 @@ def gathered_documents(
     int64[n_docs], in [0, topics)
     """
     centres = rows[spread_seeds(rows, topics, rng)].toarray()
-    if given is not None:
-        centres[: given.shape[0]] = given.toarray()
+    centres[: given.shape[0]] = given.toarray()
     number = np.arange(rows.shape[0])
     for _ in range(_ROUNDS):
         nearest = np.asarray(rows @ centres.T).argmax(axis=1)
@@ -139,8 +138,7 @@ class LikelyStart:
             found, log_p = self._tried(some, gathered_documents(rows[:few], self.k, self.rng, rows[few:]))
             if log_p > likeliest:
                 best, likeliest = found, log_p
-        report("Trying starts", times / (times + 1), start=times)
-        return self._over_all(best)
+        return self._over_all(best, part_of(report, times / (times + 1), 1))
 
     def _even(self, counts: scipy.sparse.csr_matrix) -> Floats:
         """Tokens of documents shared out evenly, float32[n_docs, width]."""
@@ -157,11 +155,12 @@ class LikelyStart:
             found, log_p = share_out(counts, shares_of_words(found + self.always), in_doc, self.alpha)
         return found, log_p
 
-    def _over_all(self, found: Floats) -> NDArray[np.int32]:
+    def _over_all(self, found: Floats, report: Report) -> NDArray[np.int32]:
         """A topic for every token, by tokens of topics by word."""
         topic_word = shares_of_words(found + self.always)
         z = [np.zeros(0, np.int32)]
         for begin in range(0, self.counts.shape[0], _AT_A_TIME):
+            report("Trying starts", begin / self.counts.shape[0])
             part = self.counts[begin : begin + _AT_A_TIME]
             in_doc = self._even(part)
             for _ in range(_ROUNDS_OF_ALL):

@@ -9,6 +9,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.said import signed
 from skeinwork.core.topics import words
 from skeinwork.core.topics.advice import Advice
 from skeinwork.core.topics.held_out import training_part
@@ -63,10 +64,6 @@ class FitDetail(BaseModel):
     poorer: Poorer | None
 
 
-def _signed(value: float) -> str:
-    return f"{value:+.2f}".replace("-", "−")
-
-
 def _judged(summary: FitSummary, method: Method[Any], held: int, seeds: int, behind: bool) -> list[str]:
     """What the trace, other seeds, the empty topics and the words of other documents say, in sentences.
 
@@ -88,8 +85,8 @@ def _judged(summary: FitSummary, method: Method[Any], held: int, seeds: int, beh
         others = f"the {count(held)} documents held out at Weigh" if held else "documents held out"
         said.append(
             f"It foretells words of {others} {better} than one topic for all: by "
-            f"{_signed(summary.gain.mean)} nats a token ({_signed(summary.gain.low)} to "
-            f"{_signed(summary.gain.high or 0.0)})"
+            f"{signed(summary.gain.mean)} nats a token ({signed(summary.gain.low)} to "
+            f"{signed(summary.gain.high or 0.0)})"
         )
     return [f"{each}." for each in said]
 

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.progress import Report, silent
+from skeinwork.core.said import signed
 from skeinwork.core.topics.advice import Advice
 from skeinwork.core.topics.held_out import Gain
 from skeinwork.core.topics.model import TopicModel
@@ -119,7 +120,7 @@ class Method(ABC, Generic[S]):
         """
         said = _JUDGED[verdict] + (f": {self.stuck}" if verdict == "stuck" else "")
         if change:
-            first, low, high = (f"{each:+.3f}".replace("-", "−") for each in change)
+            first, low, high = (signed(each, 3) for each in change)
             said += f": over the last half the {self.watches[0].title} changed by {first} ({low} to {high})"
         return said + (". Ask for more iterations" if verdict == "still moving" else "")
 

@@ -16,7 +16,7 @@ import scipy
 from numpy.typing import NDArray
 
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.progress import Report, silent
+from skeinwork.core.progress import Report, part_of, silent
 from skeinwork.core.topics.advice import Advice
 from skeinwork.core.topics.held_out import Gain, Trained, gain_over_one_topic, with_held_out
 from skeinwork.core.topics.methods.base import NO_COLUMNS, Method, Watched
@@ -92,28 +92,6 @@ def _work(settings: LdaSettings) -> int:
     return settings.iterations + _START
 
 
-def _begin(counts: scipy.sparse.csr_matrix, settings: LdaSettings, seeds: SeedTokens, report: Report) -> Chain:
-    """A chain that begins as is asked for: by chance, or from gathered documents unless chance comes further."""
-    if settings.start == "random":
-        return Chain(counts, settings, seeds)
-    filled = np.flatnonzero(np.diff(counts.indptr) > 0)
-    some = np.random.default_rng([settings.seed, 13]).permutation(filled)[:_COMPARED_DOCUMENTS]
-    found: dict[str, float] = {}
-    if len(some) >= settings.topics:
-        for start in ("gathered", "random"):
-            report("Trying starts", len(found) / 3)
-            plain = settings.model_copy(update={"start": start, "sampler": "dense"})
-            chain = Chain(counts[np.sort(some)], plain, seeds)
-            for iteration in range(1, _COMPARED + 1):
-                chain.step()
-                if iteration % _OPTIMISE_EVERY == 0 and iteration >= _OPTIMISE_FROM:
-                    chain.optimise()
-            found[start] = chain.log_likelihood()
-    better = max(found, key=lambda start: found[start], default="gathered")
-    report("Trying starts", 2 / 3)
-    return Chain(counts, settings.model_copy(update={"start": better}), seeds)
-
-
 def _seeded(settings: LdaSettings) -> dict[str, NDArray[np.float64]]:
     """The line of seed words that each topic has, counted from 1; 0 for none."""
     lines, topics = len(settings.seed_words), np.arange(1.0, settings.topics + 1)
@@ -131,6 +109,24 @@ def _iterate(sampler: Chain, iterations: int) -> Iterator[tuple[int, int]]:
         yield iteration, sampler.step()
         if iteration % _OPTIMISE_EVERY == 0 and iteration >= _OPTIMISE_FROM:
             sampler.optimise()
+
+
+def _begin(counts: scipy.sparse.csr_matrix, settings: LdaSettings, seeds: SeedTokens, report: Report) -> Chain:
+    """A chain that begins as is asked for: by chance, or from gathered documents unless chance comes further."""
+    if settings.start == "random":
+        return Chain(counts, settings, seeds)
+    filled = np.flatnonzero(np.diff(counts.indptr) > 0)
+    some = np.random.default_rng([settings.seed, 13]).permutation(filled)[:_COMPARED_DOCUMENTS]
+    found: dict[str, float] = {}
+    if len(some) >= settings.topics:
+        for at, start in enumerate(("gathered", "random")):
+            plain = settings.model_copy(update={"start": start, "sampler": "dense"})
+            chain = Chain(counts[np.sort(some)], plain, seeds, part_of(report, at / 3, at / 3))
+            for iteration, _ in _iterate(chain, _COMPARED):
+                report("Trying starts", (at + iteration / _COMPARED) / 3)
+            found[start] = chain.log_likelihood()
+    better = max(found, key=lambda start: found[start], default="gathered")
+    return Chain(counts, settings.model_copy(update={"start": better}), seeds, part_of(report, 2 / 3, 1))
 
 
 def fit(
@@ -155,11 +151,8 @@ def fit(
     BadInputError
         for what ``check`` refuses.
     """
-
-    def starting(phase: str, done: float, **details: object) -> None:
-        report(phase, done * _START / _work(settings), **details)
-
-    sampler = _begin(counts, settings, check(counts, settings, columns), starting)
+    begins = part_of(report, 0, _START / _work(settings))
+    sampler = _begin(counts, settings, check(counts, settings, columns), begins)
     by_chance = {_BY_CHANCE: 1.0} if sampler.settings.start != settings.start else {}
     n, every = settings.iterations, max(1, settings.iterations // (5 * _SAVED))
     saved_at = {n - every * back for back in range(_SAVED)}
@@ -250,7 +243,7 @@ class Lda(Method[LdaSettings]):
         seeds = seed_words(settings.seed_words, settings.hold, columns)
 
         def train(known: scipy.sparse.csr_matrix) -> Iterator[Trained]:
-            sampler, done = _begin(known, settings, seeds, silent), 0
+            sampler, done = _begin(known, settings, seeds, part_of(report, 0, 0)), 0
             for iterations in _HELD_OUT_ITERATIONS:
                 words = np.zeros((sampler.k, sampler.n_terms))
                 while done < iterations:

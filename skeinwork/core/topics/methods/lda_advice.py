@@ -273,10 +273,9 @@ class Advisor:
         )
         for _ in range(_MORE):
             chain.step()
-        of_word = np.full(chain.n_terms, -1)
-        of_word[given.words] = given.topics
-        seeded = of_word[chain.words] >= 0
-        return float((chain.z == of_word[chain.words])[seeded].mean()) if seeded.any() else 0.0
+        marked = given.topic_of_terms(chain.n_terms)[chain.words]
+        seeded = marked >= 0
+        return float((chain.z == marked)[seeded].mean()) if seeded.any() else 0.0
 
 
 def advice(

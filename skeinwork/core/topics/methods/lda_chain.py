@@ -89,9 +89,8 @@ class Chain:
             self.z = begin.topics(report, starts)
         else:
             self.z = rng.integers(0, self.k, size=len(self.words), dtype=np.int32)
-            of_word = np.full(self.n_terms, -1, dtype=np.int32)
-            of_word[seeds.words] = seeds.topics
-            self.z = np.where(of_word[self.words] >= 0, of_word[self.words], self.z)
+            marked = seeds.topic_of_terms(self.n_terms)[self.words]
+            self.z = np.where(marked >= 0, marked, self.z)
         self.seeded = word_topic_counts(seeds.words, seeds.topics, self.n_terms, self.k) if len(seeds.words) else None
         self.count_words()
         self.sampler = settings.drawn_by(len(self.words))(self)
