@@ -14,8 +14,8 @@ def counted(number: int, noun: str) -> str:
 
 
 def decimal(number: float, digits: int = 2) -> str:
-    """With so many digits after the point, and a true minus."""
-    return f"{number:.{digits}f}".replace("-", "−")
+    """With so many digits after the point, and a true minus, which 0 has none of."""
+    return f"{round(number, digits) + 0.0:.{digits}f}".replace("-", "−")
 
 
 def signed(number: float, digits: int = 2) -> str:

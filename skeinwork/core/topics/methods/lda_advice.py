@@ -68,7 +68,7 @@ class _Run:
 
     @property
     def foretold(self) -> str:
-        return "not known" if self.gain is None else f"{self.gain.mean:.2f} nats a word"
+        return "not known" if self.gain is None else f"{decimal(self.gain.mean)} nats a word"
 
 
 class Advisor:
