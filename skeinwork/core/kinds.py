@@ -7,7 +7,18 @@ from functools import reduce
 from operator import or_
 from typing import Annotated, Any
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema, create_model
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema, create_model, model_validator
+
+
+class Numbers(BaseModel):
+    """Settings that take an integer as JSON has it: 12 and 12.0; what is marked strict takes nothing else."""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _whole(cls, given: Any) -> Any:
+        if not isinstance(given, dict):
+            return given
+        return {name: int(v) if isinstance(v, float) and v.is_integer() else v for name, v in given.items()}
 
 
 class NoOptions(BaseModel):

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import ConfigDict, Field, model_validator
 
+from skeinwork.core.kinds import Numbers
 from skeinwork.core.matrix.split import Split
 from skeinwork.core.matrix.weighting import Weighting
 
@@ -15,7 +16,7 @@ LONGEST = 4  # words in an n-gram
 Pins = tuple[str, ...]
 
 
-class MatrixSettings(BaseModel):
+class MatrixSettings(Numbers):
     """Which terms make the columns of the matrix, and which documents they are learnt from."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)

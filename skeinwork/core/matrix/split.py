@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import ConfigDict, Field, model_validator
 from pydantic.config import JsonDict
+
+from skeinwork.core.kinds import Numbers
 
 # What the description says of the two sizes: neither both nor none.
 _ONE_SIZE: JsonDict = {
@@ -21,7 +23,7 @@ _ONE_SIZE: JsonDict = {
 VERSION = 2
 
 
-class Split(BaseModel):
+class Split(Numbers):
     """How many documents are held out for a test, and by which outcome both parts are alike."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, json_schema_extra=_ONE_SIZE)

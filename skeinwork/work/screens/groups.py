@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from skeinwork.core.corpus.grouping import groups_of
-from skeinwork.core.errors import BadInputError
+from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.core.relate.crossed import Crossed, crossed
 from skeinwork.core.relate.settings import GroupsSettings
 from skeinwork.work.relate.document_groups import border, group_name, told, weights_of_groups
@@ -181,6 +181,8 @@ def by_field(view: View, field: str) -> CrossedTable:
 
 def beside_other(view: View, identity: str) -> CrossedTable:
     """Groups against those of another grouping of the same documents."""
+    if not view.store.has(identity):
+        raise NotFoundError("That grouping does not exist any more.")
     other = view.store.open(identity)
     if other.making.step != GROUPS.name:
         raise BadInputError("That is no grouping of documents. Choose one of those listed.")

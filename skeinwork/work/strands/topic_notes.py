@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, StrictBool
 
 from skeinwork.core.errors import NotFoundError
 from skeinwork.store.models import Strand, TopicNote
@@ -18,9 +18,9 @@ class NoteEdit(BaseModel):
     fit: str
     revision: int
     label: TopicLabel = ""
-    confirmed: bool = False
+    confirmed: StrictBool = False
     note: Remark = ""
-    set_aside: bool = False
+    set_aside: StrictBool = False
 
 
 def notes(strand: Strand) -> dict[int, TopicNote]:

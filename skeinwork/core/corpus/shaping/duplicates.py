@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, StrictBool
 
 from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_groups
@@ -19,7 +19,7 @@ class Duplicates(Keeping):
     title: ClassVar[str] = "Repeats"
     action: ClassVar[str] = "Leave repeats out"
     kind: Literal["duplicates"] = "duplicates"
-    near: bool = Field(
+    near: StrictBool = Field(
         False, description="near-repeats too, not only the very same words", json_schema_extra={"suggested": True}
     )
     threshold: float = Field(

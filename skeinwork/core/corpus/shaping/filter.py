@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal, Self
 
 import numpy as np
-from pydantic import Field
+from pydantic import Field, StrictBool
 
 from skeinwork.core.corpus.corpus import Corpus
 from skeinwork.core.corpus.renumber import renumber
@@ -28,7 +28,7 @@ class Filter(Keeping):
     )
     action: ClassVar[str] = "To the list"
     kind: Literal["filter"] = "filter"
-    out: bool = Field(False, description="leave these out instead of keeping only these")
+    out: StrictBool = Field(False, description="leave these out instead of keeping only these")
     where: dict[str, tuple[str, ...]] = Field(
         default_factory=dict, description="field to its wanted values; an empty value: not filled"
     )
@@ -37,8 +37,8 @@ class Filter(Keeping):
     languages: tuple[str, ...] = Field((), description="names, or unsure")
     date_from: str = Field("", max_length=40, description="such as 2014, 2014-03 or 2014-03-15")
     date_to: str = Field("", max_length=40, description="inclusive")
-    undated: bool | None = Field(None, description="without a date (true), with one (false)")
-    garbled: bool | None = Field(None, description="with characters that a wrong encoding leaves")
+    undated: StrictBool | None = Field(None, description="without a date (true), with one (false)")
+    garbled: StrictBool | None = Field(None, description="with characters that a wrong encoding leaves")
     search: str = Field("", max_length=500, description="as typed into Find")
     expression: str = Field("", max_length=1000, description="a regular expression in the text")
     numbers: tuple[int, ...] | None = Field(

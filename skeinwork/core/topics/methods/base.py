@@ -11,8 +11,9 @@ from typing import Any, ClassVar, Generic, Literal, TypeVar
 import numpy as np
 import scipy
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
+from skeinwork.core.kinds import Numbers
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.said import signed
 from skeinwork.core.topics.advice import Advice
@@ -22,15 +23,15 @@ from skeinwork.core.topics.trace import Trend
 from skeinwork.core.topics.trace import Verdict as Verdict
 
 
-class MethodSettings(BaseModel):
+class MethodSettings(Numbers):
     """What the settings of every method have."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
     method: Any
-    topics: int = Field(12, ge=2, le=500)
-    seed: int = Field(1, ge=0, le=2**31 - 1)
-    iterations: int = Field(400, ge=1, le=20_000)
+    topics: int = Field(12, strict=True, ge=2, le=500)
+    seed: int = Field(1, strict=True, ge=0, le=2**31 - 1)
+    iterations: int = Field(400, strict=True, ge=1, le=20_000)
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 import numpy as np
 import scipy
 from numpy.typing import NDArray
-from pydantic import Field
+from pydantic import Field, StrictBool
 
 from skeinwork.core.kinds import named
 from skeinwork.core.progress import Report, silent
@@ -29,19 +29,29 @@ class LdaSettings(MethodSettings):
     """One fit. A prior left out is optimised while sampling."""
 
     method: Literal["lda"] = "lda"
-    iterations: int = Field(400, ge=20, le=20_000)
+    iterations: int = Field(400, strict=True, ge=20, le=20_000)
     alpha: float | None = Field(
-        None, ge=1e-6, le=100, description="document prior per topic", json_schema_extra={"left_open": "optimised"}
+        None,
+        strict=True,
+        ge=1e-6,
+        le=100,
+        description="document prior per topic",
+        json_schema_extra={"left_open": "optimised"},
     )
     beta: float | None = Field(
-        None, ge=1e-6, le=100, description="word prior per term", json_schema_extra={"left_open": "optimised"}
+        None,
+        strict=True,
+        ge=1e-6,
+        le=100,
+        description="word prior per term",
+        json_schema_extra={"left_open": "optimised"},
     )
 
     start: Literal["gathered", "random"] = Field(
         "gathered",
         description="topics to begin with: of documents that are alike unless chance comes further, or by chance",
     )
-    ngrams: bool = Field(False, description="count n-grams too; a word in a pair then counts twice")
+    ngrams: StrictBool = Field(False, description="count n-grams too; a word in a pair then counts twice")
     sampler: named(SAMPLERS) | None = Field(  # type: ignore[valid-type]
         None, description="how topics of tokens are drawn", json_schema_extra={"left_open": "the program chooses"}
     )
@@ -52,7 +62,9 @@ class LdaSettings(MethodSettings):
         description="words that mark a topic, a topic a line",
         json_schema_extra={"words": True, "lines": True, "line": "storm gale surge"},
     )
-    hold: int = Field(20, ge=1, le=100_000, description="tokens that each of these words counts more in its topic")
+    hold: int = Field(
+        20, strict=True, ge=1, le=100_000, description="tokens that each of these words counts more in its topic"
+    )
 
     def drawn_by(self, tokens: int) -> type[Sampler]:
         """The sampler that was asked for, or the quickest."""
