@@ -7,6 +7,7 @@ from pathlib import Path
 from skeinwork.server.app import make_app
 from skeinwork.work.exports.pattern import schema
 from skeinwork.work.strands.skein_file import SkeinRecord
+from skeinwork.work.topics.model_file import Model
 
 DOCS = Path(__file__).parent.parent / "docs"
 
@@ -16,6 +17,7 @@ def main() -> int:
     for name, value in (
         ("openapi.json", make_app(None).openapi()),
         ("pattern.schema.json", schema()),
+        ("model.schema.json", Model.model_json_schema()),
         ("skein.schema.json", SkeinRecord.model_json_schema()),
     ):
         text = json.dumps(value, indent=1, ensure_ascii=False) + "\n"

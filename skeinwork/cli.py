@@ -121,6 +121,15 @@ def _parser() -> argparse.ArgumentParser:
     )
     weighing.add_argument("--outcome", metavar="FIELD", help="a field for the design table")
     from_files(weighing)
+    placing = command(
+        "place",
+        "Place documents in the topics of a saved fit: a table of documents by topics, with intervals, as CSV.",
+        "skeinwork place model.skeinwork.zip --documents new.csv --out shares.csv",
+    )
+    placing.add_argument("model", type=Path, help="model.skeinwork.zip of an export")
+    placing.add_argument("--documents", type=Path, nargs="+", required=True, metavar="FILE", help="files")
+    placing.add_argument("--out", type=Path, required=True, metavar="FILE")
+    placing.add_argument("--quiet", action="store_true", help="say nothing while working")
     tokens = command(
         "tokens",
         "Tokens of standard input: a document a line in, its tokens tab-separated out.",
@@ -224,6 +233,15 @@ def _weigh(options: argparse.Namespace) -> int:
     return _written(options, names)
 
 
+def _place(options: argparse.Namespace) -> int:
+    from skeinwork.work.batch import place
+
+    documents = place.run(options.model, options.documents, options.out, _report(options))
+    if not options.quiet:
+        print(f"{options.out}: {documents} documents")
+    return 0
+
+
 def _serve(options: argparse.Namespace) -> int:
     gc.disable()  # nothing that is loaded at the start is ever let go
     from skeinwork.server.run import serve
@@ -247,6 +265,7 @@ _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "demo": _serve,
     "weave": _weave,
     "weigh": _weigh,
+    "place": _place,
     **_FILTERS,
 }
 

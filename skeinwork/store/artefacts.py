@@ -30,10 +30,13 @@ from skeinwork.core.content import ContentError
 from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.identity import canonical_json, result_identity
 from skeinwork.store.disk import disk_faults
+from skeinwork.store.states import StatesFolder
 
 LOG = logging.getLogger("skeinwork.store")
 _MADE = "made.json"
 _TEMPORARY = ".tmp-"
+# Scratch, beside the folders of results.
+_STATES = "states"
 
 
 _IDENTITY = re.compile("[0-9a-f]{64}")
@@ -231,10 +234,10 @@ class ArtefactStore:
         """A worker process gets the folder, not the database behind ``recall``."""
         return {**self.__dict__, "_recall": None, "_opened": {}}
 
-    def _place(self, identity: str) -> Path:
+    def _place(self, identity: str, root: Path | None = None) -> Path:
         if not _IDENTITY.fullmatch(identity):
             raise BadInputError("A result is named by 64 hexadecimal digits.")
-        return self.root / identity[:2] / identity
+        return (root or self.root) / identity[:2] / identity
 
     def has(self, identity: str) -> bool:
         """Whether a result is there and whole; the files of a damaged one are removed."""
@@ -344,6 +347,14 @@ class ArtefactStore:
         for folder in self.root.glob("??/*"):
             if _IDENTITY.fullmatch(folder.name) and (folder / _MADE).exists():
                 yield folder.name
+
+    def states(self, course: str) -> StatesFolder:
+        """Where fits of a course (``Link.course``) leave their states, so that they go on from there."""
+        return StatesFolder(self._place(course, self.root / _STATES))
+
+    def courses(self) -> list[str]:
+        """Of which there are states."""
+        return [folder.name for folder in (self.root / _STATES).glob("??/*") if _IDENTITY.fullmatch(folder.name)]
 
     def adopt(self, identity: str, folder: Path) -> None:
         """Take a folder that another store wrote as a result; ``has`` says whether it is whole."""

@@ -57,7 +57,7 @@ def tokens_of(counts: scipy.sparse.csr_matrix) -> tuple[NDArray[np.int32], NDArr
     return words, ends[counts.indptr].astype(np.int64)
 
 
-def _halves(
+def halves(
     counts: scipy.sparse.csr_matrix, rng: np.random.Generator
 ) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int64], NDArray[np.int64]]:
     """Tokens dealt to two halves by turns in random order, with where documents begin in each."""
@@ -136,9 +136,9 @@ def gain_over_one_topic(
     if not len(away) or not len(rest):
         return None
     known, held = counts[np.sort(rest)], counts[np.sort(away)]
-    halves, found = _halves(held, rng), None
+    dealt, found = halves(held, rng), None
     for trained in train(known):
-        found = _foretold(*halves, *trained, seed)
+        found = _foretold(*dealt, *trained, seed)
         if found.low > 0:
             break
     return found

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from typing import Annotated
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import BadInputError, NotFoundError
@@ -15,12 +16,14 @@ from skeinwork.server.records import Made
 from skeinwork.server.state import Identity, State, StateOf, StrandOf, ViewOf
 from skeinwork.store.models import Strand
 from skeinwork.work.jobs.plans import Fit, Plan, Sweep, SweepRequest
-from skeinwork.work.screens import choose, fit
+from skeinwork.work.screens import choose, fit, placed_text
 from skeinwork.work.screens.choose import FitList
 from skeinwork.work.screens.fit import FitDetail, MethodKind, SettingAdvice
+from skeinwork.work.screens.new_text import NewText, texts_of_file
+from skeinwork.work.screens.placed_text import PlacedTexts
 from skeinwork.work.screens.strand import StrandRecord, describe
 from skeinwork.work.steps import CORPUS, MATRIX
-from skeinwork.work.strands import strands
+from skeinwork.work.strands import strands, uploads
 from skeinwork.work.topics import fits
 
 router = APIRouter(prefix="/api/strands/{strand_id}", tags=["fit"])
@@ -71,6 +74,27 @@ def advise(state: StateOf, strand: StrandOf, view: ViewOf, settings: FitSettings
     with state.store.connection():
         rows = fits.of_matrix(strand.results.get(MATRIX.name))
     return fit.advice(view, settings, rows)
+
+
+@router.post("/placed")
+def place_text(view: ViewOf, given: NewText) -> PlacedTexts:
+    """A text among the topics of the fit."""
+    return placed_text.place_texts(view, [given.text], ["Typed in"], 1)
+
+
+@router.get("/placed/held-out")
+def place_held_out(view: ViewOf, offset: Annotated[int, Query(ge=0, le=2**31)] = 0) -> PlacedTexts:
+    """Documents that were held out at Weigh, in the same way."""
+    return placed_text.place_held_out(view, offset)
+
+
+@router.get("/placed/files/{sha256}")
+def place_file(state: StateOf, view: ViewOf, sha256: str) -> PlacedTexts:
+    """The first documents of a file, in the same way."""
+    with state.store.connection():
+        file = uploads.find(sha256)
+    found = texts_of_file(state.store.upload_path(file.sha256), file.name)
+    return placed_text.place_texts(view, [text for _, text in found], [name for name, _ in found], len(found))
 
 
 @router.post("/sweeps", status_code=202)

@@ -29,6 +29,7 @@ from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT, GROUP_COUNTS, GROUP_WORDS, GROUPS, TREE
 from skeinwork.work.steps.fit import known
 from skeinwork.work.steps.step import Step, counted
+from skeinwork.work.topics.model_file import saved_fit
 from skeinwork.work.topics.prevalence import (
     Seeds,
     TrackSettings,
@@ -245,6 +246,11 @@ EXPORTS: tuple[Export, ...] = (
         "topics.json",
         "topics with labels, notes, measures, share of tokens with 95 % interval",
         lambda v, p, labels: [topics_json(v, labels, p.other_seeds)],
+    ),
+    _one(
+        "model.skeinwork.zip",
+        "the fit, to place other documents in its topics with skeinwork place",
+        lambda v, p, labels: [saved_fit(v, {k: each.label for k, each in labels.items() if each.label}).to_bytes()],
     ),
     _one(
         "topic-words.csv",

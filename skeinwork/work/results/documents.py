@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.corpus.corpus import Column
+from skeinwork.core.corpus.corpus import Column, Corpus
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import dates
 from skeinwork.core.formats.dates import MISSING, MONTHS, PRECISIONS, from_days
@@ -76,12 +76,16 @@ def day_label(view: View, document: int) -> str | None:
 
 
 def name(view: View, document: int) -> str:
+    return name_in(view.corpus, document)
+
+
+def name_in(corpus: Corpus, document: int) -> str:
     """What to call a document: its title, identifier, or number."""
     for role in ("title", "identifier"):
-        column = view.corpus.role(role)
+        column = corpus.role(role)
         if column and (value := column.value(document)):
             return value
-    return f"Document {view.corpus.numbers[document] + 1}"
+    return f"Document {corpus.numbers[document] + 1}"
 
 
 def place(view: View, document: int) -> str:

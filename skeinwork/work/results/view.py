@@ -157,11 +157,16 @@ class View:
 
     def matrix_of(self, step: Link[Any, Any, Any]) -> Matrix:
         """The matrix that the result of a step was made on, which may be an earlier one."""
-        return self._kept(steps.MATRIX, self._earlier(self.record(step)))
+        return self._kept(steps.MATRIX, self.matrix_of_record(step))
+
+    def matrix_of_record(self, step: Link[Any, Any, Any]) -> Artefact:
+        """The same as it is stored."""
+        stored = self.record(step)
+        return stored if step is steps.MATRIX else self._earlier(stored)
 
     def cleaning_of(self, step: Link[Any, Any, Any]) -> Cleaning:
         """The cleaning that the result of a step was made on."""
-        return self._kept(steps.CLEANING, self._earlier(self._earlier(self.record(step))))
+        return self._kept(steps.CLEANING, self._earlier(self.matrix_of_record(step)))
 
     def _kept(self, step: Link[Any, Kept, Any], stored: Artefact) -> Kept:
         """A result, loaded once for all that were made on it."""

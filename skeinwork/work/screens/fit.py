@@ -14,7 +14,8 @@ from skeinwork.core.topics import words
 from skeinwork.core.topics.advice import Advice
 from skeinwork.core.topics.held_out import training_part
 from skeinwork.core.topics.methods import METHODS, FitSettings, method_of
-from skeinwork.core.topics.methods.base import Method, MethodSettings, Watched
+from skeinwork.core.topics.methods.base import MOST_ITERATIONS, Method, MethodSettings, Watched
+from skeinwork.store.artefacts import Artefact
 from skeinwork.store.models import Result
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.survivors import emptied_said
@@ -50,6 +51,15 @@ def methods() -> list[MethodKind]:
     ]
 
 
+class GoingOn(BaseModel):
+    """That a fit can go on: after how many iterations its last state is, 0 where none is kept, and up to how many
+    it would go; fewer than ``least`` begin anew, since their samples come from before that state."""
+
+    reached: int
+    least: int
+    suggested: int
+
+
 class FitDetail(BaseModel):
     """How a fit went: its trace and its topics' words, and what to say of it in sentences."""
 
@@ -62,6 +72,14 @@ class FitDetail(BaseModel):
     summary: FitSummary
     judged: list[str]
     poorer: Poorer | None
+    going_on: GoingOn
+
+
+def _going_on(view: View, stored: Artefact, settings: MethodSettings) -> GoingOn:
+    """Twice the iterations: a trend over the last half is then seen over the half that is new."""
+    reached = view.store.states(FIT.course(stored.making)).iterations()
+    least = method_of(settings).least_to_go_on(reached)
+    return GoingOn(reached=reached, least=least, suggested=min(max(2 * settings.iterations, least), MOST_ITERATIONS))
 
 
 def _judged(summary: FitSummary, method: Method[Any], held: int, seeds: int, behind: bool) -> list[str]:
@@ -109,6 +127,7 @@ def detail(view: View, identity: str, rows: Iterable[Result]) -> FitDetail:
         summary=summary,
         judged=_judged(summary, method_of(settings), held, len(others), behind is not None),
         poorer=behind,
+        going_on=_going_on(view, stored, settings),
         top=[[display[t] for t in row] for row in words.top_words(np.asarray(model.topic_word), 8)],
     )
 

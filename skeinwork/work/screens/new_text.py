@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Container, Iterator, Sequence
 from pathlib import Path
 
 import numpy as np
@@ -14,17 +14,13 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import readers
 from skeinwork.core.formats.records import named_by
 from skeinwork.core.matrix.global_weights import GLOBAL
-from skeinwork.core.matrix.matrix_settings import MatrixSettings
+from skeinwork.core.matrix.new_texts import NewTexts, read_new_texts, unknown_words
 from skeinwork.core.matrix.weighting import Weighting, weigh
-from skeinwork.core.text import clean, tokenise
-from skeinwork.core.text.about import About
-from skeinwork.core.text.clean import Cleaning
-from skeinwork.core.text.language import LANGUAGES, detect_languages
-from skeinwork.core.text.segment import WORD, join_texts, tokens_of
-from skeinwork.work.results import cleaning_preview, documents
+from skeinwork.work.results import documents
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.files import look
 from skeinwork.work.steps import MATRIX
+from skeinwork.work.topics.model_file import known_words
 from skeinwork.work.weighting.weighted_matrix import Weighed, made_weighed
 
 MOST_TEXTS = 20
@@ -89,79 +85,9 @@ class WeighedTexts(BaseModel):
     texts: list[WeighedText]
 
 
-def _cleaned(view: View, texts: Sequence[str]) -> Cleaning:
-    """Texts through the passes of the cleaning that was made."""
-    settings = view.clean_settings
-    found = detect_languages(tokens_of(*join_texts(texts), "uax29"))
-    language = np.where(found < 0, len(LANGUAGES), found).astype(np.int16)
-    about = About(language, (*LANGUAGES, "unsure"))
-    tokens = tokenise.tokenise(texts, settings.tokenising(), about=about)
-    return clean.clean(tokens, settings, about, cleaning_preview.lists_of(view, settings))
-
-
-def _known_forms(view: View) -> dict[str, int]:
-    """The form of every word of the corpus that has one there alone; -1 where it was removed."""
-
-    def find() -> dict[str, int]:
-        cleaning = view.cleaning
-        found: dict[str, int] = {}
-        for word, form in zip(cleaning.tokens.types, cleaning.form_of.tolist(), strict=True):
-            found[word] = form if found.get(word, form) == form else -2
-        return {word: form for word, form in found.items() if form != -2}
-
-    return view.cached("forms of words", find)
-
-
-def _forms(view: View, cleaning: Cleaning) -> list[str | None]:
-    """The form of every type of new texts: the corpus's own where it knows the word."""
-    known, forms = _known_forms(view), view.cleaning.forms
-    own = [cleaning.forms[at] if at >= 0 else None for at in cleaning.form_of.tolist()]
-    for at, word in enumerate(cleaning.tokens.types):
-        if (form := known.get(word)) is not None:
-            own[at] = forms[form] if form >= 0 else None
-    return own
-
-
-def _counts(
-    made: Weighed, cleaning: Cleaning, forms: list[str | None], settings: MatrixSettings
-) -> scipy.sparse.csr_matrix:
-    """Counts of the matrix's terms in new texts, n-grams as the matrix has them too."""
-    tokens, place = cleaning.tokens, made.matrix.columns
-    breaks = tokens.breaks.copy()
-    breaks[tokens.leads] = True
-    texts = np.repeat(np.arange(len(tokens.doc_ptr) - 1), np.diff(tokens.doc_ptr)).tolist()
-    run: list[str] = []
-    rows, columns = [], []
-    for at, kind in enumerate(tokens.ids.tolist()):
-        form = forms[kind]
-        if breaks[at] or (form is None and not (settings.bridge and tokens.classes[kind] == WORD)):
-            run = []
-        if form is None:
-            continue
-        run = [*run, form][-settings.longest :]
-        for size in range(1, len(run) + 1):
-            if (column := place.get(" ".join(run[-size:]))) is not None:
-                rows.append(texts[at])
-                columns.append(column)
-    shape = (len(tokens.doc_ptr) - 1, len(place))
-    ones = np.ones(len(rows), dtype=np.int32)
-    places = (np.array(rows, np.int64), np.array(columns, np.int64))
-    return scipy.sparse.coo_matrix((ones, places), shape=shape, dtype=np.int32).tocsr()
-
-
-def _unknown(view: View, made: Weighed, cleaning: Cleaning, forms: list[str | None], text: int) -> list[UnknownWord]:
+def unknown(read: NewTexts, text: int, columns: Container[str], in_corpus: Container[str]) -> list[UnknownWord]:
     """Words without a column, the most frequent first."""
-    tokens, in_corpus = cleaning.tokens, view.form_place
-    found: dict[tuple[str, str], int] = {}
-    for at in tokens.ids[cleaning.rows(text)].tolist():
-        form = forms[at]
-        if (form is not None and form in made.matrix.columns) or tokens.classes[at] != WORD:
-            continue
-        why = "left out by Clean"
-        if form is not None:
-            why = "pruned" if form in in_corpus else "not in the corpus"
-        key = tokens.types[at], why
-        found[key] = found.get(key, 0) + 1
+    found = unknown_words(read, text, columns, in_corpus)
     order = sorted(found, key=lambda key: (key[1] == "left out by Clean", -found[key], key[0]))
     return [UnknownWord(word=key[0], why=key[1], n=found[key]) for key in order]
 
@@ -193,19 +119,16 @@ def _nearest(view: View, made: Weighed, vector: scipy.sparse.csr_matrix) -> list
 
 def weigh_texts(view: View, weighting: Weighting, texts: Sequence[str], names: Sequence[str]) -> WeighedTexts:
     """Texts as the matrix that was made sees them; nothing is learnt from them."""
-    settings = MATRIX.parse(view.matrix_record.making.settings)
     made = made_weighed(view, weighting)
     shown = list(texts[:MOST_TEXTS])
-    cleaning = _cleaned(view, shown)
-    forms = _forms(view, cleaning)
-    counts = _counts(made, cleaning, forms, settings)
+    read = read_new_texts(known_words(view, MATRIX), shown)
+    counts = read.counts
     weights = weigh(counts, weighting, made.learnt)
     across = GLOBAL[weighting.global_weight].weights(made.learnt.terms, weighting.base)
     found = []
     for at, name in enumerate(names[: len(shown)]):
         row, tf = weights[[at]].tocsr(), counts[[at]].tocsr()
         order = np.argsort(-row.data, kind="stable")
-        ids = cleaning.tokens.ids[cleaning.rows(at)]
         terms = [
             NewTerm(
                 term=made.matrix.terms[row.indices[each]],
@@ -219,11 +142,11 @@ def weigh_texts(view: View, weighting: Weighting, texts: Sequence[str], names: S
         found.append(
             WeighedText(
                 name=name,
-                words=int((cleaning.tokens.classes[ids] == WORD).sum()),
+                words=read.words(at),
                 counted=int(tf.data.sum()),
                 terms=terms,
                 nearest=_nearest(view, made, row),
-                unknown=_unknown(view, made, cleaning, forms, at),
+                unknown=unknown(read, at, made.matrix.columns, view.form_place),
             )
         )
     return WeighedTexts(

@@ -121,4 +121,6 @@ def make(store: ArtefactStore, making: Making, uploads: Path = Path(), report: R
     """The identity of a result, made where it is not there yet."""
     if not store.has(making.identity):
         store.write(making, *produce(making, OnDisk(store, uploads), report))
+        if course := STEPS[making.step].course(making):
+            store.states(course).only_last()
     return making.identity

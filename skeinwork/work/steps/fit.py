@@ -174,6 +174,12 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         settings = self.parse(making.settings)
         return methods.method_of(settings).seconds(settings, size // BYTES_A_TOKEN)
 
+    def course(self, making: Making) -> str:
+        """That of the fit with the iterations of its method's defaults."""
+        settings = self.parse(making.settings)
+        usual = type(settings).model_fields["iterations"].default
+        return self.making(making.inputs, settings.model_copy(update={"iterations": usual})).identity
+
     def compute(self, earlier: Earlier, settings: MethodSettings, report: Report) -> tuple[TopicModel, FitSummary]:
         method, matrix = methods.method_of(settings), earlier.load(MATRIX)
         display, fitted = matrix.display, method.fit_share(settings)
@@ -191,7 +197,9 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         terms = np.flatnonzero(read)
         test = None if matrix.test is None else np.asarray(matrix.test)
         columns = matrix.columns_named(terms)
-        model = method.fit(held_out.training_part(counts, test), settings, with_words, columns)
+        known, others = held_out.training_part(counts, test), None if test is None else counts[test]
+        states = earlier.inputs.states(self.course(self.making(earlier.last, settings)))
+        model = method.fit(known, settings, with_words, columns, states, others)
         if test is not None:
             model = method.place_held_out(model, counts, test, settings)
         model = over_all_terms(model, terms, len(read))

@@ -18,6 +18,7 @@ from skeinwork.core.kinds import differing
 from skeinwork.core.progress import Report
 from skeinwork.core.said import count as count
 from skeinwork.core.said import counted as counted
+from skeinwork.core.topics.states import States
 from skeinwork.store.artefacts import ArtefactStore, Making
 
 Arrays = dict[str, NDArray[Any]]
@@ -80,6 +81,9 @@ class Inputs(Protocol):
     def file(self, sha256: str) -> Path:
         """A file that was brought in."""
 
+    def states(self, course: str) -> States:
+        """Where fits of a course leave their states."""
+
 
 @dataclass(frozen=True)
 class OnDisk:
@@ -96,6 +100,9 @@ class OnDisk:
 
     def file(self, sha256: str) -> Path:
         return self.uploads / sha256
+
+    def states(self, course: str) -> States:
+        return self.store.states(course)
 
 
 class Reads(NamedTuple):
@@ -148,6 +155,10 @@ class Link(ABC, Generic[Settings, Value, Summary]):
     @abstractmethod
     def current(self, making: Making) -> Making:
         """The same as this version of the program would make it."""
+
+    def course(self, making: Making) -> str | None:
+        """What it has in common with those that differ in nothing but how far they go; None where none goes on."""
+        return None
 
     @abstractmethod
     def reads(self, making: Making, inputs: Inputs) -> Reads:

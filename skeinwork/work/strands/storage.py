@@ -10,6 +10,7 @@ from pydantic import BaseModel
 from skeinwork.core.errors import BadInputError
 from skeinwork.store.models import Job, Result, Skein, Upload
 from skeinwork.store.store import Store
+from skeinwork.work.jobs.courses import remove_unneeded
 from skeinwork.work.jobs.plans import Clear
 from skeinwork.work.jobs.runner import STOPPED, JobRunner
 from skeinwork.work.strands.holdings import Holding, every, own_of, size_of, together
@@ -102,6 +103,7 @@ def clear(store: Store, runner: JobRunner, deleted: bool, unused: bool) -> int |
     going = [own_of(skein, of_each) for skein in gone] + ([_unused(of_each)] if unused else [])
     results = sorted(set().union(*(each.results for each in going)))
     files = sorted(set().union(*(each.files for each in going)))
+    remove_unneeded(store, results)
     if not gone and not results and not files:
         return None
     for skein in gone:
@@ -116,3 +118,4 @@ def clear_at_start(store: Store, runner: JobRunner) -> None:
         for job in Job.select().where((Job.kind == Clear.kind) & Job.state.in_(STOPPED)):
             runner.continue_job(job)
         clear(store, runner, deleted=True, unused=False)
+        remove_unneeded(store)

@@ -776,6 +776,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/placed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Place Text
+         * @description A text among the topics of the fit.
+         */
+        post: operations["place_text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/placed/held-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Place Held Out
+         * @description Documents that were held out at Weigh, in the same way.
+         */
+        get: operations["place_held_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/placed/files/{sha256}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Place File
+         * @description The first documents of a file, in the same way.
+         */
+        get: operations["place_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/sweeps": {
         parameters: {
             query?: never;
@@ -3492,6 +3552,22 @@ export interface components {
             expression: string;
         };
         /**
+         * DecidingWord
+         * @description A word of a text: how often it is there, and how many of these the topic has, which is most of them or few.
+         */
+        DecidingWord: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** N */
+            n: number;
+            /** Tokens */
+            tokens: number;
+            /** Probability */
+            probability: number;
+        };
+        /**
          * DifferenceTable
          * @description Differences that have an interval. ``compared`` is how many p was adjusted over.
          */
@@ -4138,6 +4214,7 @@ export interface components {
             /** Judged */
             judged: string[];
             poorer: components["schemas"]["Poorer"] | null;
+            going_on: components["schemas"]["GoingOn"];
         };
         /**
          * FitList
@@ -4372,6 +4449,19 @@ export interface components {
             documents: number;
             /** Others */
             others: string[];
+        };
+        /**
+         * GoingOn
+         * @description That a fit can go on: after how many iterations its last state is, 0 where none is kept, and up to how many
+         *     it would go; fewer than ``least`` begin anew, since their samples come from before that state.
+         */
+        GoingOn: {
+            /** Reached */
+            reached: number;
+            /** Least */
+            least: number;
+            /** Suggested */
+            suggested: number;
         };
         /**
          * Grid
@@ -6276,6 +6366,66 @@ export interface components {
         PhrasesRead: {
             /** Terms */
             terms: string[];
+        };
+        /**
+         * Piece
+         * @description A stretch of the text; ``topic`` has most of it, if any has.
+         */
+        Piece: {
+            /** Text */
+            text: string;
+            /** Topic */
+            topic?: number | null;
+        };
+        /**
+         * PlacedText
+         * @description A text among the topics, the largest first; ``document`` is its number where it is one of the corpus.
+         */
+        PlacedText: {
+            /** Name */
+            name: string;
+            /** Document */
+            document: number | null;
+            /** Words */
+            words: number;
+            /** Counted */
+            counted: number;
+            /** Unknown Share */
+            unknown_share: number | null;
+            /** Unknown */
+            unknown: components["schemas"]["UnknownWord"][];
+            /** Topics */
+            topics: components["schemas"]["PlacedTopic"][];
+            /** Pieces */
+            pieces: components["schemas"]["Piece"][];
+        };
+        /**
+         * PlacedTexts
+         * @description ``total`` texts were given, the first of them are answered; ``about`` says how they were placed.
+         */
+        PlacedTexts: {
+            /** Total */
+            total: number;
+            /** About */
+            about: string;
+            /** Texts */
+            texts: components["schemas"]["PlacedText"][];
+        };
+        /**
+         * PlacedTopic
+         * @description A topic's share of a text with its 95 % interval, and its words there, those first that it has most of.
+         */
+        PlacedTopic: {
+            /** Topic */
+            topic: number;
+            /** Share */
+            share: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Words */
+            words: components["schemas"]["DecidingWord"][];
         };
         /**
          * Ply
@@ -10054,6 +10204,115 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettingAdvice"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    place_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedTexts"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    place_held_out: {
+        parameters: {
+            query?: {
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedTexts"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    place_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha256: string;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedTexts"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -18,9 +18,12 @@ from skeinwork.core.progress import Report, silent
 from skeinwork.core.said import signed
 from skeinwork.core.topics.advice import Advice
 from skeinwork.core.topics.held_out import Gain
-from skeinwork.core.topics.model import TopicModel
+from skeinwork.core.topics.model import Samples, TopicModel
+from skeinwork.core.topics.states import FORGETFUL, States
 from skeinwork.core.topics.trace import Trend
 from skeinwork.core.topics.trace import Verdict as Verdict
+
+MOST_ITERATIONS = 20_000
 
 
 class MethodSettings(Numbers):
@@ -31,7 +34,7 @@ class MethodSettings(Numbers):
     method: Any
     topics: int = Field(12, strict=True, ge=2, le=500)
     seed: int = Field(1, strict=True, ge=0, le=2**31 - 1)
-    iterations: int = Field(400, strict=True, ge=1, le=20_000)
+    iterations: int = Field(400, strict=True, ge=1, le=MOST_ITERATIONS)
 
 
 @dataclass(frozen=True)
@@ -67,6 +70,7 @@ class Method(ABC, Generic[S]):
     poorer : so far below that of another seed, what it watches first says that a fit is in a poorer mode
     stuck : what it means that the second did not change
     sweeps : names of the settings that a sweep may go over, besides seeds
+    placed_by : further numbers of topics that ``place`` reads, by their names
     """
 
     name: ClassVar[str]
@@ -78,6 +82,7 @@ class Method(ABC, Generic[S]):
     poorer: ClassVar[float]
     stuck: ClassVar[str] = "nothing changed in the last half"
     sweeps: ClassVar[tuple[str, ...]] = ("topics",)
+    placed_by: ClassVar[tuple[str, ...]] = ()
 
     def reads(self, settings: S, lengths: NDArray[np.int8]) -> NDArray[np.bool_]:
         """Which terms a fit reads, bool[n_terms]; ``lengths``, int8[n_terms], are words in each."""
@@ -97,8 +102,20 @@ class Method(ABC, Generic[S]):
         settings: S,
         report: Report = silent,
         columns: Mapping[str, int] = NO_COLUMNS,
+        states: States = FORGETFUL,
+        others: scipy.sparse.csr_matrix | None = None,
     ) -> TopicModel:
-        """Fit to counts, int[n_docs, n_terms]; ``report`` gets the trace and top words so far."""
+        """Fit to counts, int[n_docs, n_terms]; ``report`` gets the trace and top words so far.
+
+        Parameters
+        ----------
+        states : of fits that differ in nothing but their iterations: where it goes on from, and leaves its own
+        others : int[n_others, n_terms], documents whose words may be foretold as it goes on
+        """
+
+    def least_to_go_on(self, reached: int) -> int:
+        """The fewest iterations of a fit that goes on from a state after so many."""
+        return reached + 1
 
     @abstractmethod
     def seconds(self, settings: S, tokens: int) -> float:
@@ -160,6 +177,22 @@ class Method(ABC, Generic[S]):
         self, model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_], settings: S
     ) -> TopicModel:
         """A model of the other documents with those in ``test``, bool[n_docs], placed among its topics."""
+
+    @abstractmethod
+    def place(
+        self,
+        topic_word: NDArray[np.float64],
+        by_topic: Mapping[str, NDArray[np.float64]],
+        counts: scipy.sparse.csr_matrix,
+        seed: int,
+    ) -> Samples:
+        """Samples of the topics of documents that a fit has not seen.
+
+        Parameters
+        ----------
+        topic_word : float64[n_topics, n_terms]; by_topic : as a model has it
+        counts : int[n_docs, n_terms]
+        """
 
     def recovery(self, model: TopicModel, lengths: NDArray[np.int64]) -> float | None:
         """At which factor differences between groups come out; None where that is not known.

@@ -6,30 +6,35 @@ M. Steyvers, *Finding scientific topics*, PNAS 101, 2004.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 import numpy as np
 import scipy
 from numpy.typing import NDArray
 from pydantic import Field, StrictBool
 
+from skeinwork.core.content import expect_array
 from skeinwork.core.kinds import named
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.topics.held_out import tokens_of
-from skeinwork.core.topics.methods.base import MethodSettings
+from skeinwork.core.topics.methods.base import MOST_ITERATIONS, MethodSettings
 from skeinwork.core.topics.priors import optimise_alpha, optimise_beta
 from skeinwork.core.topics.samplers import SAMPLERS, quickest
 from skeinwork.core.topics.samplers.base import Sampler
 from skeinwork.core.topics.seed_words import NONE, SeedTokens
 from skeinwork.core.topics.starts import MOST_STARTS, LikelyStart
+from skeinwork.core.topics.states import State
 from skeinwork.core.topics.topic_counts import doc_topic_counts, word_topic_counts
+
+# No prior comes to less.
+_LEAST_PRIOR = 1e-12
 
 
 class LdaSettings(MethodSettings):
     """One fit. A prior left out is optimised while sampling."""
 
     method: Literal["lda"] = "lda"
-    iterations: int = Field(400, strict=True, ge=20, le=20_000)
+    iterations: int = Field(400, strict=True, ge=20, le=MOST_ITERATIONS)
     alpha: float | None = Field(
         None,
         strict=True,
@@ -78,6 +83,12 @@ class Chain:
     ----------
     counts : int[n_docs, n_terms]; seeds : tokens that always are of their topic
     starts : beginnings of which the likeliest is taken, at most
+    state : of an equal chain that stopped, to go on from
+
+    Raises
+    ------
+    ContentError
+        for a state that is not one of such a chain.
     """
 
     def __init__(
@@ -87,6 +98,7 @@ class Chain:
         seeds: SeedTokens = NONE,
         report: Report = silent,
         starts: int = MOST_STARTS,
+        state: State | None = None,
     ) -> None:
         self.n_docs, self.n_terms = counts.shape
         self.k = settings.topics
@@ -96,7 +108,9 @@ class Chain:
         self.beta = settings.beta or 0.01
         rng = np.random.default_rng([settings.seed, settings.topics])
         self.stream = rng.integers(0, 2**63, size=1, dtype=np.uint64)
-        if settings.start == "gathered":
+        if state is not None:
+            self._take(state)
+        elif settings.start == "gathered":
             begin = LikelyStart(counts, self.k, (self.alpha[0], self.beta), seeds.rows(self.n_terms), rng)
             self.z = begin.topics(report, starts)
         else:
@@ -106,6 +120,22 @@ class Chain:
         self.seeded = word_topic_counts(seeds.words, seeds.topics, self.n_terms, self.k) if len(seeds.words) else None
         self.count_words()
         self.sampler = settings.drawn_by(len(self.words))(self)
+        if state is not None:
+            self.sampler.recall(state)
+
+    def _take(self, state: State) -> None:
+        """The topics of tokens, the priors and the stream of random numbers of another chain."""
+        z = expect_array("z", state.get("z"), np.int16, (len(self.words),), 0, self.k - 1)
+        self.z = z.astype(np.int32)
+        self.stream = expect_array("stream", state.get("stream"), np.uint64, (1,)).copy()
+        self.alpha = expect_array("alpha", state.get("alpha"), np.float64, (self.k,), _LEAST_PRIOR)
+        (self.beta,) = expect_array("beta", state.get("beta"), np.float64, (1,), _LEAST_PRIOR).tolist()
+
+    def state(self) -> dict[str, NDArray[Any]]:
+        """What an equal chain needs to go on from here."""
+        own: dict[str, NDArray[Any]] = {"z": self.z.astype(np.int16), "stream": self.stream}
+        own |= {"alpha": self.alpha, "beta": np.array([self.beta])}
+        return {**own, **self.sampler.memory()}
 
     def count_words(self) -> None:
         """The counts of words, from the topics of tokens."""

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from typing import ClassVar, Protocol
+from collections.abc import Mapping
+from typing import Any, ClassVar, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
+from skeinwork.core.content import expect
 from skeinwork.core.topics.seed_words import SeedTokens
 
 
@@ -63,6 +65,20 @@ class Sampler(ABC):
     @abstractmethod
     def seconds(cls, topics: int) -> float:
         """That a token takes in one sweep, on some machine; only ratios matter."""
+
+    def memory(self) -> dict[str, NDArray[Any]]:
+        """What it carries from sweep to sweep beside its state, by names of its own."""
+        return {}
+
+    def recall(self, memory: Mapping[str, NDArray[Any]]) -> None:
+        """Take up what another of its kind carried, to go on from the same state.
+
+        Raises
+        ------
+        ContentError
+            where that is not what one of this state can have carried.
+        """
+        expect(not self.memory(), f"the {self.name} sampler carries more than this")
 
     @abstractmethod
     def sweep(self) -> int:

@@ -13,7 +13,7 @@ planted corpus of short documents and rare words they left 3.05, and turns leave
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import partial
@@ -23,6 +23,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from skeinwork.core.content import expect_array
 from skeinwork.core.prefetch import prefetch
 from skeinwork.core.topics.samplers.base import Sampler, State
 from skeinwork.core.topics.uniform import STEP, mixed
@@ -292,6 +293,14 @@ class ConstantTime(Sampler):
     @classmethod
     def seconds(cls, topics: int) -> float:
         return _SWEEPS * _A_TOKEN
+
+    def memory(self) -> dict[str, NDArray[Any]]:
+        return {"given": self.given}
+
+    def recall(self, memory: Mapping[str, NDArray[Any]]) -> None:
+        tokens, most = len(self.given), len(self.state.alpha) - 1
+        self.given = expect_array("given", memory.get("given"), np.int16, (tokens,), 0, most).copy()
+        self.topics[self.by_word[:tokens], 1] = self.given
 
     def sweep(self) -> int:
         before = self.state.z.copy()
