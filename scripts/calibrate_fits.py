@@ -174,7 +174,7 @@ def _fitted(given: tuple[int, int, int, int]) -> tuple[Any, ...]:
         matching.own_words(model.topic_word, tokens)[live],
         (gain.mean, gain.low),
         int((~live).sum()),
-        LDA.verdict(model),
+        LDA.verdict(model.trace),
     )
 
 

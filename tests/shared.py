@@ -45,6 +45,8 @@ STATIONS = (
     "relate?part=groups",
     "relate?part=words",
     "fit",
+    "fit?part=make",
+    "fit?part=new",
     "choose",
     "label",
     "track",

@@ -60,7 +60,7 @@ def test_a_text_is_placed_with_the_words_that_decided(served: TestClient, strand
     assert [each["word"] for each in text["unknown"] if each["why"] == "not in the corpus"] == ["Zzyx"]
     assert 0 < text["unknown_share"] < 0.3
     assert "".join(piece["text"] for piece in text["pieces"]) == STORM
-    drawn = {piece["text"].lower() for piece in text["pieces"] if piece["topic"] == first["topic"]}
+    drawn = {piece["text"].lower() for piece in text["pieces"] if piece["form"] == str(first["topic"])}
     assert {"storm", "surge"} <= drawn
 
 

@@ -181,7 +181,7 @@ def test_a_job_shows_its_progress_in_the_tray_and_is_cancelled_there(browser: Br
     job = browser.server.post(f"/strands/{fitted}/fits", topics=7, iterations=20000)["job"]
     browser.open(f"/strand/{fitted}/fit")
     browser.sees("Topics forming", 30)
-    assert len(browser.all("div.topic")) == 7
+    assert len(browser.all(".forming li")) == 7
     browser.click("button.tool", "Work")
     browser.one(".tray article", "Fit LDA 7, seed 1")
     browser.one(".tray article", "left", 30)

@@ -73,7 +73,7 @@ def test_words_that_keep_company(browser: Browser, strand: int) -> None:
     kept = browser.until(lambda: browser.server.get(f"/strands/{strand}")["wanted"]["seed_words"], "the words, kept")
     assert len(kept) == 1 and len(kept[0]) > 1
     relate = browser.driver.current_url
-    browser.driver.get(f"{relate.split('/relate')[0]}/fit")
+    browser.driver.get(f"{relate.split('/relate')[0]}/fit?part=make")
     browser.click("button", "Mark 1 topic by the words kept at Relate")
     browser.until(lambda: browser.one(".settings textarea").get_attribute("value") == ", ".join(kept[0]), "the words")
     browser.click("button", "What suits this corpus?")

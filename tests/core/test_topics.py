@@ -231,8 +231,7 @@ def test_what_makes_no_sense_is_refused(counts: csr_matrix, topics: int, sentenc
 )
 def test_what_the_trace_says(values: NDArray[np.float64], moved: float, said: str) -> None:
     points = np.stack([np.arange(len(values)), values, np.full(len(values), moved)], axis=1)
-    nothing = np.zeros((2, 2))
-    assert LDA.verdict(TopicModel(nothing, nothing, None, points)) == said
+    assert LDA.verdict(points) == said
 
 
 def test_a_prior_that_still_moves_is_said_though_the_likelihood_is_level() -> None:

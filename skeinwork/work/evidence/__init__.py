@@ -25,6 +25,7 @@ from skeinwork.work.evidence.length import Length
 from skeinwork.work.evidence.members import InGroup, Members
 from skeinwork.work.evidence.one_document import OneDocument
 from skeinwork.work.evidence.period import InPeriod
+from skeinwork.work.evidence.share_range import ShareRange
 from skeinwork.work.evidence.term import Term
 from skeinwork.work.evidence.topic import Topic
 from skeinwork.work.evidence.word import Word
@@ -47,6 +48,7 @@ KINDS: tuple[base.Evidence, ...] = (
     FieldValue(),
     InGroup(),
     InPeriod(),
+    ShareRange(),
     OneDocument(),
 )
 

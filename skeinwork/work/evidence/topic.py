@@ -33,7 +33,20 @@ def held(view: View, topic: int) -> NDArray[np.float64]:
     return np.asarray(np.where(enough, tokens, 0.0))
 
 
-def _borne_out(tokens: NDArray[np.float64], sizes: NDArray[np.float64]) -> NDArray[np.float64]:
+def over_documents(view: View) -> tuple[list[int], list[float]]:
+    """Of each topic the documents in which it is the largest, and the mean of its shares of them all."""
+
+    def counted() -> tuple[list[int], list[float]]:
+        sizes, tokens = view.assigned_sizes, view.assigned.tocsr()
+        known = np.flatnonzero(sizes > 0)
+        topics, leading = tokens.shape[1], np.asarray(tokens[known].argmax(axis=1)).ravel()
+        share = np.asarray((1 / np.maximum(sizes, 1e-300) * (sizes > 0)) @ tokens).ravel() / max(len(known), 1)
+        return np.bincount(leading, minlength=topics).tolist(), share.tolist()
+
+    return view.cached("topics over documents", counted)
+
+
+def borne_out(tokens: NDArray[np.float64], sizes: NDArray[np.float64]) -> NDArray[np.float64]:
     """The least share that so many of a document's tokens bear out: the 5 % point of its posterior."""
     return np.asarray(betaincinv(tokens + 0.5, np.maximum(sizes - tokens, 0.0) + 0.5, 0.05))
 
@@ -51,7 +64,7 @@ class Topic(Leading):
         tokens = held(view, number)
         having = np.flatnonzero(tokens)
         score = np.zeros(len(tokens))
-        score[having] = _borne_out(tokens[having], view.assigned_sizes[having])
+        score[having] = borne_out(tokens[having], view.assigned_sizes[having])
         return Scores(
             score,
             "10 % or more; first the largest share that a document's words bear out" + _lengths(view, having, score),

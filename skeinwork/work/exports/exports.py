@@ -20,6 +20,7 @@ from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS, Prevale
 from skeinwork.core.topics.measures import MEASURES
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.words import ownness
+from skeinwork.work.evidence.topic import held, over_documents
 from skeinwork.work.exports import related
 from skeinwork.work.exports.documents_table import documents_table
 from skeinwork.work.exports.labels import Labels, topic_names
@@ -53,6 +54,7 @@ def topics_json(view: View, labels: Labels, seeds: Seeds) -> bytes:
     model, matrix, summary = view.model, view.fit_matrix, view.fit_summary
     order = np.argsort(-model.topic_word, axis=1, kind="stable")[:, :30]
     share = overall(view, seeds)
+    leads, by_documents = over_documents(view)
     values = [(MEASURES[key], said) for key, said in summary.measured.items() if key in MEASURES]
     topics = [
         {
@@ -61,6 +63,9 @@ def topics_json(view: View, labels: Labels, seeds: Seeds) -> bytes:
             "label_confirmed": bool(k in labels and labels[k].confirmed),
             "note": labels[k].note if k in labels else "",
             "share_of_tokens": share[k].model_dump(),
+            "mean_share_of_documents": by_documents[k],
+            "documents_in_which_it_leads": leads[k],
+            "documents_with_a_tenth_or_more": int(np.count_nonzero(held(view, k))),
             **{measure.column: said.topics[k] for measure, said in values if said.topics},
             "words": [
                 {"term": matrix.terms[t], "shown_as": matrix.display[t], "probability": float(model.topic_word[k, t])}

@@ -208,7 +208,10 @@ class View:
         float64[n_topics, n_tokens]
         """
         forms = self.fit_cleaning.token_forms(document)
-        terms = self._fit_terms[forms if tokens is None else forms[tokens]]
+        return self.term_topics(document, self._fit_terms[forms if tokens is None else forms[tokens]])
+
+    def term_topics(self, document: int, terms: NDArray[np.int64]) -> NDArray[np.float64]:
+        """The same of terms of a document, int64[n_asked]; -1 for none."""
         method = method_of(steps.FIT.parse(self.fit_record.making.settings))
         return method.token_weights(self.model, document, terms)
 
@@ -230,6 +233,12 @@ class View:
         if samples:
             return samples.assigned().tocsc()
         return scipy.sparse.csc_matrix(np.asarray(self.model.doc_topic) * self.token_weights[:, None])
+
+    @cached_property
+    def fit_shares(self) -> NDArray[np.float64]:
+        """Share of each topic of all tokens, float64[n_topics]."""
+        tokens = np.asarray(self.assigned.sum(axis=0), dtype=np.float64).ravel()
+        return tokens / max(float(tokens.sum()), 1e-300)
 
     @cached_property
     def assigned_sizes(self) -> NDArray[np.float64]:

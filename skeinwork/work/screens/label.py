@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from skeinwork.core.topics.words import ownness, top_words
 from skeinwork.store.models import Result, TopicNote
-from skeinwork.work.evidence.topic import held
+from skeinwork.work.evidence.topic import held, over_documents
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.choose import MeasureKind, measure_kinds
 from skeinwork.work.steps.fit import Interval, empty_said
@@ -30,7 +30,8 @@ class Topic(BaseModel):
     """A topic with its identity (dye), label, share with interval, measures and words.
 
     ``title`` is what to call it: its label, or the words that set it apart; an empty one has next
-    to no tokens; ``marked_by`` are the seed words that it was asked for by.
+    to no tokens; ``marked_by`` are the seed words that it was asked for by; ``documents`` have a tenth of
+    their words in it or more, in ``leads`` it is the largest, ``by_documents`` is its mean share of all.
     """
 
     topic: int
@@ -48,6 +49,8 @@ class Topic(BaseModel):
     candidates: list[str]
     words: list[TopicWord]
     documents: int
+    leads: int
+    by_documents: float
     found_again: int
     seeds: int
 
@@ -85,6 +88,7 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
     again, seeds = fits.recurrence(view, rows)
     share = overall(view, fits.seeds_let_in(view, rows))
     lines, line = view.fit_record.making.settings.get("seed_words", ()), view.model.by_topic.get("seeded", ())
+    leads, by_documents = over_documents(view)
     found = []
     for k in range(len(phi)):
         note = notes.get(k) or TopicNote(topic=k, dye=k)
@@ -103,6 +107,8 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
                 share=share[k],
                 measures={key: said.topics[k] for key, said in summary.measured.items() if said.topics},
                 documents=int(np.count_nonzero(held(view, k))),
+                leads=leads[k],
+                by_documents=by_documents[k],
                 found_again=again[k],
                 seeds=seeds,
                 candidates=_candidates(view, k, [matrix.display[t] for t in top[k]]),

@@ -48,13 +48,6 @@ class PlacedTopic(BaseModel):
     words: list[DecidingWord]
 
 
-class Piece(BaseModel):
-    """A stretch of the text; ``topic`` has most of it, if any has."""
-
-    text: str
-    topic: int | None = None
-
-
 class PlacedText(BaseModel):
     """A text among the topics, the largest first; ``document`` is its number where it is one of the corpus."""
 
@@ -65,7 +58,7 @@ class PlacedText(BaseModel):
     unknown_share: float | None
     unknown: list[UnknownWord]
     topics: list[PlacedTopic]
-    pieces: list[Piece]
+    pieces: list[Segment]
 
 
 class PlacedTexts(BaseModel):
@@ -134,7 +127,7 @@ def _topics(fit: SavedFit, read: NewTexts, placed: Placed, at: int) -> list[Plac
 
 def _pieces(
     fit: SavedFit, columns: Mapping[str, int], read: NewTexts, share: NDArray[np.float64], at: int, text: str
-) -> list[Piece]:
+) -> list[Segment]:
     """The text with its words in the topics that have most of them."""
     tokens, rows = read.cleaning.tokens, read.cleaning.rows(at)
     forms = [read.forms[kind] for kind in tokens.ids[rows].tolist()]
@@ -148,8 +141,7 @@ def _pieces(
 
     data = text.encode("utf-8", "surrogatepass")
     part = Part(0, 1, 0, len(data)) if len(data) <= _SHOWN else Part(0, 1, 0, _whole(data, _SHOWN))
-    cut = segments(data, tokens.starts[rows], tokens.ends[rows], mark, part)
-    return [Piece(text=each.text, topic=int(each.form) if each.form else None) for each in cut]
+    return segments(data, tokens.starts[rows], tokens.ends[rows], mark, part)
 
 
 def _whole(data: bytes, end: int) -> int:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from typing import Any, ClassVar
 
@@ -143,6 +143,16 @@ def nothing_left(cleaning: Cleaning, terms: int) -> str:
     )
 
 
+def so_far(method: Method[Any], points: Sequence[Sequence[float]]) -> str:
+    """What the trace of a fit at work says, in a sentence without its full stop; empty before there is any."""
+    if not points:
+        return ""
+    trace = np.array(points)
+    change = method.trend(trace)
+    ends = (change.change, change.low, change.high) if change else None
+    return method.judged(method.verdict(trace), ends, ended=False)
+
+
 # The share of a fit that is done when it is measured.
 _MEASURED = 0.95
 
@@ -186,6 +196,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
 
         def with_words(phase: str, done: float, **details: Any) -> None:
             if "top" in details:
+                details["judged"] = so_far(method, details["trace"])
                 details["watches"] = [asdict(each) for each in method.watches]
                 details["top"] = [[display[terms[at]] for at in row] for row in details["top"]]
             report(phase, _MEASURED * fitted * done, **details)
@@ -311,7 +322,7 @@ def summary_of(
     empty = empty_topics(_topic_tokens(model, matrix))
     said = _measured(model, matrix, cleaning, empty)
     coherence, exclusivity = said.pop("coherence"), said.pop("exclusivity")
-    change = method.trend(model)
+    change = method.trend(model.trace)
     return FitSummary(
         topics=len(model.topic_word),
         npmi=coherence.topics,
@@ -321,7 +332,7 @@ def summary_of(
         share=_shares(model, weights),
         empty=np.flatnonzero(empty).tolist(),
         watched=float(model.trace[-1, 1]),
-        verdict=method.verdict(model),
+        verdict=method.verdict(model.trace),
         change=Interval.of(change.change, change.low, change.high) if change else None,
         gain=Interval.of(gain.mean, gain.low, gain.high) if gain else None,
         recovery=method.recovery(model, weights.astype(np.int64)),

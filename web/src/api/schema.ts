@@ -2176,6 +2176,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/topics/{topic}/documents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Topic Documents
+         * @description Documents by the share that a topic has of them.
+         */
+        get: operations["list_topic_documents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/topics/{topic}/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Spread
+         * @description How shares are spread over documents: of all topics, and of one by groups.
+         */
+        get: operations["get_spread"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/topics/{topic}/working/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Share Working
+         * @description How a topic's share of a document came about.
+         */
+        get: operations["get_share_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/topics/{topic}/working/word": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Topic Word Working
+         * @description How a word's probability in a topic came about.
+         */
+        get: operations["get_topic_word_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/fit-working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Likelihood Working
+         * @description How the log-likelihood per token of the fit came about.
+         */
+        get: operations["get_likelihood_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/prevalence": {
         parameters: {
             query?: never;
@@ -3814,6 +3914,18 @@ export interface components {
              * @description one document, from 0
              */
             document?: number | null;
+            /**
+             * Share Of
+             * @description a topic of the fit
+             */
+            share_of?: number | null;
+            /** Share From */
+            share_from?: number | null;
+            /**
+             * Share To
+             * @description exclusive, unless it is 1
+             */
+            share_to?: number | null;
             /** Period */
             period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
             /**
@@ -4298,6 +4410,26 @@ export interface components {
             recovery?: number | null;
             /** Remarks */
             remarks: string;
+        };
+        /**
+         * FitWorking
+         * @description What a figure is of, how it came about, and the words behind it, those first that have most of it.
+         */
+        FitWorking: {
+            /** Title */
+            title: string;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /**
+             * Words
+             * @default []
+             */
+            words: components["schemas"]["TokensOfWord"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * FittedPass
@@ -6368,16 +6500,6 @@ export interface components {
             terms: string[];
         };
         /**
-         * Piece
-         * @description A stretch of the text; ``topic`` has most of it, if any has.
-         */
-        Piece: {
-            /** Text */
-            text: string;
-            /** Topic */
-            topic?: number | null;
-        };
-        /**
          * PlacedText
          * @description A text among the topics, the largest first; ``document`` is its number where it is one of the corpus.
          */
@@ -6397,7 +6519,7 @@ export interface components {
             /** Topics */
             topics: components["schemas"]["PlacedTopic"][];
             /** Pieces */
-            pieces: components["schemas"]["Piece"][];
+            pieces: components["schemas"]["Segment"][];
         };
         /**
          * PlacedTexts
@@ -6923,6 +7045,21 @@ export interface components {
             lists: components["schemas"]["Listed"][];
         };
         /**
+         * SharesSpread
+         * @description Of every topic how its shares are spread, and of one by group; ``edges`` are borders of shares.
+         *
+         *     ``fields`` are those to group by.
+         */
+        SharesSpread: {
+            /** Edges */
+            edges: number[];
+            /** Topics */
+            topics: components["schemas"]["Spread"][];
+            chosen: components["schemas"]["TopicSpread"];
+            /** Fields */
+            fields: string[];
+        };
+        /**
          * ShortWordsPass
          * @description Remove words of fewer characters than a limit, or more than another.
          */
@@ -7172,6 +7309,18 @@ export interface components {
             fields: string[];
             /** Units */
             units: string[];
+        };
+        /**
+         * Spread
+         * @description Documents between the borders of shares; ``documents`` are all of them, or of one group.
+         */
+        Spread: {
+            /** Name */
+            name: string;
+            /** Documents */
+            documents: number;
+            /** Counts */
+            counts: number[];
         };
         /**
          * Step
@@ -7536,6 +7685,20 @@ export interface components {
             hyphens: "keep" | "split" | "both";
         };
         /**
+         * TokensOfWord
+         * @description A word of a document, how often it is there, and how many of these a topic has.
+         */
+        TokensOfWord: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** N */
+            n: number;
+            /** Tokens */
+            tokens: number;
+        };
+        /**
          * TopTerm
          * @description A term with the sum of its weights, and its ranks; ``topic`` is the one that it is most of.
          */
@@ -7582,7 +7745,8 @@ export interface components {
          * @description A topic with its identity (dye), label, share with interval, measures and words.
          *
          *     ``title`` is what to call it: its label, or the words that set it apart; an empty one has next
-         *     to no tokens; ``marked_by`` are the seed words that it was asked for by.
+         *     to no tokens; ``marked_by`` are the seed words that it was asked for by; ``documents`` have a tenth of
+         *     their words in it or more, in ``leads`` it is the largest, ``by_documents`` is its mean share of all.
          */
         Topic: {
             /** Topic */
@@ -7616,10 +7780,50 @@ export interface components {
             words: components["schemas"]["TopicWord"][];
             /** Documents */
             documents: number;
+            /** Leads */
+            leads: number;
+            /** By Documents */
+            by_documents: number;
             /** Found Again */
             found_again: number;
             /** Seeds */
             seeds: number;
+        };
+        /**
+         * TopicDocument
+         * @description A document with the tokens that a topic has of its counted words, and what it was ordered by.
+         */
+        TopicDocument: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Brief */
+            brief: string;
+            /** Share */
+            share: number;
+            /** Tokens */
+            tokens: number;
+            /** Counted */
+            counted: number;
+            /** Score */
+            score: number;
+        };
+        /**
+         * TopicDocuments
+         * @description A page of documents; ``why`` says how they are ordered, and what that favours here.
+         */
+        TopicDocuments: {
+            /** Total */
+            total: number;
+            /** Of */
+            of: number;
+            /** Orders */
+            orders: ("share" | "share and length" | "borne out")[];
+            /** Why */
+            why: string;
+            /** Documents */
+            documents: components["schemas"]["TopicDocument"][];
         };
         /**
          * TopicList
@@ -7641,6 +7845,19 @@ export interface components {
             topic: number;
             /** Share */
             share: number;
+        };
+        /**
+         * TopicSpread
+         * @description How a topic's shares are spread over documents, and where groups are overlaid, over those of each.
+         */
+        TopicSpread: {
+            /** Topic */
+            topic: number;
+            whole: components["schemas"]["Spread"];
+            /** Groups */
+            groups: components["schemas"]["Spread"][];
+            /** Says */
+            says: string;
         };
         /** TopicWord */
         TopicWord: {
@@ -9618,6 +9835,11 @@ export interface operations {
             query?: {
                 /** @description one document, from 0 */
                 document?: number | null;
+                /** @description a topic of the fit */
+                share_of?: number | null;
+                share_from?: number | null;
+                /** @description exclusive, unless it is 1 */
+                share_to?: number | null;
                 period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1, or two joined by .. */
                 at?: string | null;
@@ -9719,6 +9941,11 @@ export interface operations {
             query?: {
                 /** @description one document, from 0 */
                 document?: number | null;
+                /** @description a topic of the fit */
+                share_of?: number | null;
+                share_from?: number | null;
+                /** @description exclusive, unless it is 1 */
+                share_to?: number | null;
                 period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1, or two joined by .. */
                 at?: string | null;
@@ -12851,6 +13078,192 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TopicList"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_topic_documents: {
+        parameters: {
+            query?: {
+                /** @description share of a document's counted words */
+                least?: number;
+                order?: "share" | "share and length" | "borne out";
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                topic: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicDocuments"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_spread: {
+        parameters: {
+            query?: {
+                by?: string | null;
+            };
+            header?: never;
+            path: {
+                topic: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharesSpread"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_share_working: {
+        parameters: {
+            query: {
+                document: number;
+            };
+            header?: never;
+            path: {
+                topic: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitWorking"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_topic_word_working: {
+        parameters: {
+            query: {
+                term: string;
+            };
+            header?: never;
+            path: {
+                topic: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitWorking"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_likelihood_working: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitWorking"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -43,7 +43,7 @@ export function sendForm<Answer>(path: string, form: FormData, progress?: (share
 }
 
 /** Bring one file in. */
-export function sendFile(file: File, progress: (share: number) => void): Promise<Preview> {
+export function sendFile(file: File, progress?: (share: number) => void): Promise<Preview> {
   const form = new FormData()
   form.append('file', file)
   return sendForm('/api/uploads', form, progress)

@@ -9,6 +9,8 @@ const props = defineProps<{
   name: string
   header: string[]
   rows: (string | number | null)[][]
+  /** It has no picture to save. */
+  plain?: boolean
 }>()
 const body = ref<HTMLElement>()
 const table = ref(false)
@@ -52,8 +54,12 @@ onBeforeUnmount(() => observer?.disconnect())
           {{ table ? 'chart' : 'table' }}
         </button>
         <button class="plain" @click="saveTable(props.name, header, rows)">CSV</button>
-        <button v-if="!table" class="plain" @click="chart() && saveChart(props.name, chart()!, 'svg')">SVG</button>
-        <button v-if="!table" class="plain" @click="chart() && saveChart(props.name, chart()!, 'png')">PNG</button>
+        <button v-if="!table && !plain" class="plain" @click="chart() && saveChart(props.name, chart()!, 'svg')">
+          SVG
+        </button>
+        <button v-if="!table && !plain" class="plain" @click="chart() && saveChart(props.name, chart()!, 'png')">
+          PNG
+        </button>
       </span>
     </figcaption>
     <div v-if="table" class="twin">

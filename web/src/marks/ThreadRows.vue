@@ -24,7 +24,7 @@ const props = defineProps<{
   high: number
   figure?: number
 }>()
-const emit = defineEmits<{ leave: [ThreadRow] }>()
+const emit = defineEmits<{ leave: [ThreadRow]; pick: [ThreadRow] }>()
 const width = ref(420)
 const LABEL = 118
 const most = computed(() => Math.max(1e-9, ...props.rows.map((row) => row.value)))
@@ -42,6 +42,7 @@ const thread = (row: ThreadRow, y: number) => {
       :key="at"
       :said="row.said"
       :evidence="row.evidence"
+      @pick="emit('pick', row)"
       @keydown.x.stop="emit('leave', row)">
       <rect :y="at * high" :width="width" :height="high" class="target" />
       <text :x="LABEL - 9" :y="(at + 0.5) * high + 5" text-anchor="end" class="name">{{ row.label }}</text>

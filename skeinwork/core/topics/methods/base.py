@@ -51,7 +51,7 @@ S = TypeVar("S", bound=MethodSettings)
 _JUDGED: dict[Verdict, str] = {
     "level": "The trace is level",
     "still moving": "Still moving",
-    "too short to tell": "The trace is too short to tell whether it moves: ask for more iterations",
+    "too short to tell": "The trace is too short to tell whether it moves",
     "stuck": "Stuck",
 }
 
@@ -126,24 +126,26 @@ class Method(ABC, Generic[S]):
         return 1.0
 
     @abstractmethod
-    def verdict(self, model: TopicModel) -> Verdict:
-        """What the trace says."""
+    def verdict(self, trace: NDArray[np.float64]) -> Verdict:
+        """What a trace says, float64[n_points, 1 + n_watched], of a fit that ended or is at work."""
 
-    def judged(self, verdict: Verdict, change: tuple[float, float, float] | None) -> str:
+    def judged(self, verdict: Verdict, change: tuple[float, float, float] | None, ended: bool = True) -> str:
         """What the trace says, in a sentence without its full stop.
 
         Parameters
         ----------
         change : of what it watches first over the last half, with both ends of its interval
+        ended : whether the fit has, so that more iterations would have to be asked for
         """
         said = _JUDGED[verdict] + (f": {self.stuck}" if verdict == "stuck" else "")
         if change:
             first, low, high = (signed(each, 3) for each in change)
             said += f": over the last half the {self.watches[0].title} changed by {first} ({low} to {high})"
-        return said + (". Ask for more iterations" if verdict == "still moving" else "")
+        more = ended and verdict in ("still moving", "too short to tell")
+        return said + (". Ask for more iterations" if more else "")
 
-    def trend(self, model: TopicModel) -> Trend | None:
-        """How much what it watches first still changed at the end; None where that is not known."""
+    def trend(self, trace: NDArray[np.float64]) -> Trend | None:
+        """How much what it watches first still changes over its last half; None where that is not known."""
         return None
 
     def gain(

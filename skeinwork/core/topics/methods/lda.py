@@ -99,11 +99,11 @@ class Lda(Method[LdaSettings]):
     def fit_share(self, settings: LdaSettings) -> float:
         return work_of(settings) / (work_of(settings) + _HELD_OUT_ITERATIONS[0])
 
-    def verdict(self, model: TopicModel) -> Verdict:
-        return verdict(*model.trace.T[1:4])
+    def verdict(self, trace: NDArray[np.float64]) -> Verdict:
+        return verdict(*trace.T[1:4])
 
-    def trend(self, model: TopicModel) -> Trend | None:
-        return trend(model.trace[:, 1])
+    def trend(self, trace: NDArray[np.float64]) -> Trend | None:
+        return trend(trace[:, 1])
 
     def gain(
         self,

@@ -11,20 +11,26 @@ import Plot from '@/marks/Plot.vue'
 import ValueAxis from '@/marks/ValueAxis.vue'
 import { count, decimal, percent } from '@/marks/format'
 
-/** Rows of the iteration and of what the method watches, named by it; the first two are drawn. */
+/** Rows of the iteration and of what the method watches, named by it; the first two are drawn, and below them the
+ * fourth where there is one, which is of documents held out. */
 const props = defineProps<{ trace: number[][]; watches: Schemas['Watched'][] }>()
 const titles = computed(() => props.watches.slice(0, props.trace[0].length - 1).map((each) => each.title))
 const say = (at: number, value: number) => (props.watches[at]?.unit === 'share' ? percent(value, 0) : decimal(value))
 const width = ref(400)
 const HEIGHT = 240
+const LOW = 90
 const LEFT = 52
 const RIGHT = 44
+const HELD = 4
+const held = computed(() => props.trace[0].length > HELD)
+const high = computed(() => HEIGHT + (held.value ? LOW : 0))
 const right = computed(() => width.value - RIGHT)
 const x = computed(() => scaleLinear([0, Math.max(...props.trace.map((row) => row[0]))], [LEFT, right.value]))
-const first = computed(() =>
-  scaleLinear(extent(props.trace, (row) => row[1]) as [number, number], [HEIGHT - 24, 22]).nice(),
-)
+const reach = (column: number, top: number, bottom: number) =>
+  scaleLinear(extent(props.trace, (row) => row[column]) as [number, number], [bottom, top]).nice()
+const first = computed(() => reach(1, 22, HEIGHT - 24))
 const second = computed(() => scaleLinear([0, Math.max(0.05, ...props.trace.map((row) => row[2]))], [HEIGHT - 24, 22]))
+const third = computed(() => reach(HELD, HEIGHT + 20, high.value - 24))
 const through = (column: number, y: (value: number) => number) =>
   props.trace.map((row) => ({ x: x.value(row[0]), y: y(row[column]) }))
 const places = computed(() => x.value.ticks(5).map((tick) => ({ at: x.value(tick), label: count(tick) })))
@@ -37,7 +43,7 @@ const places = computed(() => x.value.ticks(5).map((tick) => ({ at: x.value(tick
     name="trace"
     :header="['iteration', ...titles]"
     :rows="trace">
-    <Plot v-model:width="width" :height="HEIGHT" label="Trace of the fit">
+    <Plot v-model:width="width" :height="high" label="Trace of the fit">
       <ValueAxis :scale="first" :ticks="5" :left="LEFT" :right="right" :say="(tick) => say(0, tick)" />
       <ValueAxis
         :scale="second"
@@ -47,9 +53,21 @@ const places = computed(() => x.value.ticks(5).map((tick) => ({ at: x.value(tick
         :say="(tick) => say(1, tick)"
         side="right"
         bare />
-      <BaseAxis :places="places" :y="HEIGHT - 6" />
       <BandLine :points="through(2, second)" colour="var(--weld)" dash="5 3" />
       <BandLine :points="through(1, first)" colour="var(--woad)" />
+      <template v-if="held">
+        <text :x="LEFT" :y="HEIGHT + 8" class="held">{{ titles[HELD - 1] }}</text>
+        <ValueAxis :scale="third" :ticks="3" :left="LEFT" :right="right" :say="(tick) => say(3, tick)" />
+        <BandLine :points="through(HELD, third)" colour="var(--lichen)" />
+      </template>
+      <BaseAxis :places="places" :y="high - 6" />
     </Plot>
   </ChartFrame>
 </template>
+
+<style scoped>
+.held {
+  font-size: 12px;
+  fill: var(--soft);
+}
+</style>

@@ -7,5 +7,10 @@ export default {
   step: 'fit',
   makes: true,
   jobs: ['fit', 'build'],
+  rooms: [
+    { name: 'topics', label: 'Topics' },
+    { name: 'make', label: 'Make and trace' },
+    { name: 'new', label: 'New text' },
+  ],
   view: () => import('./FitStation.vue'),
 } satisfies Station

@@ -15,7 +15,7 @@ import Button from 'primevue/button'
 import { useReading } from './reading'
 import StrongPassages from './StrongPassages.vue'
 import TopicList from './TopicList.vue'
-import WordThreads from './WordThreads.vue'
+import WordThreads from '@/frame/WordThreads.vue'
 
 const { ply } = useStrand()
 const { topics, measures, query, fit } = useTopics()

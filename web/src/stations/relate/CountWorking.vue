@@ -5,7 +5,7 @@ import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import Waiting from '@/frame/Waiting.vue'
 
-import WorkingLines from './WorkingLines.vue'
+import WorkingLines from '@/marks/WorkingLines.vue'
 
 /** How the measures of one number of groups came about, and the way to group so. */
 const props = defineProps<{ groups: number }>()

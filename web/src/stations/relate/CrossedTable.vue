@@ -9,7 +9,7 @@ import { decimal } from '@/marks/format'
 
 import CellGrid from './CellGrid.vue'
 import ResidualCell from './ResidualCell.vue'
-import WorkingLines from './WorkingLines.vue'
+import WorkingLines from '@/marks/WorkingLines.vue'
 import { residualLines } from './residual'
 
 /** Groups against the values of a field, or against another grouping. */

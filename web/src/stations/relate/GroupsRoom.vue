@@ -16,7 +16,7 @@ import GroupList from './GroupList.vue'
 import GroupsCompared from './GroupsCompared.vue'
 import MakeRow from './MakeRow.vue'
 import RoomState from './RoomState.vue'
-import WorkingLines from './WorkingLines.vue'
+import WorkingLines from '@/marks/WorkingLines.vue'
 import { text, useBeside } from './beside'
 
 /** Documents in groups: what each is, its words, its borders, how they fall over a field. */

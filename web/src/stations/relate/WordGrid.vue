@@ -10,7 +10,7 @@ import { count } from '@/marks/format'
 
 import CellGrid from './CellGrid.vue'
 import ResidualCell from './ResidualCell.vue'
-import WorkingLines from './WorkingLines.vue'
+import WorkingLines from '@/marks/WorkingLines.vue'
 import { residualLines } from './residual'
 import { wordOf } from './words'
 

@@ -3,7 +3,7 @@ import { ask, client } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
 import Waiting from '@/frame/Waiting.vue'
 
-import WorkingLines from './WorkingLines.vue'
+import WorkingLines from '@/marks/WorkingLines.vue'
 
 /** How the figures of a word came about, each with its own numbers. */
 const props = defineProps<{ group: number; term: string; against?: number }>()

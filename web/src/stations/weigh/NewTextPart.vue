@@ -7,6 +7,7 @@ import { strandPath, useStrand } from '@/api/strand'
 import FileLink from '@/frame/FileLink.vue'
 import Waiting from '@/frame/Waiting.vue'
 import { useEvidence } from '@/frame/evidence'
+import { sendFile } from '@/frame/uploads'
 import { count, counted } from '@/marks/format'
 
 import { five } from './numbers'
@@ -36,12 +37,7 @@ const weigh = () =>
   )
 function bring(file: File) {
   return answer(async () => {
-    const body = new FormData()
-    body.append('file', file)
-    const kept = await ask(
-      client.POST('/api/uploads', { body: body as never, bodySerializer: (given) => given as never }),
-    )
-    const path = { strand_id: id.value, sha256: kept.sha256 }
+    const path = { strand_id: id.value, sha256: (await sendFile(file)).sha256 }
     return ask(client.GET('/api/strands/{strand_id}/new-text/{sha256}', { params: { path } }))
   })
 }

@@ -8,7 +8,8 @@ import { colour, patternId } from '@/marks/dyes'
 import { percent } from '@/marks/format'
 import { useLeaveOut } from '@/frame/leaving'
 
-const props = defineProps<{ topic: Topic }>()
+const props = withDefaults(defineProps<{ topic: Topic; high?: number; figure?: number }>(), { high: 27 })
+defineEmits<{ pick: [string] }>()
 const { leaveTermOut } = useLeaveOut()
 const threads = computed(() =>
   props.topic.words.map((word) => ({
@@ -35,7 +36,9 @@ const threads = computed(() =>
       title="Words of the topic"
       :colour="colour(topic.dye)"
       :fill="`url(#${patternId(topic.dye)})`"
-      :high="27"
+      :high="high"
+      :figure="figure"
+      @pick="$emit('pick', $event.key)"
       @leave="leaveTermOut($event.key)" />
   </ChartFrame>
 </template>
