@@ -61,3 +61,11 @@ def continue_job(state: StateOf, job_id: RecordNumber) -> None:
     """Continue a job that was stopped, interrupted or failed."""
     with state.store.connection():
         state.runner.continue_job(find_job(job_id))
+
+
+@router.post("/jobs/{job_id}/first", status_code=202)
+def put_first(state: StateOf, job_id: RecordNumber) -> None:
+    """Serve a job that waits before all others."""
+    with state.store.connection():
+        find_job(job_id)
+    state.runner.queue.put_first(job_id)

@@ -21,6 +21,7 @@ from skeinwork.store.models import Job, Skein, Strand
 from skeinwork.store.store import Store
 from skeinwork.work.jobs.executors.base import Executor
 from skeinwork.work.jobs.plans import PLANS, Mend, Plan
+from skeinwork.work.jobs.queue import Queue
 from skeinwork.work.jobs.running import Running
 
 LOG = logging.getLogger("skeinwork.jobs")
@@ -50,6 +51,7 @@ class JobRunner:
     def __init__(self, store: Store, executor: Executor) -> None:
         self.store = store
         self.executor = executor
+        self.queue = Queue(executor)
         self.running: dict[int, Running] = {}
         self.before_done: Callable[[int], None] = lambda strand: None
         self._starting = threading.Lock()
@@ -100,7 +102,7 @@ class JobRunner:
         return job
 
     def _launch(self, job: Job, plan: Plan) -> None:
-        running = Running(job, plan, self.store, self.executor)
+        running = Running(job, plan, self.store, self.executor, self.queue)
         self.running[job.id] = running
         threading.Thread(target=self._watch, args=(running,), daemon=True).start()
 

@@ -18,6 +18,7 @@ from skeinwork.store.store import Store
 from skeinwork.work import steps
 from skeinwork.work.jobs.executors.base import Executor
 from skeinwork.work.jobs.plans.base import INDEX, Plan, Task, task_of
+from skeinwork.work.jobs.queue import Queue
 from skeinwork.work.results import finding
 from skeinwork.work.steps.corpus import load_corpus
 from skeinwork.work.steps.step import OnDisk
@@ -37,7 +38,7 @@ class Part(BaseModel):
 
 
 class JobProgress(BaseModel):
-    """Phase, share done, seconds left (None before that can be told), and what the tasks say."""
+    """Phase, share done, seconds left (None before that can be told), what the tasks say; jobs served before it."""
 
     phase: str
     done: float
@@ -46,6 +47,7 @@ class JobProgress(BaseModel):
     total: int
     parts: dict[str, Part]
     tasks: list[dict[str, Any]]
+    before: int
 
 
 class Running:
@@ -56,11 +58,12 @@ class Running:
     that are done or at work.
     """
 
-    def __init__(self, record: Job, plan: Plan, store: Store, executor: Executor) -> None:
+    def __init__(self, record: Job, plan: Plan, store: Store, executor: Executor, queue: Queue) -> None:
         self.record = record
         self.plan = plan
         self.store = store
         self.executor = executor
+        self.queue = queue
         self.strand_id: int = record.strand_id or 0
         self.ended: tuple[str, str | None] | None = None
         self._stop = threading.Event()
@@ -140,10 +143,21 @@ class Running:
         """Make results in their order, at most one per worker at a time, and record them."""
         waiting = in_order(tasks, self.executor.workers)
         at_work: list[Task] = []
+        try:
+            self._work_through(waiting, at_work)
+        finally:
+            self.queue.leave(self.record.id)
+            for _ in at_work:
+                self.queue.end(self.record.id)
+
+    def _work_through(self, waiting: list[Task], at_work: list[Task]) -> None:
         fault: Exception | None = None
         while waiting or at_work:
-            while waiting and not fault and len(at_work) < self.executor.workers:
-                at_work.append(self._begin(waiting.pop(0)))
+            while waiting and not fault and self.queue.begin(self.record.id, self.plan.patient):
+                at_work.append(waiting.pop(0))
+                self._begin(at_work[-1])
+            if not waiting:
+                self.queue.leave(self.record.id)
             if self._stop.is_set() or fault:
                 waiting.clear()
                 for task in at_work:
@@ -156,6 +170,7 @@ class Running:
                     task.heard = time.monotonic(), task.done
                 if ended:
                     at_work.remove(task)
+                    self.queue.end(self.record.id)
                     try:
                         self._finish(task)
                     except Exception as problem:  # the others are called back first
@@ -165,11 +180,10 @@ class Running:
         if fault:
             raise fault
 
-    def _begin(self, task: Task) -> Task:
+    def _begin(self, task: Task) -> None:
         assert task.making is not None
         task.begun = time.monotonic()
         task.handle = self.executor.submit(task.making)
-        return task
 
     def _finish(self, task: Task) -> None:
         assert task.begun is not None
@@ -212,6 +226,7 @@ class Running:
             total=len(tasks),
             parts=parts,
             tasks=said,
+            before=self.queue.before(self.record.id),
         )
 
 

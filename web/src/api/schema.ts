@@ -1098,6 +1098,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put First
+         * @description Serve a job that waits before all others.
+         */
+        post: operations["put_first"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists": {
         parameters: {
             query?: never;
@@ -5007,7 +5027,7 @@ export interface components {
         };
         /**
          * JobProgress
-         * @description Phase, share done, seconds left (None before that can be told), and what the tasks say.
+         * @description Phase, share done, seconds left (None before that can be told), what the tasks say; jobs served before it.
          */
         JobProgress: {
             /** Phase */
@@ -5028,6 +5048,8 @@ export interface components {
             tasks: {
                 [key: string]: unknown;
             }[];
+            /** Before */
+            before: number;
         };
         /**
          * JobRecord
@@ -11029,6 +11051,40 @@ export interface operations {
         };
     };
     continue_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    put_first: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import JobNotice from './JobNotice.vue'
-import { isAtWork, jobs } from './jobs'
+import { counted } from '@/marks/format'
+
+import { isAtWork, jobs, putFirst } from './jobs'
 
 defineEmits<{ close: [] }>()
 const LISTED = 12
@@ -19,7 +21,16 @@ const LISTED = 12
         <span v-if="job.state === 'done'" class="soft small">done</span>
       </div>
       <JobNotice :job="job">
-        {{ job.progress?.phase ?? 'Waiting' }} · {{ job.progress?.finished ?? 0 }} of {{ job.progress?.total ?? 0 }}
+        <template v-if="job.progress?.before"
+          >Waits for {{ counted(job.progress.before, 'other job') }}
+          <button class="plain link" :aria-label="`${job.title} first`" @click="putFirst(job.id)">
+            this one next
+          </button></template
+        >
+        <template v-else
+          >{{ job.progress?.phase ?? 'Waiting' }} · {{ job.progress?.finished ?? 0 }} of
+          {{ job.progress?.total ?? 0 }}</template
+        >
       </JobNotice>
     </article>
   </section>

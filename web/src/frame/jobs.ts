@@ -99,6 +99,9 @@ export function followJobs(queries: QueryClient) {
 
 export const cancelJob = (id: number) =>
   ask(client.POST('/api/jobs/{job_id}/cancel', { params: { path: { job_id: id } } }))
+/** Serve a job that waits before all others. */
+export const putFirst = (id: number) =>
+  ask(client.POST('/api/jobs/{job_id}/first', { params: { path: { job_id: id } } }))
 export const continueJob = (id: number) =>
   ask(client.POST('/api/jobs/{job_id}/continue', { params: { path: { job_id: id } } })).catch((fault: Error) =>
     say(fault.message, 'bad'),

@@ -78,11 +78,13 @@ class Plan(BaseModel):
     ----------
     kind : of the job
     supersedes : a later one for the same strand takes the place of one at work
+    patient : it takes long, so that others go first
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
     kind: ClassVar[str]
     supersedes: ClassVar[bool] = False
+    patient: ClassVar[bool] = False
 
     @abstractmethod
     def title(self) -> str:

@@ -14,6 +14,7 @@ class Fit(Plan):
     """The fit that ``wanted`` asks for, on the matrix that it asks for."""
 
     kind: ClassVar[str] = "fit"
+    patient: ClassVar[bool] = True
     wanted: Wanted
 
     def title(self) -> str:

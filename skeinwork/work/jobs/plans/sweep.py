@@ -30,6 +30,7 @@ class Sweep(Plan):
     """A fit for every count and seed, else with the wanted settings; one seed first, for a picture."""
 
     kind: ClassVar[str] = "sweep"
+    patient: ClassVar[bool] = True
     request: SweepRequest
     wanted: Wanted
 

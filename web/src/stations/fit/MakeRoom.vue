@@ -114,7 +114,8 @@ const working = ref(false)
       {{ count(Math.max(1, Math.round(usable / (settings?.topics ?? 1)))) }} for each.
     </p>
     <JobNotice v-if="told" :job="told" kept="What it had finished is kept, and where its fit was.">
-      {{ progress?.phase ?? 'Waiting' }}{{ forming?.iteration ? `, iteration ${count(forming.iteration)}` : '' }}
+      {{ progress?.before ? `Waits for ${counted(progress.before, 'other job')}` : (progress?.phase ?? 'Waiting')
+      }}{{ forming?.iteration ? `, iteration ${count(forming.iteration)}` : '' }}
     </JobNotice>
     <FormingThreads v-if="forming?.grown?.length" :forming="forming" />
     <p v-if="!job && !found" class="soft">Press Fit for one model, or compare topic counts at Choose first.</p>

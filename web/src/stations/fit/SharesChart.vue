@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { scaleBand, scaleSqrt } from 'd3-scale'
+import { scaleBand, scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
@@ -12,7 +12,7 @@ import ValueAxis from '@/marks/ValueAxis.vue'
 import { DASHES, colour, patternId } from '@/marks/dyes'
 import { counted, percent } from '@/marks/format'
 
-/** Documents by the share that a topic has of them; lines are those of groups. The axis is of square roots. */
+/** Documents by the share that a topic has of them, those without any aside; lines are those of groups. */
 const props = defineProps<{ spread: Schemas['SharesSpread']; topic: number; dye: number }>()
 const by = defineModel<string>('by', { required: true })
 const width = ref(380)
@@ -23,28 +23,29 @@ const LEFT = 46
 const whole = computed(() => props.spread.topics[props.topic] ?? props.spread.chosen.whole)
 const groups = computed(() => (props.spread.chosen.topic === props.topic && by.value ? props.spread.chosen.groups : []))
 const ranges = computed(() =>
-  whole.value.counts.map((n, at) => ({
+  whole.value.counts.slice(1).map((n, at) => ({
     n,
-    low: at === 1 ? 0 : props.spread.edges[at],
-    from: props.spread.edges[at],
-    to: props.spread.edges[at + 1],
-    label: at === 0 ? 'none' : `${Math.round(100 * (at === 1 ? 0 : props.spread.edges[at]))}`,
+    from: props.spread.edges[at + 1],
+    to: props.spread.edges[at + 2],
+    label: `${Math.round(100 * props.spread.edges[at + 1])}`,
   })),
 )
-const said = (at: number) =>
-  at === 0 ? 'none of it' : `${percent(ranges.value[at].low, 0)} to ${percent(ranges.value[at].to, 0)}`
+const said = (at: number) => `${ranges.value[at].label} to ${percent(ranges.value[at].to, 0)}`
 const part = (n: number, of: number) => n / Math.max(1, of)
 const most = computed(() =>
-  Math.max(0.001, ...[whole.value, ...groups.value].flatMap((each) => each.counts.map((n) => part(n, each.documents)))),
+  Math.max(
+    0.001,
+    ...[whole.value, ...groups.value].flatMap((each) => each.counts.slice(1).map((n) => part(n, each.documents))),
+  ),
 )
 const x = computed(() => scaleBand(ranges.value.keys(), [LEFT, width.value]).padding(0.14))
-const y = computed(() => scaleSqrt([0, most.value], [HEIGHT - FOOT, 8]))
+const y = computed(() => scaleLinear([0, most.value], [HEIGHT - FOOT, 8]))
 const middle = (at: number) => (x.value(at) ?? 0) + x.value.bandwidth() / 2
 const places = computed(() => ranges.value.map((each, at) => ({ at: middle(at), label: each.label })))
 const line = (each: Schemas['Spread']) =>
-  each.counts.map((n, at) => ({ x: middle(at), y: y.value(part(n, each.documents)) }))
+  each.counts.slice(1).map((n, at) => ({ x: middle(at), y: y.value(part(n, each.documents)) }))
 const rows = computed(() =>
-  ranges.value.map((each, at) => [said(at), each.n, ...groups.value.map((group) => group.counts[at])]),
+  ranges.value.map((each, at) => [said(at), each.n, ...groups.value.map((group) => group.counts[at + 1])]),
 )
 const LINES = ['var(--ink)', 'var(--madder)', 'var(--woad)', 'var(--lichen)', 'var(--weld)', 'var(--soft)']
 </script>
@@ -52,7 +53,7 @@ const LINES = ['var(--ink)', 'var(--madder)', 'var(--woad)', 'var(--lichen)', 'v
 <template>
   <ChartFrame
     title="Its shares"
-    note="of documents, in %; √ axis"
+    note="in %"
     :name="`topic-${topic + 1}-shares`"
     :header="['share', 'documents', ...groups.map((each) => each.name)]"
     :rows="rows">
@@ -70,9 +71,8 @@ const LINES = ['var(--ink)', 'var(--madder)', 'var(--woad)', 'var(--lichen)', 'v
           :y="y(part(each.n, whole.documents))"
           :width="x.bandwidth()"
           :height="HEIGHT - FOOT - y(part(each.n, whole.documents))"
-          :style="{ fill: at ? colour(dye) : 'var(--hairline)', stroke: selected ? 'var(--ink)' : 'none' }" />
+          :style="{ fill: colour(dye), stroke: selected ? 'var(--ink)' : 'none' }" />
         <rect
-          v-if="at"
           :x="x(at)"
           :y="y(part(each.n, whole.documents))"
           :width="x.bandwidth()"

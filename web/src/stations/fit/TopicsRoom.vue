@@ -83,7 +83,7 @@ const header = computed(() => [
     <ChartFrame
       class="list"
       :title="counted(topics.length, 'topic')"
-      note="by share of tokens"
+      note="by share"
       name="topics"
       plain
       :header="header"
@@ -141,9 +141,17 @@ const header = computed(() => [
 <style scoped>
 .topics {
   display: grid;
-  grid-template-columns: minmax(15rem, 2fr) minmax(0, 5fr);
+  grid-template-columns: minmax(11.5rem, 2fr) minmax(0, 5fr);
   gap: 1.4rem;
   align-items: start;
+}
+.list {
+  container-type: inline-size;
+}
+@container (max-width: 13rem) {
+  .topic > svg:not(.swatch) {
+    display: none;
+  }
 }
 .topic {
   display: flex;
@@ -178,6 +186,6 @@ const header = computed(() => [
   margin: 0;
 }
 .two {
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  grid-template-columns: repeat(auto-fit, minmax(min(15.5rem, 100%), 1fr));
 }
 </style>
