@@ -13,7 +13,7 @@ from concurrent.futures import ProcessPoolExecutor
 from typing import Any
 
 import numpy as np
-from calibrate_fits import LENGTHS, Array, choices, gains_of_none, other_seeds, shrinkage_of_fits, still_traces
+from calibrate_fits import LENGTHS, Array, choices, gains_of_none, other_seeds, settled, shrinkage_of_fits, still_traces
 from calibrate_lda import priors_that_stand, starts
 from calibrate_words import false_words, ratios_of_words
 from scipy.sparse import csr_matrix
@@ -270,6 +270,7 @@ def main() -> None:
         gains_of_none,
         choices,
         still_traces,
+        settled,
         starts,
         priors_that_stand,
         false_words,

@@ -241,3 +241,42 @@ def still_traces(run: Any, runs: int) -> Iterator[str]:
                 called += trace.verdict(series[50:], np.full(points, 0.2)) == "still moving"
             shares.append(f"{alike}: {called / 1000:.3f}")
         yield f"{points:4} points  {'  '.join(shares)}"
+
+
+# Themes planted, topics fitted, documents, words a document, sum of the prior.
+SETTLED = ((6, 6, 600, 40, 1.0), (12, 12, 1000, 40, 1.2), (12, 20, 1000, 40, 1.2), (25, 25, 1500, 30, 2.5))
+LONGER = 1600
+
+
+def _settles(given: tuple[int, int, int]) -> list[tuple[str, float, float]]:
+    """Of fits that go on: what the trace says, by how much the longest recovers more, nats that it is likelier."""
+    case, seed, start = given
+    themes, topics, documents, length, prior = SETTLED[case]
+    rng = np.random.default_rng([case, seed])
+    planted = rng.dirichlet(np.full(800, 0.05), themes)
+    shares = rng.dirichlet(np.full(themes, prior / themes), documents)
+    counts, _ = written(rng, planted, shares, rng.poisson(length, documents) + 1)
+    found = []
+    for iterations in (40, 60, 100, 200, 400, LONGER):
+        begun = ("gathered", "random")[start]
+        model = lda.fit(counts, LdaSettings(topics=topics, seed=seed + 1, iterations=iterations, start=begun))
+        rows = np.vstack([planted, model.topic_word])
+        alike = rows / np.linalg.norm(rows, axis=1, keepdims=True)
+        cosine = (alike[:themes] @ alike[themes:].T).max(axis=1).mean()
+        found.append((LDA.verdict(model.trace), float(cosine), float(model.trace[-10:, 1].mean())))
+    _, best, likely = found[-1]
+    return [(said, best - cosine, likely - value) for said, cosine, value in found[:-1]]
+
+
+def settled(run: Any, runs: int) -> Iterator[str]:
+    yield f"\nWhat {LONGER} iterations recover more (cosine of themes) and are likelier by (nats a token)"
+    asked = [(case, at, start) for case in range(len(SETTLED)) for at in range(max(2, runs // 8)) for start in (0, 1)]
+    every = [each for answer in run(_settles, asked) for each in answer]
+    for verdict in ("level", "still moving", "too short to tell", "stuck"):
+        mine = np.array([each[1:] for each in every if each[0] == verdict])
+        if len(mine):
+            more, nats = mine.T
+            yield (
+                f"{verdict:18} {len(mine):3} fits: {more.mean():+.3f}, at most {more.max():+.3f}; over .02 in "
+                f"{(more > 0.02).mean():.2f}; {nats.mean():+.3f} nats, over .05 in {(nats > 0.05).mean():.2f}"
+            )

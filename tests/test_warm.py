@@ -6,9 +6,13 @@ import subprocess
 import sys
 from pathlib import Path
 
+import pytest
+
 PROGRAM = """
 import sys
 from pathlib import Path
+
+import pytest
 from numba.core.dispatcher import Dispatcher
 from fastapi.testclient import TestClient
 from skeinwork.core import warm
@@ -49,6 +53,7 @@ if __name__ == "__main__":
 """
 
 
+@pytest.mark.long
 def test_no_request_waits_for_a_compiler(tmp_path: Path) -> None:
     program = tmp_path / "ask.py"
     program.write_text(PROGRAM)

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import io
+import zipfile
 from collections.abc import Mapping
 from typing import Any
 
 from pydantic import BaseModel
 
+from skeinwork.core.said import count
 from skeinwork.store.models import TopicNote
 from skeinwork.work.exports import exports
 from skeinwork.work.exports.exports import Written
@@ -94,6 +97,12 @@ def listed(view: View, name: str, notes: Notes, wanted: Wanted, seeds: Seeds) ->
     ]
 
 
+def _listed(data: bytes) -> str:
+    """What is in an archive."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        return "".join(f"{each.filename}  {count(each.file_size)} bytes\n" for each in archive.infolist())
+
+
 def beginning(file: Written) -> Beginning:
     """All of a file, or as much as is soon made of a table that may be long."""
     data = b""
@@ -101,6 +110,8 @@ def beginning(file: Written) -> Beginning:
         data += piece
         if file.rows is not None and len(data) > _BEGINNING:
             break
+    if file.name.endswith(".zip"):
+        return Beginning(text=_listed(data), whole=True, size=len(data))
     whole = len(data) <= _BEGINNING
     return Beginning(
         text=data[:_BEGINNING].decode("utf-8", "replace"),
