@@ -88,6 +88,17 @@ def test_documents_held_out_are_placed_as_the_fit_placed_them(served: TestClient
     assert np.median(close) < 0.05
 
 
+def test_the_trace_tells_of_documents_held_out(served: TestClient, strand: int) -> None:
+    plies = served.get(f"/api/strands/{strand}").json()["plies"]
+    identity = next(each["identity"] for each in plies if each["step"] == "fit")
+    detail = served.get(f"/api/strands/{strand}/fits/{identity}").json()
+    assert len(detail["watches"]) == 4
+    assert {len(row) for row in detail["trace"]} == {5}
+    told = [row[4] for row in detail["trace"]]
+    assert told[-1] > told[0]
+    assert -8 < told[-1] < -3
+
+
 def test_a_file_is_placed_as_typed_text_is(served: TestClient, strand: int) -> None:
     upload = served.post(
         "/api/uploads", files={"file": ("new.csv", f"id,text\na,{STORM.replace(',', ' ')}\n".encode())}

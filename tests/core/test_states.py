@@ -122,7 +122,7 @@ def test_more_iterations_go_on_from_the_end(parts: Any, tmp_path: Path) -> None:
         ("alpha", np.full(5, np.nan)),
         ("beta", np.array([-1.0])),
         ("stream", np.zeros(1)),
-        ("done", np.array([5000])),
+        ("done", np.array([55])),
         ("trace", np.zeros((3, 2))),
         ("by_chance", np.array([7])),
         ("given", np.full(3, 900, np.int16)),
@@ -179,3 +179,60 @@ def test_words_foretold_are_those_of_document_completion(parts: Any) -> None:
     even = np.full((5, counts.shape[1]), 1 / counts.shape[1])
     assert told(even, alpha) == pytest.approx(-np.log(counts.shape[1]), abs=1e-4)
     assert told(model.topic_word, alpha) > told(even, alpha)
+
+
+def test_a_disk_that_takes_nothing_stops_no_fit(parts: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    folder = StatesFolder(tmp_path / "states")
+    folder.keep(5, {"z": np.zeros(3)})
+
+    def full(*_: Any, **__: Any) -> None:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(np, "savez", full)
+    folder.keep(9, {"z": np.zeros(3)})
+    assert [path.name for path in folder.folder.iterdir()] == ["5.npz"]
+    assert same(lda.fit(parts[0], SHORT, states=folder), lda.fit(parts[0], SHORT))
+
+
+def test_states_are_kept_now_and_then_and_the_last_alone_in_the_end(tmp_path: Path) -> None:
+    folder = StatesFolder(tmp_path, every=1e6)
+    assert not folder.wanted()
+    folder.every = 0
+    assert folder.wanted()
+    assert (folder.iterations(), folder.size()) == (0, 0)
+    for iteration in (3, 12, 7):
+        folder.keep(iteration, {"z": np.zeros(5)})
+    assert folder.iterations() == 12
+    assert folder.size() > 0
+    folder.only_last()
+    assert [path.name for path in tmp_path.iterdir()] == ["12.npz"]
+    folder.remove()
+    assert folder.iterations() == 0
+    folder.remove()  # twice is no matter
+
+
+def test_what_is_told_while_it_forms(parts: Any) -> None:
+    """Sizes of topics that sum to 1, never more than some points of them, and where documents are held out
+    a fifth column of the trace."""
+    told: list[dict[str, Any]] = []
+    counts, others = parts
+
+    def report(phase: str, done: float, **details: Any) -> None:
+        if "grown" in details:
+            told.append({**details, "done": done, "grown": list(details["grown"])})
+
+    longer = SHORT.model_copy(update={"iterations": 900})
+    model = lda.fit(counts, longer, report, others=others)
+    assert [each["iteration"] for each in told] == sorted({each["iteration"] for each in told})
+    assert [each["done"] for each in told] == sorted(each["done"] for each in told)
+    for each in told:
+        assert len(each["grown"]) <= 48
+        assert each["grown"][-1][0] == each["iteration"]
+        assert sum(each["grown"][-1][1]) == pytest.approx(1, abs=1e-3)
+        iterations = [at for at, _ in each["grown"]]
+        assert iterations == sorted(iterations)
+    assert told[-1]["grown"][0][0] < 100
+    assert model.trace.shape == (180, 5)
+    # Foretold every 25 iterations; between them the last stands.
+    assert len(np.unique(model.trace[:, 4])) <= 1 + 900 // 25
+    assert model.trace[-1, 4] > model.trace[0, 4]

@@ -38,7 +38,7 @@ class Unused(BaseModel):
 
 
 class DiskUse(BaseModel):
-    """The data folder; ``other`` is the database with the search index, and saved lists."""
+    """The data folder; ``other`` is the database with the search index, saved lists, and states of fits."""
 
     folder: str
     skeins: list[SkeinSize]
@@ -55,6 +55,11 @@ def _unused(of_each: Mapping[int, Holding]) -> Holding:
         {row.identity for row in Result.select(Result.identity)} - held.results,
         {row.sha256 for row in Upload.select(Upload.sha256)} - held.files,
     )
+
+
+def _states(store: Store) -> int:
+    """Bytes of the states from which fits go on."""
+    return sum(store.artefacts.states(course).size() for course in store.artefacts.courses())
 
 
 def disk_use(store: Store) -> DiskUse:
@@ -79,7 +84,7 @@ def disk_use(store: Store) -> DiskUse:
         unused=Unused(
             files=len(unused.files), results=len(unused.results), names=names[:_NAMED], bytes=unused.size(store)
         ),
-        other=sum(map(size_of, store.folder.glob("skeinwork.db*"))) + together([]).size(store),
+        other=sum(map(size_of, store.folder.glob("skeinwork.db*"))) + together([]).size(store) + _states(store),
         total=sum(map(size_of, store.folder.rglob("*"))),
         free=shutil.disk_usage(store.folder).free,
     )

@@ -153,20 +153,20 @@ class _Course:
         self.done = 0
         self._told = 0.0
 
-    def begin(self, state: State | None, report: Report) -> None:
-        """Go on from a state where there is a whole one, else from a start."""
-        if state is not None:
+    def begin(self, states: States, most: int, report: Report) -> None:
+        """Go on from a state after ``most`` iterations at most, where there is a whole one, else from a start."""
+        if (state := states.latest(most)) is not None:
             try:
-                return self._take(state)
+                return self._take(state, most)
             except ContentError:  # of another program, or damaged
                 self.trace, self.done = [], 0
         self.chain = begin(self.counts, self.settings, self.seeds, report)
         self.by_chance = self.chain.settings.start != self.settings.start
 
-    def _take(self, state: State) -> None:
+    def _take(self, state: State, most: int) -> None:
         columns = 4 + bool(self.foretelling)
         trace = expect_array("trace", state.get("trace"), np.float64, (None, columns))
-        (done,) = expect_array("done", state.get("done"), np.int64, (1,), 1, self.settings.iterations).tolist()
+        (done,) = expect_array("done", state.get("done"), np.int64, (1,), 1, most).tolist()
         (by_chance,) = expect_array("by_chance", state.get("by_chance"), np.int64, (1,), 0, 1).tolist()
         self.chain = Chain(self.counts, self.settings, self.seeds, state=state)
         self.trace = [tuple(row) for row in trace.tolist()]
@@ -238,7 +238,7 @@ def fit(
     """
     n, saved_at = settings.iterations, saved(settings.iterations)
     course = _Course(counts, settings, check(counts, settings, columns), others)
-    course.begin(states.latest(min(saved_at) - 1), part_of(report, 0, _START / work_of(settings)))
+    course.begin(states, min(saved_at) - 1, part_of(report, 0, _START / work_of(settings)))
     chain = course.chain
     words, docs, priors = np.zeros((chain.k, chain.n_terms)), [], []
     shares = np.zeros((chain.n_docs, chain.k))

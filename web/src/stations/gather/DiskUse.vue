@@ -50,7 +50,7 @@ async function clear(what: 'deleted' | 'unused') {
           </td>
         </tr>
         <tr>
-          <th scope="row">Search index and records</th>
+          <th scope="row">Search index, records, and where fits are</th>
           <td />
           <td class="numbers">{{ size(use.data.value.other) }}</td>
           <td />
