@@ -3707,7 +3707,7 @@ export interface components {
         };
         /**
          * DiskUse
-         * @description The data folder; ``other`` is the database with the search index, and saved lists.
+         * @description The data folder; ``other`` is the database with the search index, saved lists, and states of fits.
          */
         DiskUse: {
             /** Folder */
