@@ -62,10 +62,9 @@ class PlacedText(BaseModel):
 
 
 class PlacedTexts(BaseModel):
-    """``total`` texts were given, the first of them are answered; ``about`` says how they were placed."""
+    """``total`` texts were given, the first of them are answered."""
 
     total: int
-    about: str
     texts: list[PlacedText]
 
 
@@ -97,8 +96,7 @@ def place_texts(
         )
         for at, name in enumerate(names)
     ]
-    samples = "the topics' words stay as they are; the topics of its words are drawn"
-    return PlacedTexts(total=total, about=samples, texts=found)
+    return PlacedTexts(total=total, texts=found)
 
 
 def _topics(fit: SavedFit, read: NewTexts, placed: Placed, at: int) -> list[PlacedTopic]:

@@ -6545,13 +6545,11 @@ export interface components {
         };
         /**
          * PlacedTexts
-         * @description ``total`` texts were given, the first of them are answered; ``about`` says how they were placed.
+         * @description ``total`` texts were given, the first of them are answered.
          */
         PlacedTexts: {
             /** Total */
             total: number;
-            /** About */
-            about: string;
             /** Texts */
             texts: components["schemas"]["PlacedText"][];
         };
