@@ -58,8 +58,7 @@ class StatesFolder:
                 out.flush()
                 os.fsync(out.fileno())
             os.replace(temporary, self.folder / f"{iteration}.npz")
-            for other in sorted(self._files())[:-_KEPT]:
-                (self.folder / f"{other}.npz").unlink(missing_ok=True)
+            self._leave(_KEPT)
         except OSError:
             temporary.unlink(missing_ok=True)
         self._kept = time.monotonic()
@@ -68,8 +67,12 @@ class StatesFolder:
 
     def only_last(self) -> None:
         """Leave the latest state alone, of a fit that has ended."""
-        for iteration in sorted(self._files())[:-1]:
-            (self.folder / f"{iteration}.npz").unlink(missing_ok=True)
+        self._leave(1)
+
+    def _leave(self, latest: int) -> None:
+        """Remove all but so many."""
+        for _, path in sorted(self._files().items())[:-latest]:
+            path.unlink(missing_ok=True)
 
     def size(self) -> int:
         """Bytes of all."""

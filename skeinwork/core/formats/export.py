@@ -1,9 +1,10 @@
-"""Writers of open formats: CSV that a spreadsheet can't be made to run, and Matrix Market."""
+"""Writers of open formats: CSV that a spreadsheet can't be made to run, Matrix Market, and archives."""
 
 from __future__ import annotations
 
 import csv
 import io
+import zipfile
 from collections.abc import Iterable, Iterator, Sequence
 from itertools import islice
 from typing import Any
@@ -60,6 +61,17 @@ def csv_rows(header: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[b
 def to_csv(header: Sequence[str], rows: Iterable[Sequence[Any]]) -> bytes:
     """The same as a whole."""
     return b"".join(csv_rows(header, rows))
+
+
+def zipped(parts: Iterable[tuple[str, bytes]]) -> bytes:
+    """A zip archive of contents by their names, whose bytes depend on these alone."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in parts:
+            entry = zipfile.ZipInfo(name, date_time=(1980, 1, 1, 0, 0, 0))
+            entry.compress_type = zipfile.ZIP_DEFLATED
+            archive.writestr(entry, data)
+    return out.getvalue()
 
 
 def matrix_market(cells: scipy.sparse.csr_matrix, comment: str = "") -> Iterator[bytes]:

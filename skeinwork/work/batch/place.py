@@ -16,8 +16,6 @@ from skeinwork.core.formats.export import csv_rows
 from skeinwork.core.formats.names import safe_name
 from skeinwork.core.matrix.new_texts import read_new_texts, unknown_share
 from skeinwork.core.progress import Report, part_of, silent
-from skeinwork.core.topics.methods import method_of
-from skeinwork.core.topics.placing import place
 from skeinwork.store.artefacts import ArtefactStore
 from skeinwork.work.batch import weave, weigh_files
 from skeinwork.work.results.documents import name_in
@@ -80,10 +78,7 @@ def _rows(fit: SavedFit, corpus: Corpus, report: Report) -> Iterator[bytes]:
             some = range(first, min(first + _TOGETHER, len(corpus)))
             report("Placing documents", first / len(corpus))
             read = read_new_texts(known, [corpus.text(at) for at in some])
-            placed = place(
-                read.counts,
-                lambda counts: method_of(fit.model.fit).place(fit.topic_word, fit.by_topic, counts, fit.model.fit.seed),
-            )
+            placed = fit.place(read.counts)
             for row, at in enumerate(some):
                 words, counted = read.words(row), int(read.counts[[row]].sum())
                 share, leading = placed.share[row], int(np.argmax(placed.share[row]))

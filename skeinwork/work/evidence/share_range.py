@@ -6,9 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from skeinwork.core.errors import BadInputError
 from skeinwork.core.in_words import percent
 from skeinwork.work.evidence.base import Asked, Labels, Narrowing
+from skeinwork.work.evidence.topic import topic_of
 from skeinwork.work.results.view import View
 
 
@@ -26,10 +26,8 @@ def shares(view: View, topic: int) -> NDArray[np.float64]:
     BadInputError
         where there is no such topic.
     """
-    if not 0 <= topic < view.assigned.shape[1]:
-        raise BadInputError(f"There is no topic {topic} in this fit.")
     sizes = view.assigned_sizes
-    tokens = view.assigned[:, [topic]].toarray().ravel()
+    tokens = view.assigned[:, [topic_of(view, topic)]].toarray().ravel()
     return np.asarray(np.where(sizes > 0, tokens / np.maximum(sizes, 1e-300), np.nan))
 
 

@@ -56,11 +56,11 @@ class Topic(Leading):
     names = "topic"
 
     def title(self, view: View, request: AskedTopic, labels: Labels) -> str:
-        number = _number(view, request)
+        number = topic_of(view, request.topic)
         return labels.get(number) or view.topic_words(number)
 
     def scores(self, view: View, request: AskedTopic) -> Scores:
-        number = _number(view, request)
+        number = topic_of(view, request.topic)
         tokens = held(view, number)
         having = np.flatnonzero(tokens)
         score = np.zeros(len(tokens))
@@ -71,14 +71,14 @@ class Topic(Leading):
         )
 
     def piece(self, view: View, request: AskedTopic, document: int, score: float) -> Piece:
-        tokens = float(view.assigned[document, _number(view, request)])
+        tokens = float(view.assigned[document, topic_of(view, request.topic)])
         words = float(view.assigned_sizes[document])
         share = tokens / words if words else 0.0
         few = ", few to judge by" if words < FEW_WORDS else ""
         return Piece(percent(share), f"{round(tokens)} of {round(words)} counted words{few}")
 
     def marks(self, view: View, request: AskedTopic, document: int) -> Marks:
-        weights = view.topic_weights(document)[_number(view, request)]
+        weights = view.topic_weights(document)[topic_of(view, request.topic)]
         return Marks(view.fit_cleaning, np.where(weights > _MARKED, weights, 0.0))
 
 
@@ -95,7 +95,14 @@ def _lengths(view: View, having: NDArray[np.int64], score: NDArray[np.float64]) 
     )
 
 
-def _number(view: View, request: AskedTopic) -> int:
-    if request.topic is None or request.topic >= view.model.doc_topic.shape[1]:
-        raise BadInputError(f"There is no topic {request.topic} in this fit.")
-    return request.topic
+def topic_of(view: View, topic: int | None) -> int:
+    """The number of a topic of the fit.
+
+    Raises
+    ------
+    BadInputError
+        where there is none such.
+    """
+    if topic is None or not 0 <= topic < view.model.doc_topic.shape[1]:
+        raise BadInputError(f"There is no topic {topic} in this fit.")
+    return topic

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import io
 import json
-import zipfile
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
@@ -14,7 +12,7 @@ import numpy as np
 
 from skeinwork import __version__
 from skeinwork.core.corpus.periods import GAP
-from skeinwork.core.formats.export import csv_rows, matrix_market
+from skeinwork.core.formats.export import csv_rows, matrix_market, zipped
 from skeinwork.core.formats.names import safe_name
 from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS, Prevalence
 from skeinwork.core.topics.measures import MEASURES
@@ -344,11 +342,5 @@ def _explanation(view: View, pattern: Pattern) -> str:
 
 
 def to_zip(contents: Iterable[Written]) -> bytes:
-    """A zip archive whose bytes depend on its contents alone."""
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        for each in contents:
-            entry = zipfile.ZipInfo(each.name, date_time=(1980, 1, 1, 0, 0, 0))
-            entry.compress_type = zipfile.ZIP_DEFLATED
-            archive.writestr(entry, each.data)
-    return out.getvalue()
+    """All of them in one archive."""
+    return zipped((each.name, each.data) for each in contents)

@@ -17,11 +17,12 @@ from skeinwork.work.steps import STEPS
 
 # Days after which nobody continues a job that stopped.
 _CONTINUED = 30
+_GO_ON = [step.name for step in STEPS.values() if step.goes_on]
 
 
 def _needed(store: Store, going: Collection[str]) -> Iterator[str | None]:
-    for row in Result.select():
-        if row.step in STEPS and row.identity not in going:
+    for row in Result.select().where(Result.step << _GO_ON):
+        if row.identity not in going:
             yield STEPS[row.step].course(Making(row.step, row.version or 0, row.settings, row.inputs or ()))
     since = models.now() - timedelta(days=_CONTINUED)
     for job in Job.select().where((Job.state != "done") & (Job.created > since)):

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import io
-import zipfile
 from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
 from skeinwork.core.formats import word_list
-from skeinwork.core.formats.export import csv_rows
+from skeinwork.core.formats.export import csv_rows, zipped
 from skeinwork.core.formats.names import safe_name
 from skeinwork.core.text import clean
 from skeinwork.core.text.about import About
@@ -50,15 +48,14 @@ def table_rows(cleaning: Cleaning) -> Iterator[bytes]:
 
 def as_files(cleaning: Cleaning, names: Sequence[str]) -> bytes:
     """A zip archive with a text file a document, a sentence a line; its bytes depend on these alone."""
-    out, width = io.BytesIO(), len(str(len(names)))
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+    width = len(str(len(names)))
+
+    def parts() -> Iterator[tuple[str, bytes]]:
         for at, name in enumerate(names):
-            called = f"{at + 1:0{width}} {safe_name(name)[:80]}.txt"
-            entry = zipfile.ZipInfo(called, date_time=(1980, 1, 1, 0, 0, 0))
-            entry.compress_type = zipfile.ZIP_DEFLATED
             text = of_document(cleaning, at, by_line=True)
-            archive.writestr(entry, (text + "\n").encode("utf-8", "replace"))
-    return out.getvalue()
+            yield f"{at + 1:0{width}} {safe_name(name)[:80]}.txt", (text + "\n").encode("utf-8", "replace")
+
+    return zipped(parts())
 
 
 def of_texts(texts: Sequence[str], settings: CleanSettings, lists: Mapping[str, bytes]) -> Iterator[str]:

@@ -10,8 +10,7 @@ from pydantic import BaseModel
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix.new_texts import NewTexts, read_new_texts, unknown_share
-from skeinwork.core.topics.methods import method_of
-from skeinwork.core.topics.placing import Placed, place, topics_of_terms
+from skeinwork.core.topics.placing import Placed, topics_of_terms
 from skeinwork.work.results import documents
 from skeinwork.work.results.documents import Segment, segments
 from skeinwork.work.results.parts import Part
@@ -77,11 +76,9 @@ def place_texts(
 ) -> PlacedTexts:
     """Texts placed in the view's fit, as ``skeinwork place`` does; ``numbers`` are those of documents of the corpus."""
     fit = _saved(view)
-    settings, known = fit.model.fit, fit.known
+    known = fit.known
     read = read_new_texts(known, list(texts))
-    placed = place(
-        read.counts, lambda counts: method_of(settings).place(fit.topic_word, fit.by_topic, counts, settings.seed)
-    )
+    placed = fit.place(read.counts)
     in_corpus = set(view.fit_cleaning.forms)
     found = [
         PlacedText(

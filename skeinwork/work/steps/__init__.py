@@ -121,6 +121,6 @@ def make(store: ArtefactStore, making: Making, uploads: Path = Path(), report: R
     """The identity of a result, made where it is not there yet."""
     if not store.has(making.identity):
         store.write(making, *produce(making, OnDisk(store, uploads), report))
-        if course := STEPS[making.step].course(making):
-            store.states(course).only_last()
+        if (step := STEPS[making.step]).goes_on:
+            store.states(step.course(making)).only_last()
     return making.identity

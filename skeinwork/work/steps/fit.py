@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from typing import Any, ClassVar
@@ -153,6 +154,8 @@ def so_far(method: Method[Any], points: Sequence[Sequence[float]]) -> str:
     return method.judged(method.verdict(trace), ends, ended=False)
 
 
+# Seconds between two verdicts on a fit at work.
+_JUDGED_EVERY = 0.3
 # The share of a fit that is done when it is measured.
 _MEASURED = 0.95
 
@@ -162,6 +165,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
     called: ClassVar[str] = "the fit and its labels"
     missing: ClassVar[str] = "There is no fit yet. Make one at Fit."
     choice: ClassVar[bool] = True
+    goes_on: ClassVar[bool] = True
     wanted: ClassVar[str] = "fit"
     VERSION: ClassVar[int] = 1
     summary: ClassVar[type[BaseModel]] = FitSummary
@@ -194,9 +198,15 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         method, matrix = methods.method_of(settings), earlier.load(MATRIX)
         display, fitted = matrix.display, method.fit_share(settings)
 
+        judged, due = "", 0.0
+
         def with_words(phase: str, done: float, **details: Any) -> None:
+            nonlocal judged, due
             if "top" in details:
-                details["judged"] = so_far(method, details["trace"])
+                # A short iteration is told of far more often than anybody reads it.
+                if time.monotonic() >= due:
+                    judged, due = so_far(method, details["trace"]), time.monotonic() + _JUDGED_EVERY
+                details["judged"] = judged
                 details["watches"] = [asdict(each) for each in method.watches]
                 details["top"] = [[display[terms[at]] for at in row] for row in details["top"]]
             report(phase, _MEASURED * fitted * done, **details)

@@ -126,6 +126,7 @@ class Link(ABC, Generic[Settings, Value, Summary]):
     kept : whether a strand keeps its results; others come with what was made from them
     beside : whether it hangs beside the chain: made on wish, with its settings under ``beside`` of a strand
     choice : whether any of its results of the wanted parents is up to date, whatever its settings
+    goes_on : whether one leaves its state, from which another goes on: those of one ``course``
     parents : the kinds of result that one is made from
     """
 
@@ -138,6 +139,7 @@ class Link(ABC, Generic[Settings, Value, Summary]):
     kept: ClassVar[bool] = True
     beside: ClassVar[bool] = False
     choice: ClassVar[bool] = False
+    goes_on: ClassVar[bool] = False
 
     @property
     def parents(self) -> tuple[Link[Any, Any, Any], ...]:
@@ -156,9 +158,9 @@ class Link(ABC, Generic[Settings, Value, Summary]):
     def current(self, making: Making) -> Making:
         """The same as this version of the program would make it."""
 
-    def course(self, making: Making) -> str | None:
-        """What it has in common with those that differ in nothing but how far they go; None where none goes on."""
-        return None
+    def course(self, making: Making) -> str:
+        """What it has in common with those that differ in nothing but how far they go; itself where none goes on."""
+        return making.identity
 
     @abstractmethod
     def reads(self, making: Making, inputs: Inputs) -> Reads:

@@ -122,5 +122,5 @@ def clear_at_start(store: Store, runner: JobRunner) -> None:
     with store.connection():
         for job in Job.select().where((Job.kind == Clear.kind) & Job.state.in_(STOPPED)):
             runner.continue_job(job)
-        clear(store, runner, deleted=True, unused=False)
-        remove_unneeded(store)
+        if clear(store, runner, deleted=True, unused=False) is None:
+            remove_unneeded(store)

@@ -15,16 +15,19 @@ from pathlib import Path
 from typing import Annotated, Any, Literal
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from skeinwork import __version__
 from skeinwork.core.content import ContentError, expect, expect_array
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.formats.export import zipped
 from skeinwork.core.matrix.matrix_settings import LONGEST
 from skeinwork.core.matrix.new_texts import Known, known_forms
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods import FitSettings, method_of
+from skeinwork.core.topics.placing import Placed, place
 from skeinwork.work.results import cleaning_preview
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import CLEANING, FIT, MATRIX
@@ -106,19 +109,19 @@ class SavedFit:
 
     def to_bytes(self) -> bytes:
         """The file."""
-        out = io.BytesIO()
         record = self.model.model_dump(mode="json")
         parts = {_RECORD: (json.dumps(record, ensure_ascii=False, sort_keys=True) + "\n").encode("utf-8", "replace")}
         for name, array in {"topic_word": self.topic_word, **self.by_topic}.items():
             npy = io.BytesIO()
             np.save(npy, np.ascontiguousarray(array), allow_pickle=False)
             parts[f"{name}.npy"] = npy.getvalue()
-        with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-            for name, data in parts.items():
-                entry = zipfile.ZipInfo(name, date_time=(1980, 1, 1, 0, 0, 0))
-                entry.compress_type = zipfile.ZIP_DEFLATED
-                archive.writestr(entry, data)
-        return out.getvalue()
+        return zipped(parts.items())
+
+    def place(self, counts: scipy.sparse.csr_matrix) -> Placed:
+        """Documents that it has not seen, int[n_docs, n_terms], among its topics."""
+        settings = self.model.fit
+        method = method_of(settings)
+        return place(counts, lambda some: method.place(self.topic_word, self.by_topic, some, settings.seed))
 
 
 def saved_fit(view: View, labels: Mapping[int, str]) -> SavedFit:

@@ -8355,7 +8355,9 @@ export interface components {
         };
         /**
          * Watched
-         * @description A column of a trace: what it is called, and what its numbers are.
+         * @description A column of a trace: what it is called, what its numbers are, and whether they are of documents held out.
+         *
+         *     Such a column is there where documents are held out.
          */
         Watched: {
             /** Title */
@@ -8365,6 +8367,11 @@ export interface components {
              * @enum {string}
              */
             unit: "nats a token" | "share" | "number";
+            /**
+             * Held Out
+             * @default false
+             */
+            held_out: boolean;
         };
         /**
          * WeighedText

@@ -39,10 +39,14 @@ class MethodSettings(Numbers):
 
 @dataclass(frozen=True)
 class Watched:
-    """A column of a trace: what it is called, and what its numbers are."""
+    """A column of a trace: what it is called, what its numbers are, and whether they are of documents held out.
+
+    Such a column is there where documents are held out.
+    """
 
     title: str
     unit: Literal["nats a token", "share", "number"]
+    held_out: bool = False
 
 
 # Where no setting names a term.

@@ -63,7 +63,7 @@ class Lda(Method[LdaSettings]):
         Watched("log-likelihood per token", "nats a token"),
         Watched("tokens that changed topic", "share"),
         Watched("sum of the document prior", "number"),
-        Watched("log-likelihood per token of documents held out", "nats a token"),
+        Watched("log-likelihood per token of documents held out", "nats a token", held_out=True),
     )
     stuck: ClassVar[str] = "no token changed its topic in the last half. Look at the vocabulary"
     sweeps: ClassVar[tuple[str, ...]] = ("topics", "alpha", "beta", "ngrams")

@@ -151,7 +151,8 @@ class _Course:
         self.trace: list[tuple[float, ...]] = []
         self.grown: list[tuple[int, list[float]]] = []
         self.done = 0
-        self._told = 0.0
+        # Of the trace: the iteration, what is watched, and what is foretold where documents are held out.
+        self.columns = 4 + bool(self.foretelling)
 
     def begin(self, states: States, most: int, report: Report) -> None:
         """Go on from a state after ``most`` iterations at most, where there is a whole one, else from a start."""
@@ -164,21 +165,18 @@ class _Course:
         self.by_chance = self.chain.settings.start != self.settings.start
 
     def _take(self, state: State, most: int) -> None:
-        columns = 4 + bool(self.foretelling)
-        trace = expect_array("trace", state.get("trace"), np.float64, (None, columns))
+        trace = expect_array("trace", state.get("trace"), np.float64, (None, self.columns))
         (done,) = expect_array("done", state.get("done"), np.int64, (1,), 1, most).tolist()
         (by_chance,) = expect_array("by_chance", state.get("by_chance"), np.int64, (1,), 0, 1).tolist()
         self.chain = Chain(self.counts, self.settings, self.seeds, state=state)
         self.trace = [tuple(row) for row in trace.tolist()]
         self.done, self.by_chance = done, bool(by_chance)
-        self._told = self.trace[-1][-1] if self.trace else 0.0
         optimise_if_due(self.chain, done)
 
     def state(self) -> State:
-        columns = 4 + bool(self.foretelling)
         return {
             **self.chain.state(),
-            "trace": np.array(self.trace).reshape(-1, columns),
+            "trace": np.array(self.trace).reshape(-1, self.columns),
             "done": np.array([self.done]),
             "by_chance": np.array([int(self.by_chance)]),
         }
@@ -196,9 +194,9 @@ class _Course:
         watched = (chain.log_likelihood(), moved / max(len(chain.words), 1), float(chain.alpha.sum()))
         if not self.foretelling:
             return (self.done, *watched)
-        if not self.trace or self.done % _FORETELL_EVERY == 0:
-            self._told = self.foretelling(chain.topic_word(), chain.alpha)
-        return (self.done, *watched, self._told)
+        due = not self.trace or self.done % _FORETELL_EVERY == 0
+        told = self.foretelling(chain.topic_word(), chain.alpha) if due else self.trace[-1][-1]
+        return (self.done, *watched, told)
 
     def said(self) -> dict[str, object]:
         """What there is to be seen while it forms."""

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, watch } from 'vue'
 
-import { useStrand } from '@/api/strand'
+import { useStrand, useWanted } from '@/api/strand'
 import RoomRow from '@/frame/RoomRow.vue'
 import Waiting from '@/frame/Waiting.vue'
 import { useAddress } from '@/frame/address'
@@ -17,6 +17,7 @@ const VIEWS: Record<string, unknown> = {
   new: defineAsyncComponent(() => import('./NewTextRoom.vue')),
 }
 const { strand, ply, made } = useStrand()
+const { wanted } = useWanted()
 const { job, fit, found } = useFit()
 const { get } = useAddress()
 const { open: room, go } = useRooms()
@@ -26,7 +27,7 @@ const usable = computed(() => (made.value.matrix?.documents ?? 0) - (made.value.
 /** N-grams lie over their words. */
 const read = computed(() => count(made.value.matrix?.words || (made.value.matrix?.tokens ?? 0)))
 const about = computed(
-  () => methods.data.value?.find((each) => each.method === (found.value?.settings.method ?? 'lda'))?.about ?? 'topics',
+  () => methods.data.value?.find((each) => each.method === (found.value?.settings ?? wanted.value?.fit)?.method)?.about,
 )
 /** Without a fit, or while one is made, there is only one room to be in. */
 watch(

@@ -15,6 +15,7 @@ import FormingThreads from './FormingThreads.vue'
 import SettingAdvice from './SettingAdvice.vue'
 import TraceChart from './TraceChart.vue'
 import { useFit, useMethods } from './fit'
+import { heldOut } from './forming'
 
 const { made } = useStrand()
 const { wanted } = useWanted()
@@ -32,6 +33,7 @@ const start = useStrandChange((strandId, body: Settings) =>
 )
 const trace = computed(() => forming.value?.trace ?? (job.value ? [] : (found.value?.trace ?? [])))
 const watches = computed(() => forming.value?.watches ?? found.value?.watches ?? [])
+const held = computed(() => heldOut(trace.value, watches.value))
 const usable = computed(() => (made.value.matrix?.documents ?? 0) - (made.value.matrix?.emptied ?? 0))
 const methods = useMethods()
 const method = computed(() => methods.data.value?.find((each) => each.method === settings.value?.method))
@@ -58,6 +60,7 @@ const canTakeWords = computed(() => {
 const takeWords = () => (settings.value = { ...settings.value, seed_words: keptWords.value } as Settings)
 const otherMethod = (name: string) =>
   (settings.value = methods.data.value?.find((each) => each.method === name)?.suggested ?? settings.value)
+const most = computed(() => (method.value?.fields as Record<string, Field> | undefined)?.iterations?.maximum)
 /** Up to how many iterations the fit is to go on. */
 const further = ref(0)
 watch(
@@ -126,8 +129,9 @@ const working = ref(false)
       <section v-if="forming?.judged" aria-label="So far">
         <h2>So far</h2>
         <p>{{ forming.judged }}.</p>
-        <p v-if="(trace.at(-1)?.length ?? 0) > 4" class="soft">
-          {{ watches[3]?.title }}: {{ decimal(trace.at(-1)?.[4], 3) }}, {{ decimal(trace[0][4], 3) }} at the first.
+        <p v-if="held" class="soft">
+          {{ watches[held - 1].title }}: {{ decimal(trace.at(-1)?.[held], 3) }}, {{ decimal(trace[0][held], 3) }} at the
+          first.
         </p>
       </section>
       <section v-if="!job && found">
@@ -153,7 +157,7 @@ const working = ref(false)
               v-model.number="further"
               type="number"
               :min="found.settings.iterations + 1"
-              max="20000"
+              :max="most"
               aria-label="Iterations to go on to" />
             iterations</label
           >

@@ -11,8 +11,10 @@ import Plot from '@/marks/Plot.vue'
 import ValueAxis from '@/marks/ValueAxis.vue'
 import { count, decimal, percent } from '@/marks/format'
 
-/** Rows of the iteration and of what the method watches, named by it; the first two are drawn, and below them the
- * fourth where there is one, which is of documents held out. */
+import { heldOut } from './forming'
+
+/** Rows of the iteration and of what the method watches, named by it; the first two are drawn, and below them what
+ * is of documents held out, where there are any. */
 const props = defineProps<{ trace: number[][]; watches: Schemas['Watched'][] }>()
 const titles = computed(() => props.watches.slice(0, props.trace[0].length - 1).map((each) => each.title))
 const say = (at: number, value: number) => (props.watches[at]?.unit === 'share' ? percent(value, 0) : decimal(value))
@@ -21,8 +23,8 @@ const HEIGHT = 240
 const LOW = 90
 const LEFT = 52
 const RIGHT = 44
-const HELD = 4
-const held = computed(() => props.trace[0].length > HELD)
+/** The column that is of documents held out; 0 where there is none. */
+const held = computed(() => heldOut(props.trace, props.watches))
 const high = computed(() => HEIGHT + (held.value ? LOW : 0))
 const right = computed(() => width.value - RIGHT)
 const x = computed(() => scaleLinear([0, Math.max(...props.trace.map((row) => row[0]))], [LEFT, right.value]))
@@ -30,7 +32,7 @@ const reach = (column: number, top: number, bottom: number) =>
   scaleLinear(extent(props.trace, (row) => row[column]) as [number, number], [bottom, top]).nice()
 const first = computed(() => reach(1, 22, HEIGHT - 24))
 const second = computed(() => scaleLinear([0, Math.max(0.05, ...props.trace.map((row) => row[2]))], [HEIGHT - 24, 22]))
-const third = computed(() => reach(HELD, HEIGHT + 20, high.value - 24))
+const third = computed(() => reach(held.value, HEIGHT + 20, high.value - 24))
 const through = (column: number, y: (value: number) => number) =>
   props.trace.map((row) => ({ x: x.value(row[0]), y: y(row[column]) }))
 const places = computed(() => x.value.ticks(5).map((tick) => ({ at: x.value(tick), label: count(tick) })))
@@ -56,9 +58,9 @@ const places = computed(() => x.value.ticks(5).map((tick) => ({ at: x.value(tick
       <BandLine :points="through(2, second)" colour="var(--weld)" dash="5 3" />
       <BandLine :points="through(1, first)" colour="var(--woad)" />
       <template v-if="held">
-        <text :x="LEFT" :y="HEIGHT + 8" class="held">{{ titles[HELD - 1] }}</text>
-        <ValueAxis :scale="third" :ticks="3" :left="LEFT" :right="right" :say="(tick) => say(3, tick)" />
-        <BandLine :points="through(HELD, third)" colour="var(--lichen)" />
+        <text :x="LEFT" :y="HEIGHT + 8" class="held">{{ titles[held - 1] }}</text>
+        <ValueAxis :scale="third" :ticks="3" :left="LEFT" :right="right" :say="(tick) => say(held - 1, tick)" />
+        <BandLine :points="through(held, third)" colour="var(--lichen)" />
       </template>
       <BaseAxis :places="places" :y="high - 6" />
     </Plot>
