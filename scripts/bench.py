@@ -24,7 +24,7 @@ from pathlib import Path
 import numpy as np
 import regex
 from bench_base import Line, interleaved, texts
-from bench_fit import beginnings, samplers
+from bench_fit import beginnings, coherence, factorising, samplers
 from bench_matrix import matrix, pruning_by_sight
 from bench_opening import opening
 from bench_relate import relate
@@ -37,6 +37,7 @@ from skeinwork.core.corpus.gather import GatherSettings, gather, preview
 from skeinwork.core.corpus.survey import survey
 from skeinwork.core.formats.readers import detect_settings
 from skeinwork.core.prevalence.differences import differences
+from skeinwork.core.prevalence.movement import movement, over_time
 from skeinwork.core.prevalence.prevalence import prevalence
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.text import sentences
@@ -125,7 +126,7 @@ def tagging(count: int) -> Line:
 def intervals(count: int) -> list[Line]:
     """Shares of 50 topics in 60 groups with intervals, against 100 replicates of a plain bootstrap.
 
-    Then differences of the groups, each from all others, against those.
+    Then differences of the groups, each from all others, and what moves over as many periods, against those.
     """
     rng, topics, groups = np.random.default_rng(1), 50, 60
     held = np.stack([rng.permutation(topics)[:5] for _ in range(count)]).astype(np.int32)
@@ -147,10 +148,17 @@ def intervals(count: int) -> list[Line]:
 
     spent, theirs = interleaved(ours, bootstrap, 3)
     apart, beside = interleaved(lambda: differences(unit_totals(samples, weights, cells, groups)), ours, 3)
+
+    def moving() -> None:
+        totals = unit_totals(samples, weights, cells, groups)
+        movement(totals, over_time(np.arange(groups), totals.cell_weight))
+
+    moved, still = interleaved(moving, ours, 3)
     size = f"{count} documents"
     return [
         Line("prevalence with intervals", size, spent, theirs, theirs / spent, "at least 1"),
-        Line("differences / intervals", size, apart, beside, apart / beside, "at most 5"),
+        Line("differences / intervals", size, apart, beside, apart / beside, "at most 3"),
+        Line("what moves / intervals", size, moved, still, moved / still, "at most 5"),
     ]
 
 
@@ -252,6 +260,8 @@ PARTS: dict[str, Part] = {
     "relate": lambda n: relate(min(n.documents // 33, 3000), n.documents),
     "samplers": lambda n: samplers(n.documents * 2 // 25),
     "beginnings": lambda n: beginnings(n.documents // 5),
+    "factorising": lambda n: factorising(n.documents),
+    "coherence": lambda n: coherence(n.documents // 5),
     "intervals": lambda n: intervals(n.documents),
     "importing": lambda n: importing(n.texts),
     "serving": lambda n: serving(n.pages),

@@ -63,6 +63,13 @@ def opening(size: int) -> list[Line]:
                 body = {"topics": 12, "iterations": 40} if wanted == "fits" else {}
                 http.post(f"/strands/{strand}/{wanted}", json=body).raise_for_status()
                 rest(http)
+            # What moves is worked out in a job when it is first looked at.
+            chosen = http.get(f"/strands/{strand}/track").json()
+            by = {"group": chosen["suggested_group"], "period": chosen["suggested_period"]}
+            by["unit"] = next((u["unit"] for u in chosen["suggested_units"] if u["unit"] != by["group"]), None)
+            if any(by.values()):
+                http.post(f"/strands/{strand}/movement", json=by).raise_for_status()
+                rest(http)
         with served_at(folder, "serve") as base, httpx.Client(base_url=f"{base}/api", timeout=60) as http:
             while not answers(http):
                 time.sleep(0.05)

@@ -43,8 +43,9 @@ ACTIONS = (
     ("relate", "select a cluster", "key", MARK),
     ("choose", "select a fit", "key", MARK),
     ("label", "select a topic", "click", "[aria-label=Topics] button"),
-    ("track", "select a mark", "key", MARK),
-    ("track", "hover a mark", "hover", MARK),
+    ("track", "select a topic", "click", ".moving .name"),
+    ("track?part=time", "select a mark", "key", MARK),
+    ("track?part=time", "hover a mark", "hover", MARK),
 )
 
 
@@ -97,7 +98,8 @@ def fitted_demo(iterations: int) -> Iterator[str]:
                 http.post("/strands/1/sweeps", json=sweep).raise_for_status()
                 rest(http)
                 fit = http.get("/strands/1/fits").json()["fits"][-1]["identity"]
-                http.post("/strands/1/take", json={"fit": fit}).raise_for_status()
+                http.post("/strands/1/choice", json={"fit": fit}).raise_for_status()
+                rest(http)
         yield base
 
 

@@ -13,8 +13,11 @@ from concurrent.futures import ProcessPoolExecutor
 from typing import Any
 
 import numpy as np
-from calibrate_fits import LENGTHS, Array, choices, gains_of_none, other_seeds, settled, shrinkage_of_fits, still_traces
+from calibrate_choice import choices
+from calibrate_fits import LENGTHS, Array, gains_of_none, other_seeds, settled, shrinkage_of_fits, still_traces
+from calibrate_label import coding_by_hand, topics_apart
 from calibrate_lda import priors_that_stand, starts
+from calibrate_track import changes_of_none, fixed_composition, promised, smoothed_bands
 from calibrate_words import false_words, ratios_of_words
 from scipy.sparse import csr_matrix
 
@@ -275,6 +278,12 @@ def main() -> None:
         priors_that_stand,
         false_words,
         ratios_of_words,
+        topics_apart,
+        coding_by_hand,
+        changes_of_none,
+        promised,
+        smoothed_bands,
+        fixed_composition,
     )
     named = {part.__name__: part for part in parts}
     parser.add_argument("--only", nargs="+", choices=named, default=list(named), metavar="PART")

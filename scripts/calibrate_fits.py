@@ -14,12 +14,9 @@ from scipy.sparse import csr_matrix
 
 from skeinwork.core.prevalence.chains import cell_shares, with_other_chains
 from skeinwork.core.prevalence.totals import unit_totals
-from skeinwork.core.topics import matching, trace, words
-from skeinwork.core.topics.choose import suggest
-from skeinwork.core.topics.measures import coherence
+from skeinwork.core.topics import matching, trace
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LDA, LdaSettings
-from skeinwork.core.topics.model import empty_topics
 
 Array = NDArray[Any]
 LENGTHS: dict[str, Callable[[np.random.Generator, int], Array]] = {
@@ -158,26 +155,6 @@ def corpus(seed: int, themes: int, documents: int = 1000, terms: int = 700) -> t
     return counts, ids, np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
 
 
-def _fitted(given: tuple[int, int, int, int]) -> tuple[Any, ...]:
-    themes, corpus_seed, topics, seed = given
-    counts, ids, pointer = corpus(corpus_seed, themes)
-    settings = LdaSettings(topics=topics, seed=seed, iterations=200)
-    model = lda.fit(counts, settings)
-    assert model.samples is not None
-    tokens = model.samples.topic_tokens
-    live = ~empty_topics(tokens)
-    top = words.top_words(model.topic_word, 10)[live]
-    gain = LDA.gain(counts, settings)
-    assert gain is not None
-    return (
-        coherence.topic_coherence(top, ids, pointer, counts.shape[1]).tolist(),
-        matching.own_words(model.topic_word, tokens)[live],
-        (gain.mean, gain.low),
-        int((~live).sum()),
-        LDA.verdict(model.trace),
-    )
-
-
 def _gain_of_none(given: tuple[int, int, int, int]) -> tuple[float, float, float]:
     """What topics of dealt-out words foretell, some common and most rare."""
     topics, documents, length, seed = given
@@ -195,36 +172,6 @@ def gains_of_none(run: Any, runs: int) -> Iterator[str]:
         found = np.array(list(run(_gain_of_none, [(*case, seed) for seed in range(runs)])))
         mean, error, low = found.T
         yield f"{case!s:16} {mean.mean():+.4f} {mean.std():.4f} {error.mean():.4f} {(low > 0).mean():.2f}"
-
-
-def choices(run: Any, runs: int) -> Iterator[str]:
-    yield "\nCounts suggested (topics planted; counts tried; suggested; seeds agree; gain; empty)"
-    cases = ((0, (2, 4, 8, 14)), (6, (3, 6, 9, 14)), (12, (6, 9, 12, 17, 24)), (30, (5, 9, 14, 22)))
-    asked = [
-        (themes, 10 * themes + made, topics, seed)
-        for themes, counts in cases
-        for made in range(max(1, runs // 10))
-        for topics in counts
-        for seed in (1, 2)
-    ]
-    answers = iter(run(_fitted, asked))
-    for themes, counts in cases:
-        for _ in range(max(1, runs // 10)):
-            found = {topics: [next(answers) for _ in range(2)] for topics in counts}
-            agree = {k: matching.stability([fit[1] for fit in two]).tolist() for k, two in found.items()}
-            best = suggest(
-                {k: [fit[0] for fit in two] for k, two in found.items()},
-                agree,
-                {k: [fit[2] for fit in two] for k, two in found.items()},
-                {k: [fit[3] for fit in two] for k, two in found.items()},
-            )
-            said = "nothing" if best is None or best.topics is None else str(best.topics)
-            gain = max(fit[2][0] for two in found.values() for fit in two)
-            empty = {k: [fit[3] for fit in two] for k, two in found.items()}
-            yield (
-                f"{themes:3} {counts!s:22} {said:8} "
-                f"{[round(float(np.mean(v)), 2) for v in agree.values()]} {gain:+.3f} {empty}"
-            )
 
 
 def still_traces(run: Any, runs: int) -> Iterator[str]:

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csr_matrix
 
-from skeinwork.core.prevalence.differences import false_discovery_rates
+from skeinwork.core.false_discovery import false_discovery_rates
 from skeinwork.core.relate.significance import log_ratio_intervals, significance, unit_counts
 
 Array = NDArray[Any]

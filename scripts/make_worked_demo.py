@@ -9,19 +9,20 @@ from pathlib import Path
 from typing import Any
 
 from skeinwork.core.errors import SkeinworkError
-from skeinwork.core.topics.measures import BY
 from skeinwork.demo import LABELS
 from skeinwork.server.demo import gather_demo
 from skeinwork.server.run import open_state
 from skeinwork.server.state import State
 from skeinwork.store.models import Job, TopicNote
-from skeinwork.work.jobs.plans import Beside, Plan, Sweep, SweepRequest
-from skeinwork.work.screens import choose
-from skeinwork.work.screens.choose import MadeFit
-from skeinwork.work.strands import skein_file, strands, topic_notes
-from skeinwork.work.topics import fits
+from skeinwork.work.jobs.plans import Beside, Plan, Reading, Sweep, SweepRequest
+from skeinwork.work.screens import choose, chosen
+from skeinwork.work.screens.choose import ComparedBy
+from skeinwork.work.steps import CO_OCCURRENCE, FIT, LABEL_CANDIDATES, TWIN
+from skeinwork.work.strands import choices, skein_file, strands, topic_notes
+from skeinwork.work.topics import fits, sweeps
 
 COUNTS, SEEDS, ITERATIONS = (4, 6, 8, 10, 12, 14, 18, 22), (1, 2, 3), 200
+REASON = "Every topic can be named, and the seeds agree on them."
 RELATED: dict[str, dict[str, Any]] = {
     "tree": {},
     "group_counts": {"fewest": 2, "most": 24, "step": 2},
@@ -53,14 +54,22 @@ def relate(state: State, number: int, step: str, settings: dict[str, Any]) -> No
     finish(state)
 
 
-def best(state: State, number: int) -> MadeFit:
-    """The most coherent fit at the count that is suggested, of those in no poorer mode."""
+def take_best(state: State, number: int) -> None:
+    """Choose the steadiest fit of the count that is suggested, and go on with all documents."""
     with state.store.connection():
         strand = strands.get(number)
-        rows = fits.of_matrix(strand.results["matrix"])
-    found = choose.compared(state.view(strand), rows)
-    at = [fit for fit in found.fits if fit.settings.topics == found.suggested]
-    return max(at or found.fits, key=lambda fit: (fit.poorer is None, fit.measures[BY.key] or -1.0))
+        view = state.view(strand)
+        of = sweeps.matrices(view)
+        rows, twins = fits.made_of(of, FIT.name), fits.made_of(of, TWIN.name)
+    found = choose.compared(view, rows, twins, ComparedBy())
+    best = next((each for each in found.candidates if each.topics == found.suggested), None)
+    identity = best.best if best else found.fits[0].identity
+    row = next(each for each in rows if each.identity == identity)
+    plan = chosen.plan_for(view, strands.wanted(strand), row, rows)
+    said = chosen.said_of(found, identity, {})
+    with state.store.connection():
+        choices.choose(strand, identity, chosen.taken_by(plan), REASON, said)
+    run(state, number, plan)
 
 
 def label(state: State, number: int) -> None:
@@ -78,6 +87,15 @@ def label(state: State, number: int) -> None:
                 TopicNote.update(label=said, confirmed=True).where(mine).execute()
 
 
+def read_topics(state: State, number: int) -> None:
+    """What topics are read by: label candidates, and which of them documents hold together."""
+    with state.store.connection():
+        strand = strands.get(number)
+        wanted = {step.name: {} for step in (LABEL_CANDIDATES, CO_OCCURRENCE)}
+        plan = Reading(fit=strand.results[FIT.name], base=strands.wanted(strand).base, wanted=wanted)
+    run(state, number, plan)
+
+
 def make(
     path: Path, counts: tuple[int, ...] = COUNTS, seeds: tuple[int, ...] = SEEDS, iterations: int = ITERATIONS
 ) -> None:
@@ -92,10 +110,9 @@ def make(
             with state.store.connection():
                 wanted = strands.wanted(strands.get(number))
             run(state, number, Sweep(request=request, wanted=wanted))
-            fit = best(state, number).identity
-            with state.store.connection():
-                strands.take_fit(state.store, strands.get(number), fit)
+            take_best(state, number)
             label(state, number)
+            read_topics(state, number)
             for step, settings in RELATED.items():
                 relate(state, number, step, settings)
             with state.store.connection():

@@ -107,6 +107,14 @@ def wait_for(client: TestClient, job: int, wanted: str = "done", seconds: float 
     raise AssertionError(f"job {job} was not {wanted} within {seconds} s")
 
 
+def choose(client: TestClient, strand: int, fit: str, **said: Any) -> str:
+    """Choose a fit, and wait until it has gone on with all documents; the fit on the strand then."""
+    wait_for(client, client.post(f"/api/strands/{strand}/choice", json={"fit": fit, **said}).json()["job"])
+    plies = client.get(f"/api/strands/{strand}").json()["plies"]
+    taken: str = next(ply["identity"] for ply in plies if ply["step"] == "fit")
+    return taken
+
+
 def bring_in(client: TestClient, name: str, data: bytes, **changes: Any) -> int:
     """A strand made of one file, cleaned and weighed."""
     preview = client.post("/api/uploads", files={"file": (name, data)})
@@ -117,6 +125,37 @@ def bring_in(client: TestClient, name: str, data: bytes, **changes: Any) -> int:
     wait_for(client, made["job"])
     strand: int = made["strand"]
     return strand
+
+
+class Fits:
+    """A strand that is fitted, and what is asked of it."""
+
+    def __init__(self, client: TestClient, strand: int) -> None:
+        self.client, self.base = client, f"/api/strands/{strand}"
+
+    def get(self, path: str, **query: Any) -> Any:
+        answer = self.client.get(f"{self.base}/{path}".rstrip("/"), params=query)
+        assert answer.status_code == 200, answer.text
+        return answer.json()
+
+    def job(self, path: str, body: Any = None) -> None:
+        answer = self.client.post(f"{self.base}/{path}", json=body)
+        assert answer.status_code in (200, 202), answer.text
+        wait_for(self.client, answer.json()["job"])
+
+    def fit(self, **settings: Any) -> str:
+        """Fit, and take it; its identity."""
+        self.job("fits", settings)
+        return self.present
+
+    @property
+    def present(self) -> str:
+        return next(str(each["identity"]) for each in self.get("")["plies"] if each["step"] == "fit")
+
+    def change(self, **changes: Any) -> None:
+        now = self.get("")
+        body = {"revision": now["revision"], "wanted": {**now["wanted"], **changes}}
+        assert self.client.put(f"{self.base}/wanted", json=body).status_code == 200
 
 
 def undo(client: TestClient, strand: int, redo: bool = False) -> dict[str, Any]:

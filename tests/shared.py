@@ -46,6 +46,7 @@ STATIONS = (
     "relate?part=words",
     "fit",
     "fit?part=make",
+    "fit?part=compare",
     "fit?part=new",
     "choose",
     "label",

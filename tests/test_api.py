@@ -14,7 +14,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from skeinwork.server.app import make_app
-from tests.conftest import bring_in, undo, wait_for
+from tests.conftest import bring_in, choose, undo, wait_for
 from tests.on_thread import open_on_thread
 from tests.shared import TABLE
 
@@ -200,10 +200,14 @@ def test_a_sweep_is_compared_and_a_fit_taken(made: tuple[TestClient, int]) -> No
     swept = [fit for fit in found["fits"] if fit["settings"]["iterations"] == 40]
     assert [(f["settings"]["topics"], f["settings"]["seed"]) for f in swept] == [(2, 1), (2, 2), (3, 1), (3, 2)]
     assert all(fit["measures"]["stability"] is not None for fit in swept)
-    assert found["suggested"] in found["candidates"]
+    assert found["reasons"] and all(fit["measured"] and fit["measures"]["c_v"] is not None for fit in swept)
+    assert {each["topics"] for each in found["chance"]} == {2, 3}
     three = swept[2]["identity"]
-    record = client.post(f"/api/strands/{strand}/take", json={"fit": three}).json()
-    assert record["plies"][3]["identity"] == three
+    refused = client.post(f"/api/strands/{strand}/take", json={"fit": three})
+    assert refused.status_code == 422 and "goes on with all documents" in refused.json()["detail"]
+    taken = choose(client, strand, three)
+    record = client.get(f"/api/strands/{strand}").json()
+    assert record["plies"][3]["identity"] == taken != three and record["plies"][3]["state"] == "ready"
     assert len(client.get(f"/api/strands/{strand}/topics").json()["topics"]) == 3
 
 

@@ -16,10 +16,10 @@ from typing import Any
 import pytest
 
 from skeinwork import cli
+from skeinwork.core.prevalence.breakdown import Breakdown
 from skeinwork.server.run import open_state
 from skeinwork.work.exports import exports
 from skeinwork.work.exports.pattern import Pattern
-from skeinwork.work.topics.prevalence import TrackSettings
 from skeinwork.work.weighting import matrix_files
 
 TABLE = "entry,harbour,date,text\n" + "".join(
@@ -144,7 +144,7 @@ def test_a_fault_in_the_middle_leaves_no_half_of_the_results(
 
 def test_fields_of_any_name_get_files_of_their_own() -> None:
     fields = ["harbour", "ハーバー", "Country?", "a#b", "a b", "a-b", "a\nb", "x" * 300, "../up", "A B"]
-    track = [TrackSettings(group=field) for field in fields]
+    track = [Breakdown(group=field) for field in fields]
     made = Pattern.model_validate({**pattern(), "track": track})
     names = list(exports._prevalences(made))
     assert len(set(names)) == len(fields) and names[0] == "prevalence-by-harbour.csv"
@@ -194,7 +194,7 @@ def test_weigh_writes_the_matrix_as_it_is_suggested_or_as_a_pattern_says(tmp_pat
         *(each.name for each in matrix_files.FILES),
     }
     suggested = json.loads((tmp_path / "a" / "pattern.json").read_text())
-    assert suggested["weigh"]["min_documents"] == 2 and suggested["skeinwork_pattern"] == 10
+    assert suggested["weigh"]["min_documents"] == 2 and suggested["skeinwork_pattern"] == 13
     again = ["--pattern", str(tmp_path / "a" / "pattern.json"), "--outcome", "harbour"]
     assert weigh(tmp_path, tmp_path / "b", *again) == 0
     for each in (tmp_path / "a").iterdir():

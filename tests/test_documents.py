@@ -16,11 +16,12 @@ from numpy.typing import NDArray
 
 from skeinwork.core.corpus.shaping.filter import Filter, matching
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.prevalence.breakdown import Breakdown
 from skeinwork.core.text.segment import segment
+from skeinwork.core.topics.holding import LEAST_SHARE
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.work import evidence
 from skeinwork.work.evidence import EvidenceRequest
-from skeinwork.work.evidence.topic import LEAST_SHARE
 from skeinwork.work.exports import exports
 from skeinwork.work.exports.documents_table import documents_table
 from skeinwork.work.exports.labels import Label
@@ -31,7 +32,6 @@ from skeinwork.work.results.flags import flag_of
 from skeinwork.work.results.view import View
 from skeinwork.work.screens import track as track_screen
 from skeinwork.work.topics import breakdowns, prevalence
-from skeinwork.work.topics.prevalence import TrackSettings
 
 
 def texts(view: View) -> list[str]:
@@ -233,7 +233,7 @@ def test_a_selection_that_does_not_exist_is_said(view: View, choice: dict[str, A
 
 
 def test_groups_come_in_pages_and_stay_in_every_total(view: View, monkeypatch: pytest.MonkeyPatch) -> None:
-    settings = TrackSettings(group="harbour")
+    settings = Breakdown(group="harbour")
     whole = track_screen.table(view, settings, (), None)
     sizes = [cell.documents for cell in whole.cells]
     assert sizes == sorted(sizes, reverse=True) and len(sizes) == 5
@@ -246,7 +246,7 @@ def test_groups_come_in_pages_and_stay_in_every_total(view: View, monkeypatch: p
 
 
 def test_screen_and_export_give_the_same_intervals(view: View) -> None:
-    settings = TrackSettings(group="writer", period="year")
+    settings = Breakdown(group="writer", period="year")
     shown = track_screen.table(view, settings, (), None)
     rows = list(csv.DictReader(b"".join(exports.prevalence_table(view, settings, {}, ())).decode().splitlines()))
     at = iter(rows)
@@ -262,8 +262,8 @@ def test_screen_and_export_give_the_same_intervals(view: View) -> None:
             assert ("no interval" in row["note"]) == (0 < cell.units < 6)
             assert row["note"].startswith("few") == (6 <= cell.units < 20)
     assert next(at, None) is None and len(marked) > 1
-    told = track_screen.compared(view, TrackSettings(group="writer"), (), None)
-    table = b"".join(exports.differences_table(view, TrackSettings(group="writer"), {}, ())).decode()
+    told = track_screen.compared(view, Breakdown(group="writer"), (), None)
+    table = b"".join(exports.differences_table(view, Breakdown(group="writer"), {}, ())).decode()
     exported = list(csv.DictReader(table.splitlines()))
     assert len(exported) == len(told.differences) == told.compared == 18
     first = told.differences[0]
@@ -275,8 +275,8 @@ def test_by_tokens_and_by_documents_differ_as_they_should(view: View) -> None:
     samples, weights = view.model.samples, view.token_weights
     assert samples is not None
     counts = sum(samples.counts(at).toarray() for at in range(len(samples))) / len(samples)
-    tokens = prevalence.track(view, TrackSettings()).result.mean[0]
-    by_document = prevalence.track(view, TrackSettings(weight="documents")).result.mean[0]
+    tokens = prevalence.track(view, Breakdown()).result.mean[0]
+    by_document = prevalence.track(view, Breakdown(weight="documents")).result.mean[0]
     filled = weights > 0
     assert np.allclose(tokens, counts.sum(axis=0) / weights.sum())
     assert np.allclose(by_document, (counts[filled] / weights[filled, None]).mean(axis=0))
@@ -284,9 +284,9 @@ def test_by_tokens_and_by_documents_differ_as_they_should(view: View) -> None:
 
 def test_periods_and_groups_that_cannot_be_are_refused(view: View) -> None:
     with pytest.raises(BadInputError, match="no field"):
-        prevalence.track(view, TrackSettings(group="odd"))
+        prevalence.track(view, Breakdown(group="odd"))
     with pytest.raises(BadInputError, match="belong together"):
-        prevalence.track(view, TrackSettings(unit="odd"))
+        prevalence.track(view, Breakdown(unit="odd"))
 
 
 def test_the_suggested_period_leaves_about_twenty_documents_in_each(view: View) -> None:

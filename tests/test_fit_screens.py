@@ -14,7 +14,7 @@ from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.evidence.topic import over_documents
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.evidence import answer
-from skeinwork.work.screens.fit_working import likelihood_working, share_working, word_working
+from skeinwork.work.screens.fit_working import share_working, watched_working, word_working
 from skeinwork.work.screens.topic_documents import EDGES, DocumentsQuery, shares_spread, topic_documents
 
 
@@ -129,7 +129,7 @@ def test_a_words_weight_is_worked_out(view: View) -> None:
 
 
 def test_the_likelihood_is_the_sum_of_its_parts(view: View) -> None:
-    found = likelihood_working(view)
+    found = watched_working(view)
     topics, words, whole = found.lines
     samples = view.model.samples
     assert samples

@@ -60,13 +60,14 @@ def test_dates_far_off_are_named_and_stretch_nothing(served: TestClient, strand:
     assert overview["period"] in ("month", "quarter", "year") and len(overview["dates"]) < 60
     table = get(served, strand, "prevalence", group="harbour", period="month")
     assert len(table["periods"]) == 52 and len(table["cells"]) == 2 * 52
-    gaps = [at for at, name in enumerate(table["periods"]) if "…" in name]
-    assert gaps == [1, 50] and table["periods"][1] == "0001-02…2013-12"
+    names = [each["name"] for each in table["periods"]]
+    gaps = [at for at, name in enumerate(names) if "…" in name]
+    assert gaps == [1, 50] and names[1] == "0001-02…2013-12"
     assert all(not table["cells"][at]["documents"] for at in gaps)
     assert sum(cell["documents"] for cell in table["cells"]) == 50
     found = get(served, strand, "evidence", period="month", at="2014-01")
     assert found["total"] == 1
-    assert get(served, strand, "evidence", period="month", at=table["periods"][1])["total"] == 0
+    assert get(served, strand, "evidence", period="month", at=names[1])["total"] == 0
 
 
 def test_exports_of_fields_of_any_name_come_one_by_one(served: TestClient, strand: int, tmp_path: Path) -> None:

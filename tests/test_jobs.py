@@ -20,7 +20,7 @@ from skeinwork.server.run import open_state
 from skeinwork.server.state import State
 from skeinwork.store.models import Job
 from skeinwork.work.jobs.executors.local import FileReport, Pool, Task
-from tests.conftest import bring_in, wait_for
+from tests.conftest import bring_in, choose, wait_for
 
 
 def answer(value: int, report: Report = silent) -> int:
@@ -178,7 +178,7 @@ def exported(state: State, data: bytes) -> bytes:
         strand = bring_in(client, "entries.csv", data)
         wait_for(client, started(client, strand))
         fits = client.get(f"/api/strands/{strand}/fits").json()["fits"]
-        client.post(f"/api/strands/{strand}/take", json={"fit": fits[-1]["identity"]})
+        choose(client, strand, fits[-1]["identity"])
         return client.get(f"/api/strands/{strand}/export.zip").content
 
 

@@ -51,6 +51,7 @@ def test_the_wheel_names_its_command_and_licence(wheel: zipfile.ZipFile) -> None
         "lxml",
         "markdown-it-py",
         "llvmlite",
+        "networkx",
         "numba",
         "numpy",
         "peewee",

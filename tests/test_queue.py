@@ -70,9 +70,9 @@ def test_no_more_are_begun_than_there_are_workers_and_somebody_is_always_served(
 
 
 def begun(client: TestClient, job: int) -> bool:
-    """Whether a task of a job is at work."""
+    """Whether a fit of a job is at work."""
     progress = next(each for each in client.get("/api/jobs").json() if each["id"] == job)["progress"]
-    return bool(progress and progress["tasks"])
+    return bool(progress and any("fit" in each for each in progress["tasks"]))
 
 
 def test_a_fit_waits_for_a_sweep_and_can_be_put_before_it(client: TestClient) -> None:

@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from skeinwork.core.matrix.matrix_settings import MatrixSettings
+from skeinwork.core.prevalence.breakdown import Breakdown
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods.lda import LdaSettings
 from skeinwork.store.artefacts import ArtefactStore
@@ -31,10 +32,10 @@ from skeinwork.work.screens import (
     track,
     weigh,
 )
+from skeinwork.work.screens.choose import ComparedBy
 from skeinwork.work.screens.specimen import SpecimenQuery
 from skeinwork.work.steps.step import OnDisk, load
 from skeinwork.work.strands.strands import Wanted
-from skeinwork.work.topics.prevalence import TrackSettings
 from tests.making import follow, read
 
 
@@ -56,7 +57,7 @@ def test_what_screens_show_can_be_had_without_a_server(view: View) -> None:
     topics = label.topics(view, {}, []).topics
     words = topics[0].title.split(" ")
     assert len(set(words)) == len(words) >= 3 and topics[0].title == topics[0].candidates[0]
-    table = track.table(view, TrackSettings(group="harbour"), (), [0])
+    table = track.table(view, Breakdown(group="harbour"), (), [0])
     assert sum(cell.documents for cell in table.cells) + table.left_out <= len(view.corpus)
     wanted = Wanted(weigh=MatrixSettings(longest=2, min_documents=3))
     terms = weigh.vocabulary(view, wanted, weigh.TermQuery(limit=5))
@@ -75,7 +76,7 @@ def test_what_screens_show_can_be_had_without_a_server(view: View) -> None:
         survivors.survivors(view, wanted.clean, None, False),
         survivors.effect(view, wanted.clean, "stop-words", "harbour"),
         fit.detail(view, view.results["fit"], []),
-        choose.compared(view, []),
+        choose.compared(view, [], [], ComparedBy()),
         *share.listed(view, "x", {}, Wanted(), ()),
     )
     assert all(json.loads(each.model_dump_json()) for each in answers)
@@ -98,9 +99,9 @@ def test_a_vocabulary_of_one_term_gives_defined_answers(tmp_path: Path) -> None:
     answers = (
         *label.topics(view, {}, []).topics,
         fit.detail(view, view.results["fit"], []),
-        choose.compared(view, []),
-        track.table(view, TrackSettings(group="group"), (), None),
-        track.compared(view, TrackSettings(group="group"), (), None),
+        choose.compared(view, [], [], ComparedBy()),
+        track.table(view, Breakdown(group="group"), (), None),
+        track.compared(view, Breakdown(group="group"), (), None),
         evidence.answer(view, EvidenceRequest(topic=0), {}, 0, 3),
         *share.listed(view, "x", {}, Wanted(), ()),
     )

@@ -14,7 +14,9 @@ from fastapi.testclient import TestClient
 
 from skeinwork.server.app import make_app
 from skeinwork.server.run import open_state
-from tests.conftest import bring_in, wait_for
+from skeinwork.store.models import Skein
+from skeinwork.work.strands.holdings import Holding, own_of
+from tests.conftest import bring_in, choose, wait_for
 from tests.shared import TABLE
 
 sys.path.insert(0, str(Path(__file__).parents[1] / "scripts"))
@@ -26,7 +28,7 @@ def work_through(client: TestClient) -> int:
     request = {"counts": [2, 3], "seeds": [1], "iterations": 20}
     wait_for(client, client.post(f"/api/strands/{strand}/sweeps", json=request).json()["job"])
     fit = client.get(f"/api/strands/{strand}/fits").json()["fits"][0]["identity"]
-    client.post(f"/api/strands/{strand}/take", json={"fit": fit})
+    fit = choose(client, strand, fit, reason="Both can be named.")
     topic = client.get(f"/api/strands/{strand}/topics").json()["topics"][0]
     said = {"fit": fit, "revision": topic["revision"], "label": "Storms", "confirmed": True, "note": "x"}
     client.put(f"/api/strands/{strand}/topics/0", json=said)
@@ -232,3 +234,12 @@ def test_the_demo_is_worked_through_when_skeinwork_is_set_up(tmp_path: Path, mon
         wait_for(client, client.get("/api/jobs").json()[0]["id"])
         found = client.get(f"/api/strands/{first}/documents?find=breakwater").json()
         assert found["total"] > 50
+
+
+def test_a_skein_that_is_made_while_others_are_counted_is_counted_later(client: TestClient, worked: int) -> None:
+    opened(client, client.get(f"/api/skeins/{skein_of(client, worked)}/file").content)
+    state = client.app.state.skeinwork  # type: ignore[attr-defined]
+    with state.store.connection():
+        first, second = Skein.select().order_by(Skein.id)
+        assert own_of(first, {first.id: Holding({"a"}, {"b"})}) == Holding({"a"}, {"b"})
+        assert own_of(first, {each.id: Holding({"a"}, set()) for each in (first, second)}) == Holding()

@@ -142,6 +142,10 @@ def test_only_an_identity_becomes_a_path(tmp_path: Path, name: str) -> None:
     assert (tmp_path / "made.json").exists()
 
 
+# From this schema on a strand's results are rows.
+ROWS = 7
+
+
 @pytest.mark.parametrize("version", range(1, len(STEPS)))
 def test_every_earlier_schema_becomes_the_present_one(tmp_path: Path, version: int) -> None:
     """Each released schema is a step; what it held is still there after the others."""
@@ -159,11 +163,16 @@ def test_every_earlier_schema_becomes_the_present_one(tmp_path: Path, version: i
         )
     for corpus, fit in (("base", None), ("shaped", "some fit"), (None, None)):
         wanted = {"shape": []} if version == 1 else {"shape": [], "base": "base" if corpus else ""}
+        rows = {"corpus": corpus, "fit": fit} if version < ROWS else {}
         database.execute_sql(
-            "INSERT INTO strand (skein_id, name, corpus, fit, draft, revision, created)"
-            " VALUES (1, '', ?, ?, ?, 0, '2026-01-01')",
-            (corpus, fit, json.dumps(wanted)),
+            f"INSERT INTO strand (skein_id, name, {''.join(f'{name}, ' for name in rows)}draft, revision, created)"
+            f" VALUES (1, '', {'?, ' * len(rows)}?, 0, '2026-01-01')",
+            (*rows.values(), json.dumps(wanted)),
         )
+        (strand,) = database.execute_sql("SELECT max(id) FROM strand").fetchone()
+        for name, identity in {"corpus": corpus, "fit": fit}.items() if version >= ROWS else ():
+            if identity:
+                database.execute_sql("INSERT INTO strand_result VALUES (?, ?, ?)", (strand, name, identity))
     draft = "{}" if version == 1 else '{"base": "base"}'
     database.execute_sql("INSERT INTO draft (strand_id, undone, settings) VALUES (2, 0, ?)", (draft,))
     migrate(database)
@@ -321,3 +330,21 @@ def test_a_result_is_examined_once_before_anything_of_it_is_read(tmp_path: Path)
     with pytest.raises(DamagedResultError) as refused:
         store.open(MAKING.identity).array("ids")
     assert refused.value.reason == "ids falls" and not store.has(MAKING.identity)
+
+
+def test_to_look_whether_a_result_is_there_takes_nothing_from_one_that_just_comes(tmp_path: Path) -> None:
+    """Another process puts it in its place after it was not found."""
+    store, other = ArtefactStore(tmp_path), ArtefactStore(tmp_path)
+    making = Making("tokens", 1, {"a": 1})
+    arrays = {"ids": np.arange(3)}
+
+    class Late(ArtefactStore):
+        def open(self, identity: str) -> Artefact:
+            try:
+                return super().open(identity)
+            except DamagedResultError:
+                other.write(making, arrays, {}, {})
+                raise
+
+    assert not Late(tmp_path).has(making.identity)
+    assert store.has(making.identity) and store.open(making.identity).array("ids").tolist() == [0, 1, 2]

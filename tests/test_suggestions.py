@@ -10,9 +10,9 @@ import numpy as np
 import pytest
 
 from skeinwork.core.corpus.corpus import Corpus, encode_column
-from skeinwork.core.corpus.periods import PERIODS, period_index, said
+from skeinwork.core.corpus.periods import PERIODS, bounds, period_index, said
 from skeinwork.core.corpus.shaping import Sources, apply
-from skeinwork.core.formats.dates import MISSING
+from skeinwork.core.formats.dates import MISSING, to_days
 from skeinwork.core.formats.roles import guess_roles
 from skeinwork.core.topics.choose import suggest_grid
 from skeinwork.core.topics.model import TopicModel
@@ -25,6 +25,7 @@ from skeinwork.work.results.finding import find_unindexed
 from skeinwork.work.results.flags import FLAGS, Flag
 from skeinwork.work.results.view import View
 from skeinwork.work.screens import choose
+from skeinwork.work.screens.choose import ComparedBy
 from skeinwork.work.screens.opening import opening
 from skeinwork.work.topics import breakdowns, fits
 
@@ -53,6 +54,16 @@ def looked_at(corpus: Corpus, tmp_path: Path) -> View:
     return view
 
 
+def fitted(corpus: Corpus, tmp_path: Path, shares: Any = None) -> View:
+    """The same with a fit of three topics, by chance where nothing is given."""
+    view = looked_at(corpus, tmp_path)
+    if shares is None:
+        shares = np.random.default_rng(0).dirichlet([1, 1, 1], len(corpus))
+    view.loaded["fit"] = TopicModel(np.eye(3), shares, None, np.zeros((1, 3)))
+    view.__dict__["token_weights"] = np.ones(len(corpus))
+    return view
+
+
 def test_a_field_of_few_values_spread_over_the_time_goes_before_one_of_many(tmp_path: Path) -> None:
     """Two hundred years; speakers each of a few years, parties of most, one label of a single year."""
     cells = [(year, n) for year, n in product(range(1800, 2000), range(40))]
@@ -62,17 +73,39 @@ def test_a_field_of_few_values_spread_over_the_time_goes_before_one_of_many(tmp_
         age=["old" if year < 1850 else "new" if year < 1950 else "late" for year, _ in cells],
         party=[("a", "b", "c")[n % 3] for _, n in cells],
     )
-    found = breakdowns.suggested(looked_at(corpus, tmp_path))
+    found = breakdowns.suggested(fitted(corpus, tmp_path))
     assert found.group == "party" and found.period == "decade"
-    assert "party has 3 values" in found.why and "100\u202f% of the " in found.why
+    assert "party has 3 values" in found.why and "100\u202f% of their decades hold 20" in found.why
+
+
+def test_a_flag_that_stands_in_few_periods_is_not_suggested(tmp_path: Path) -> None:
+    """Of 24 decades a flag's second value has documents in three; parties fill half-centuries, not decades."""
+    rng = np.random.default_rng(3)
+    years = np.repeat(np.arange(1770, 2010), 5)
+    flag = np.where((years >= 1860) & (years < 1890) & (rng.random(len(years)) < 0.5), "yes", "no")
+    party = np.array(["a", "b", "c", "d", "e"])[rng.integers(0, 5, len(years))]
+    corpus = corpus_of(years.tolist(), flag=flag.tolist(), party=party.tolist())
+    found = breakdowns.suggested(fitted(corpus, tmp_path))
+    assert (found.group, found.period) == ("party", "half-century")
+
+
+def test_of_fields_that_fill_their_cells_the_one_that_tells_topics_apart_is_suggested(tmp_path: Path) -> None:
+    rng = np.random.default_rng(4)
+    years, tells = [year for year in range(1990, 2000) for _ in range(100)], rng.integers(0, 2, 1000)
+    alphas = np.array([[4.0, 1, 1], [1, 1, 4]])
+    shares = rng.standard_gamma(alphas[tells])
+    fields = {"any": [f"a{at}" for at in rng.integers(0, 3, 1000)], "tells": [f"t{at}" for at in tells]}
+    view = fitted(corpus_of(years, **fields), tmp_path, shares / shares.sum(axis=1, keepdims=True))
+    found = breakdowns.suggested(view)
+    assert found.group == "tells" and "more alike in topics than those of one any" in found.why
 
 
 def test_where_no_field_is_spread_none_is_suggested(tmp_path: Path) -> None:
     years = [year for year in range(1990, 2020) for _ in range(60)]
     corpus = corpus_of(years, section=[f"s{year}" for year in years])
-    found = breakdowns.suggested(looked_at(corpus, tmp_path))
+    found = breakdowns.suggested(fitted(corpus, tmp_path))
     assert found.group is None and found.period == "year"
-    undated = breakdowns.suggested(looked_at(corpus_of([0] * 50, section=["a"] * 50), tmp_path))
+    undated = breakdowns.suggested(fitted(corpus_of([0] * 50, section=["a"] * 50), tmp_path))
     assert (undated.group, undated.period) == (None, None)
 
 
@@ -104,7 +137,7 @@ def test_the_unit_is_the_field_whose_documents_are_alike(tmp_path: Path) -> None
         (2011, 2020, 30, "year"),
         (1800, 2000, 100, "decade"),
         (1500, 2000, 1, "half-century"),
-        (2015, 2015, 500, "month"),
+        (2015, 2015, 500, "day"),
         (1990, 1992, 3, "year"),
     ],
 )
@@ -122,10 +155,8 @@ def test_periods_hold_the_days_that_their_names_say_and_sort_by_time(period: str
     index, names = period_index(days, np.zeros(300, dtype=np.uint8), period)  # type: ignore[arg-type]
     assert names == sorted(names) and len(set(names)) == len(names)
     for day, at in zip(days.tolist(), index.tolist(), strict=True):
-        year = int(str(np.datetime64(day, "D"))[:4])
-        begin = int(names[at][:4])
-        length = {"decade": 10, "half-century": 50}.get(period, 1)
-        assert begin <= year < begin + length
+        first, last = bounds(names[at])
+        assert to_days(first) <= day <= to_days(last)
     assert said("1750–1799") == "1750–1799" and said("1790s") == "1790s"
 
 
@@ -160,6 +191,7 @@ def rows_of(view: View, *fits: tuple[int, int, dict[str, Any]]) -> list[Result]:
     return [
         Result(
             identity=fit.identity,
+            parent=fit.making.inputs[0],
             number=at,
             seconds=1.0,
             summary={**fit.summary, **summary},
@@ -177,10 +209,10 @@ def rows_of(view: View, *fits: tuple[int, int, dict[str, Any]]) -> list[Result]:
 
 def test_fits_that_were_not_level_are_said_in_the_suggestion(view: View) -> None:
     level, moving = {"verdict": "level"}, {"verdict": "still moving"}
-    found = choose.compared(view, rows_of(view, (4, 1, level), (6, 1, moving), (6, 2, level)))
+    found = choose.compared(view, rows_of(view, (4, 1, level), (6, 1, moving), (6, 2, level)), [], ComparedBy())
     assert found.doubt and "1 of the 3 fits at these counts was still moving" in found.doubt
     assert found.sweep.iterations >= 120 and "1 fit was still moving after 60" in found.sweep.why
-    still = choose.compared(view, rows_of(view, (4, 1, level), (6, 1, {"verdict": "settled"})))
+    still = choose.compared(view, rows_of(view, (4, 1, level), (6, 1, {"verdict": "settled"})), [], ComparedBy())
     assert still.doubt is None and "moving" not in still.sweep.why
 
 
@@ -194,10 +226,11 @@ def test_fits_of_other_settings_are_another_series_and_a_seed_made_twice_is_one(
         (4, 1, {"settings": {"iterations": 400}}),
         (6, 2, {"settings": {"alpha": 0.5}}),
     )
-    found = choose.compared(view, rows)
-    assert len(found.fits) == 5 and len(found.series) == 3
-    assert [fit.series == found.of for fit in found.fits].count(True) == 3
-    assert any("iterations 400" in said for said in found.series)
+    found = choose.compared(view, rows, [], ComparedBy())
+    assert [(fit.settings.topics, fit.settings.iterations) for fit in found.fits] == [(4, 400), (6, 60), (8, 60)]
+    assert len(found.series) == 2 and any("alpha 0.5" in said for said in found.series)
+    other = choose.compared(view, rows, [], ComparedBy(series=1 - found.of))
+    assert [fit.settings.seed for fit in other.fits] == [2]
 
 
 def test_a_seed_in_a_poorer_mode_names_the_likelier_one(view: View) -> None:
@@ -217,7 +250,7 @@ def test_a_seed_in_a_poorer_mode_names_the_likelier_one(view: View) -> None:
 
 def test_empty_topics_are_said(view: View) -> None:
     summary = {"empty": [3, 5], "npmi": [0.1, 0.1, 0.2, None, 0.1, None]}
-    found = choose.compared(view, rows_of(view, (6, 1, summary), (4, 1, {})))
+    found = choose.compared(view, rows_of(view, (6, 1, summary), (4, 1, {})), [], ComparedBy())
     assert found.notes[0].startswith("2 of 6 topics stayed empty")
 
 

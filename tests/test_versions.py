@@ -64,6 +64,8 @@ MATRICES: dict[str, dict[str, Any]] = {
 FITS: dict[str, dict[str, Any]] = {
     "fixed priors": {"topics": 4, "iterations": 20, "alpha": 0.1, "beta": 0.01},
     "seven": {"topics": 7, "iterations": 30, "seed": 5, "alpha": 0.3, "beta": 0.02},
+    "factorised": {"method": "nmf", "topics": 5, "iterations": 6, "start": "random"},
+    "divergence": {"method": "nmf", "topics": 4, "iterations": 6, "start": "random", "loss": "kl"},
 }
 BESIDE: dict[str, tuple[str, dict[str, Any]]] = {
     "words": ("tree", {"most": 40, "resamples": 3}),
@@ -138,6 +140,25 @@ def everything(store: ArtefactStore, folder: Path) -> Iterator[tuple[str, str]]:
                 for name, (step, chosen) in BESIDE.items():
                     beside = steps.beside(step)
                     yield f"{step}: {name}", steps.make(store, beside.making(matrix, beside.parse(chosen)))
+                for name, making in compared_with(matrix, made):
+                    yield name, steps.make(store, making)
+
+
+def compared_with(matrix: str, fit: str) -> Iterator[tuple[str, Making]]:
+    """What comes with the comparison of fits, and with the reading of one."""
+    yield "measures", steps.MEASURES_STEP.making(fit, steps.MEASURES_STEP.parse({}))
+    yield "label candidates", steps.LABEL_CANDIDATES.making(fit, steps.LABEL_CANDIDATES.parse({}))
+    yield "co-occurrence", steps.CO_OCCURRENCE.making(fit, steps.CO_OCCURRENCE.parse({"permutations": 99}))
+    merged = {**FITS["seven"], "merged": [[0, 3], [2, 5]]}
+    yield "fit: seven, merged", steps.FIT.making(matrix, steps.FIT.parse(merged))
+    for name in ("seven", "factorised"):
+        twin = {"fit": FITS[name], "deal": 3}
+        yield f"twin: {name}", steps.TWIN.making(matrix, steps.TWIN.parse(twin))
+        continues = {"split": {"share": 0.2}, "iterations": FITS[name]["iterations"]}
+        yield (
+            f"fit: {name}, continued",
+            steps.FIT.making(matrix, steps.FIT.parse({**FITS[name], "continues": continues})),
+        )
 
 
 @pytest.fixture(scope="module")

@@ -19,7 +19,7 @@ from skeinwork import filters
 from skeinwork.core.errors import BadInputError
 from skeinwork.demo.generator import write_files
 from skeinwork.work.exports.pattern import Pattern, read_pattern, schema
-from tests.conftest import bring_in, wait_for
+from tests.conftest import bring_in, choose, wait_for
 
 ROOT = Path(__file__).parent.parent
 
@@ -52,9 +52,10 @@ def test_weave_reproduces_the_servers_results_byte_for_byte(
     client: TestClient, entries_file: Path, tmp_path: Path
 ) -> None:
     strand = bring_in(client, entries_file.name, entries_file.read_bytes())
-    for seed in (1, 2, 3):
-        job = client.post(f"/api/strands/{strand}/fits", json={"topics": 5, "seed": seed, "iterations": 60}).json()
-        wait_for(client, job["job"])
+    sweep = {"counts": [5], "seeds": [1, 2, 3], "iterations": 60}
+    wait_for(client, client.post(f"/api/strands/{strand}/sweeps", json=sweep).json()["job"])
+    fits = client.get(f"/api/strands/{strand}/fits").json()["fits"]
+    choose(client, strand, next(each["identity"] for each in fits if each["settings"]["seed"] == 3))
     for step, settings in (
         ("tree", {"most": 60, "resamples": 3}),
         ("groups", {"groups": 5}),
@@ -108,10 +109,10 @@ def test_a_pattern_reads_back() -> None:
     [
         ("{", "not JSON: line 1"),
         ("[]", "skeinwork_pattern is missing"),
-        (json.dumps(minimal(skeinwork_pattern=11)), "format version 11"),
+        (json.dumps(minimal(skeinwork_pattern=14)), "format version 14"),
         (json.dumps(minimal(colour=1)), "colour: Extra inputs"),
         (json.dumps(minimal(other_seeds=[2, 1])), "other seeds are those that the fit does not have"),
-        (json.dumps(minimal(fit={"topics": 1})), "fit.topics: Input should be greater than or equal to 2"),
+        (json.dumps(minimal(fit={"topics": 1})), "fit.lda.topics: Input should be greater than or equal to 2"),
         (json.dumps(minimal(clean={"passes": [{"kind": "case", "key": "a"}] * 2})), "two passes have the same key"),
         (json.dumps(minimal(weigh={"max_share": 3, "min_documents": 0})), "weigh.min_documents"),
     ],

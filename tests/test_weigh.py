@@ -348,8 +348,8 @@ def test_a_fit_holds_the_same_documents_out(split_view: View) -> None:
     assert np.array_equal(a.topic_word, b.topic_word)
     known = np.sort(a.topic_word, axis=None)
     assert np.allclose(np.sort(model.topic_word, axis=None), known)
-    found = LDA.gain(matrix.counts, settings_used, test)
-    assert found is not None and found.documents == (test & (lengths >= 2)).sum()
+    found = LDA.foretold(a, matrix.counts[test], settings_used)
+    assert found is not None and found.gain.documents == (test & (lengths >= 2)).sum()
 
 
 def test_matrices_of_a_cleaning_side_by_side(view: View, split_view: View) -> None:

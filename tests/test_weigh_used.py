@@ -32,7 +32,7 @@ from skeinwork.work.results.view import View
 from skeinwork.work.screens import new_text
 from skeinwork.work.steps.step import OnDisk, Stored
 from skeinwork.work.strands.strands import Wanted
-from tests.conftest import bring_in, undo, wait_for
+from tests.conftest import bring_in, choose, undo, wait_for
 from tests.making import follow
 
 WORDS = ("gale", "ferry", "quay", "engine", "light", "signal", "ramp", "crew")
@@ -129,7 +129,7 @@ def test_a_split_is_kept_saved_and_woven(served: TestClient, strand: int, tmp_pa
         sweep = {"counts": [2], "seeds": [1], "iterations": 20}
         wait_for(served, served.post(f"/api/strands/{strand}/sweeps", json=sweep).json()["job"])
         fit = served.get(f"/api/strands/{strand}/fits").json()["fits"][0]["identity"]
-        served.post(f"/api/strands/{strand}/take", json={"fit": fit})
+        choose(served, strand, fit)
         market = served.get(f"/api/strands/{strand}/matrix/files/matrix.mtx").content
         parts = served.get(f"/api/strands/{strand}/matrix/files/documents.csv").content
         pattern = served.get(f"/api/strands/{strand}/pattern.json").text

@@ -7,7 +7,16 @@ from functools import reduce
 from operator import or_
 from typing import Annotated, Any
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema, create_model, model_validator
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Discriminator,
+    WithJsonSchema,
+    create_model,
+    model_validator,
+)
 
 
 class Numbers(BaseModel):
@@ -45,11 +54,15 @@ def together(name: str, options: Iterable[type[BaseModel]]) -> Any:
     return create_model(name, __base__=tuple(reversed(own)))
 
 
-def union(classes: Sequence[type[BaseModel]], field: str) -> Any:
-    """The type of settings that are of one of several classes, named by a field of theirs."""
+def union(classes: Sequence[type[BaseModel]], field: str, usual: str = "") -> Any:
+    """The type of settings that are of one of several classes, named by a field; ``usual`` where it is absent."""
     if len(classes) == 1:
         return classes[0]
-    return Annotated[reduce(or_, classes), Field(discriminator=field)]
+
+    def with_usual(given: Any) -> Any:
+        return {field: usual, **given} if usual and isinstance(given, dict) else given
+
+    return Annotated[reduce(or_, classes), Discriminator(field), BeforeValidator(with_usual)]
 
 
 def differing(settings: BaseModel) -> dict[str, Any]:

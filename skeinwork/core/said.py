@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 
 def count(number: int) -> str:
     """A whole number, in groups of three digits."""
@@ -21,3 +23,12 @@ def decimal(number: float, digits: int = 2) -> str:
 def signed(number: float, digits: int = 2) -> str:
     """As ``decimal``, a plus before what is not below 0."""
     return f"{number:+.{digits}f}".replace("-", "−")
+
+
+def listed(parts: Sequence[str]) -> str:
+    """Words in a row, as they are read.
+
+    >>> listed(["4", "6", "9"])
+    '4, 6 and 9'
+    """
+    return " and ".join(filter(None, (", ".join(parts[:-1]), *parts[-1:])))

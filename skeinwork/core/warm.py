@@ -12,6 +12,7 @@ from skeinwork.core.matrix.matrix import prune
 from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.pruning import figures
 from skeinwork.core.prevalence.differences import differences
+from skeinwork.core.prevalence.smoothing import smoothed
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.relate.distances import distances
 from skeinwork.core.relate.groups import GroupSettings, k_means
@@ -25,7 +26,8 @@ from skeinwork.core.text.segment import join_texts, segment, segment_bytes
 from skeinwork.core.text.spread import chance_entropy
 from skeinwork.core.text.tagging import tag_segments
 from skeinwork.core.text.tokenise import tokenise
-from skeinwork.core.topics.measures import coherence
+from skeinwork.core.topics.co_occurrence import co_occurrence
+from skeinwork.core.topics.measures.windows import count_windows
 from skeinwork.core.topics.methods import METHODS
 from skeinwork.core.topics.methods.lda_chain import Chain, LdaSettings
 from skeinwork.core.topics.samplers import SAMPLERS
@@ -58,16 +60,19 @@ def warm() -> None:
     log_ratio_intervals(units, 0, [0], significance(units).p[0, :1])
     k_means(matrix.counts, GroupSettings(groups=2, starts=1))
     for method in METHODS.values():
-        model = method.fit(matrix.counts, method.settings.model_validate({"topics": 2, "iterations": 20}))
+        wanted = method.settings.model_validate({"topics": 2, "iterations": 20})
+        model = method.fit(matrix.counts, wanted)
         cells = (np.arange(len(texts)) % 2).astype(np.int64)
         differences(unit_totals(model.drawn, np.ones(len(texts)), cells, 2))
-        method.recovery(model, np.full(9, 5, dtype=np.int64))
+        method.recovery(model, np.full(9, 5, dtype=np.int64), wanted)
         _stored(*vars(model.drawn).values())
-        unit_totals(model.drawn, np.ones(len(texts)), cells, 2)
+        totals = unit_totals(model.drawn, np.ones(len(texts)), cells, 2, cells // 2)
+        smoothed(totals, np.eye(2))
     for name in SAMPLERS:
         Chain(matrix.counts, LdaSettings(topics=2, sampler=name)).step()
+    co_occurrence(np.eye(4, dtype=bool) | (np.arange(4) < 1), 2)
     ids = tokens.ids.astype(np.int32)
-    coherence.count_windows(np.zeros_like(ids), tokens.doc_ptr, 1, 10)
+    count_windows(np.zeros_like(ids), tokens.doc_ptr, 1, 10)
 
 
 def _stored(*arrays: Any) -> tuple[Any, ...]:

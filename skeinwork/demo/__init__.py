@@ -45,7 +45,7 @@ HINTS = {
     "fit": "One model and how it went. Select a topic for the entries that it is strongest in.",
     "choose": "Each point is a fit. Pick one, read its topics below, and take it for the strand.",
     "label": "Press l, write a label, press enter. j and k go from topic to topic.",
-    "track": "Look at Tarnholt in 2014, at Ossingby's engines, at the wardens after 2019. "
-    "Click a point for its entries.",
+    "track": "What surely moves stands first. Look over the time at Tarnholt in 2014, at Ossingby's engines, at the "
+    "wardens after 2019; every figure leads to its entries.",
     "share": "Everything in open formats, and the pattern that makes it again from the command line.",
 }

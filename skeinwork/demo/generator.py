@@ -65,6 +65,12 @@ def load_bank() -> dict[str, dict[str, list[str]]]:
     return bank
 
 
+def load_titles() -> dict[str, str]:
+    """What each theme is called."""
+    paths = {path.name.removesuffix(".toml"): path for path in files("skeinwork.demo").joinpath("bank").iterdir()}
+    return {theme: tomllib.loads(paths[theme].read_text(encoding="utf-8"))["title"] for theme in THEMES}
+
+
 def theme_weights(day: date, harbour: str, writer: str) -> dict[str, float]:
     """How likely each theme leads an entry; the planted effects stand here and nowhere else."""
     years = (day - FIRST_DAY).days / 365.25

@@ -18,7 +18,7 @@ from skeinwork.work.results import other_cleanings
 from skeinwork.work.results.cache import Cache
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.warm_up import warm_up
-from skeinwork.work.strands import strands
+from skeinwork.work.strands import strands, topic_notes
 from skeinwork.work.topics import fits
 from skeinwork.work.topics.prevalence import Seeds
 
@@ -123,3 +123,12 @@ def get_seeds(state: StateOf, view: ViewOf) -> Seeds:
 
 
 SeedsOf = Annotated[Seeds, Depends(get_seeds)]
+
+
+def get_labels(state: StateOf, strand: StrandOf) -> dict[int, str]:
+    """What the analyst calls the topics of the strand's fit."""
+    with state.store.connection():
+        return topic_notes.labels(strand)
+
+
+LabelsOf = Annotated[dict[int, str], Depends(get_labels)]

@@ -242,7 +242,12 @@ class ArtefactStore:
     def has(self, identity: str) -> bool:
         """Whether a result is there and whole; the files of a damaged one are removed."""
         try:
-            self.open(identity).verify()
+            found = self.open(identity)
+        except DamagedResultError:
+            # Nothing is known of it. It may be put in its place at this moment, so nothing is removed there.
+            return False
+        try:
+            found.verify()
         except DamagedResultError:
             self.set_aside(identity)
             return False

@@ -89,7 +89,30 @@ _RESULTS = "".join(
         ),
     ]
 )
-STEPS = (_FIRST, _BASE, _MADE, _DELETED, _LISTS, _KINDS, _RESULTS)
+# Which count was chosen and why, and what was said of the topics of fits before one was.
+_CHOICES = """
+CREATE TABLE choice (id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT,
+  strand_id INTEGER NOT NULL REFERENCES strand (id) ON DELETE CASCADE, fit VARCHAR(255) NOT NULL,
+  taken VARCHAR(255) NOT NULL, reason TEXT NOT NULL, said TEXT NOT NULL, created DATETIME NOT NULL);
+CREATE INDEX choice_strand_id ON choice (strand_id);
+CREATE TABLE topic_vote (strand_id INTEGER NOT NULL REFERENCES strand (id) ON DELETE CASCADE,
+  fit VARCHAR(255) NOT NULL, topic INTEGER NOT NULL, vote VARCHAR(255) NOT NULL,
+  PRIMARY KEY (strand_id, fit, topic));
+"""
+# Topics in families, put off, with where their labels came from; what people answer without knowing the model.
+_LABELS = """
+ALTER TABLE topic_note ADD COLUMN family TEXT NOT NULL DEFAULT '';
+ALTER TABLE topic_note ADD COLUMN later INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE topic_note ADD COLUMN came VARCHAR(255) NOT NULL DEFAULT '';
+ALTER TABLE topic_note ADD COLUMN likeness REAL;
+CREATE TABLE topic_check (id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT,
+  strand_id INTEGER NOT NULL REFERENCES strand (id) ON DELETE CASCADE, fit VARCHAR(255) NOT NULL,
+  kind VARCHAR(255) NOT NULL, settings TEXT NOT NULL, questions TEXT NOT NULL, created DATETIME NOT NULL);
+CREATE INDEX topic_check_strand_id ON topic_check (strand_id);
+CREATE TABLE check_answers (check_id INTEGER NOT NULL REFERENCES topic_check (id) ON DELETE CASCADE,
+  rater VARCHAR(255) NOT NULL, answers TEXT NOT NULL, created DATETIME NOT NULL, PRIMARY KEY (check_id, rater));
+"""
+STEPS = (_FIRST, _BASE, _MADE, _DELETED, _LISTS, _KINDS, _RESULTS, _CHOICES, _LABELS)
 
 
 def migrate(database: Any) -> None:

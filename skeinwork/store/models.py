@@ -97,6 +97,8 @@ class Strand(Record):
 
     skein_id: int
     kept: Any
+    choices: Any
+    checks: Any
     id = AutoField()
     skein = ForeignKeyField(Skein, backref="strands", on_delete="CASCADE")
     name = TextField(default="")
@@ -144,7 +146,10 @@ class Draft(Record):
 
 
 class TopicNote(Record):
-    """What a person, or matching to an earlier fit, said about one topic of a fit."""
+    """What a person, or matching to an earlier fit, said about one topic of a fit.
+
+    ``came`` is how its label came from elsewhere, with the ``likeness`` of the two topics.
+    """
 
     strand = ForeignKeyField(Strand, on_delete="CASCADE")
     fit = CharField()
@@ -154,6 +159,10 @@ class TopicNote(Record):
     confirmed = BooleanField(default=False)
     note = TextField(default="")
     set_aside = BooleanField(default=False)
+    family = TextField(default="")
+    later = BooleanField(default=False)
+    came = CharField(default="")
+    likeness = FloatField(null=True)
     revision = IntegerField(default=1)
 
     class Meta:
@@ -164,6 +173,58 @@ class TopicNote(Record):
         """Insert any number of rows, so many at a time as one statement may hold."""
         for first in range(0, len(rows), 50):
             cls.insert_many(rows[first : first + 50]).execute()
+
+
+class Choice(Record):
+    """A number of topics that was chosen: the fit compared, the one taken for it, why, and what spoke for it then."""
+
+    strand_id: int
+    id = AutoField()
+    strand = ForeignKeyField(Strand, backref="choices", on_delete="CASCADE")
+    fit = CharField()
+    taken = CharField()
+    reason = TextField()
+    said: Any = JSONField()
+    created = DateTimeField(default=now)
+
+
+class TopicVote(Record):
+    """What a person said of a topic of a fit before one was chosen."""
+
+    strand = ForeignKeyField(Strand, on_delete="CASCADE")
+    fit = CharField()
+    topic = IntegerField()
+    vote = CharField()
+
+    class Meta:
+        primary_key = CompositeKey("strand", "fit", "topic")
+
+
+class TopicCheck(Record):
+    """Questions on the topics of a fit that people answer without knowing what the model says."""
+
+    strand_id: int
+    answers: Any
+    id = AutoField()
+    strand = ForeignKeyField(Strand, backref="checks", on_delete="CASCADE")
+    fit = CharField()
+    kind = CharField()
+    settings: Any = JSONField()
+    questions: Any = JSONField()
+    created = DateTimeField(default=now)
+
+
+class CheckAnswers(Record):
+    """What one person answered, by the place of each question."""
+
+    check_id: int
+    check = ForeignKeyField(TopicCheck, backref="answers", on_delete="CASCADE")
+    rater = CharField()
+    answers: Any = JSONField()
+    created = DateTimeField(default=now)
+
+    class Meta:
+        primary_key = CompositeKey("check", "rater")
 
 
 class Event(Record):
@@ -220,4 +281,7 @@ class Job(Record):
     finished = DateTimeField(null=True)
 
 
-TABLES = (Upload, Result, Skein, Strand, StrandResult, Draft, TopicNote, Event, LeftOut, WordList, Job)
+TABLES = (
+    *(Upload, Result, Skein, Strand, StrandResult, Draft, TopicNote, Choice, TopicVote, TopicCheck, CheckAnswers),
+    *(Event, LeftOut, WordList, Job),
+)

@@ -76,7 +76,7 @@ class StatesFolder:
 
     def size(self) -> int:
         """Bytes of all."""
-        return sum(path.stat().st_size for path in self._files().values())
+        return sum(_size(path) for path in self._files().values())
 
     def remove(self) -> None:
         shutil.rmtree(self.folder, ignore_errors=True)
@@ -90,3 +90,11 @@ def _read(path: Path) -> State | None:
     except (OSError, ValueError, EOFError, zipfile.BadZipFile):
         return None
     return found
+
+
+def _size(path: Path) -> int:
+    """Bytes of a file; none where a fit at work has put another in its place."""
+    try:
+        return path.stat().st_size
+    except FileNotFoundError:
+        return 0

@@ -261,7 +261,7 @@ def ready(server: Server, entries_file: Path) -> int:
     sweep = {"counts": [4, 6], "seeds": [1, 2], "iterations": 60}
     server.wait(server.post(f"/strands/{made['strand']}/sweeps", **sweep)["job"], "done")
     fit = server.get(f"/strands/{made['strand']}/fits")["fits"][-1]["identity"]
-    server.post(f"/strands/{made['strand']}/take", fit=fit)
+    server.wait(server.post(f"/strands/{made['strand']}/choice", fit=fit)["job"], "done")
     strand: int = made["strand"]
     return strand
 

@@ -39,7 +39,7 @@ def test_the_demo_is_opened_and_says_once_what_to_look_at(browser: Browser) -> N
     browser.one(".station")
     assert not browser.all(".hint")
     browser.press("6")
-    browser.sees("Suggested: up to 22 topics for 2")
+    browser.sees("Suggested: ")  # with or without the demo worked through
     browser.server.post(f"/skeins/{browser.server.get('/skeins')[0]['id']}/copy")
     browser.open()
     browser.one("li", "Sollen Harbours, copy")
@@ -117,10 +117,10 @@ def test_a_frozen_server_is_said_within_three_seconds_and_found_again(own: Brows
     own.until(lambda: not own.all(".gone"), "the server to be found again", 30)
     assert own.named("Topic counts").get_attribute("value") == "2, 3, 5"
     own.click("button", "Sweep")
-    own.sees("Suggested:", 60)
+    own.one("section h2", "suggested", seconds=60)
 
 
-LATE = "window.fetch = async (...a) => { if (/fits$/.test(a[0].url)) await late; return real(...a) }"
+LATE = "window.fetch = async (...a) => { if (/fits[?]/.test(a[0].url)) await late; return real(...a) }"
 
 
 def test_a_suggestion_that_arrives_late_does_not_mix_with_what_is_written(browser: Browser, fitted: int) -> None:
@@ -132,9 +132,9 @@ def test_a_suggestion_that_arrives_late_does_not_mix_with_what_is_written(browse
         browser.open(f"/strand/{fitted}/choose")
         box = browser.named("Topic counts")
         box.send_keys(Keys.CONTROL, "a")
-        assert "Suggested: " not in browser.text()
+        assert "2 seeds" not in browser.text()
         browser.driver.execute_script("window.arrive()")
-        browser.sees("Suggested: ")
+        browser.sees("2 seeds")
         box.send_keys("2, 3, 5")
         assert box.get_attribute("value") == "2, 3, 5"
         box.send_keys(Keys.CONTROL, "a")

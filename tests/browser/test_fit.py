@@ -24,6 +24,12 @@ def share(text: str) -> float:
     return float(text.split("\u202f")[0])
 
 
+def iterations(browser: Browser) -> list[int]:
+    """The first and the last of which topics are seen forming."""
+    said = browser.one("figcaption", "iterations", 60).text.split("iterations ")[1].split(";")[0]
+    return [int("".join(c for c in part if c.isdigit())) for part in said.split(" to ")]
+
+
 def total(browser: Browser) -> int:
     """Documents that have so much of the topic."""
     return int(browser.text("section[aria-label='Documents of the topic'] h2").split(" ")[0])
@@ -76,12 +82,12 @@ def test_a_fit_is_watched_cancelled_and_goes_on(browser: Browser, strand: int) -
     browser.one(".forming li", seconds=60)
     browser.one("section[aria-label='So far'] p")
     assert len(browser.all(".forming li")) == 9
+    browser.until(lambda: iterations(browser)[1] > 20, "some iterations", 60)
     browser.click("button", "Cancel")
     browser.sees("where its fit was", 60)
     browser.driver.refresh()
     browser.click("button", "Continue")
-    first = browser.one("figcaption", "iterations", 60).text
-    assert int("".join(c for c in first.split("iterations ")[1].split(" to")[0] if c.isdigit())) > 10
+    assert iterations(browser)[0] > 10
     browser.click("button", "Cancel")
     browser.sees("where its fit was", 60)
     # The fit that there is goes on, and is the strand's then.
@@ -118,3 +124,46 @@ def test_new_text_is_placed_typed_and_from_a_file(browser: Browser, strand: int,
     browser.sees("None of its words is a term of this fit")
     browser.choose("Which text", "One")
     browser.until(lambda: share(browser.one(".placed").text.split("\n")[1]) > 30, "the same as typed")
+
+
+def test_another_method_is_tried_and_what_changed_is_read(browser: Browser, strand: int) -> None:
+    """From sampling to a factorisation, held against each other; then a word is left out, and labels follow."""
+    browser.click(".rooms button", "Make and trace")
+    browser.choose("Method", "NMF")
+    browser.one(".settings label", "loss")
+    browser.click('button[type="submit"]', "Fit")
+    browser.sees("It stopped by itself", 60)
+    browser.sees("Every seed makes the same fit")
+    browser.click("button", "Work out the share of the weights told")
+    browser.sees("Told by the topics after iteration")
+    browser.click(".rooms button", "Compare")
+    sentence = browser.one(".sentence").text
+    assert "of 6 topics stayed the same" in sentence
+    assert len(browser.all("section.column button.topic")) == 12
+    browser.one("section[aria-label='Settings that differ'] td", "method")
+    # A thread leads to the documents that hold both of its topics, by keyboard as by mouse.
+    browser.driver.execute_script("document.querySelector('.threads .mark').focus()")
+    browser.press(Keys.ENTER)
+    browser.one("aside", "of the other fit, now")
+    browser.one("aside article mark")
+    browser.click(".columns + *, button", "table")
+    assert len(browser.all("table tr")) > 3
+    assert browser.axe() == []
+    assert browser.overflow() <= 0 and browser.cut() == []
+    # Its commonest word is left out from the topic itself; the fit is made again and says what changed.
+    browser.click(".rooms button", "Topics")
+    word = browser.one("svg[aria-label='Words of the topic'] .mark")
+    name = word.find_element("css selector", "text").text
+    ActionChains(browser.driver).move_to_element(word).click().perform()
+    browser.click("button", "leave it out")
+    browser.one("[aria-label='Words to leave out']", name)
+    browser.click("[aria-label='Words to leave out'] button", "apply")
+    browser.one(".since", "Since NMF 6", 60)
+    browser.click(".rooms button", "Topics")
+    browser.until(
+        lambda: name not in [e.text for e in browser.all("svg[aria-label='Words of the topic'] text.name")], "it gone"
+    )
+    browser.click(".since a", "See what changed")
+    browser.one("section[aria-label='Settings that differ'] td", "domain-words")
+    chosen = browser.driver.execute_script("return arguments[0].selectedOptions[0].text", browser.named("Other fit"))
+    assert chosen.startswith("the fit before: NMF 6")

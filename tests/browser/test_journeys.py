@@ -113,10 +113,13 @@ def choose(browser: Browser) -> None:
     browser.click("button", "Sweep")
     browser.until(lambda: browser.all("circle.target"), "the first points", 60)
     browser.until(lambda: not browser.all(".knot.working"), "the sweep", 90)
-    browser.sees("Suggested:")
+    browser.one("section h2", "suggested")
     browser.driver.find_elements(By.CSS_SELECTOR, "circle.target")[-1].click()
     browser.until(lambda: "fit=" in browser.driver.current_url, "the fit in the address")
+    browser.write(browser.named("Reason"), "Six can be named.")
     browser.click("button", "Take ")
+    browser.sees("“Six can be named.” Continued with all documents:", seconds=60)
+    browser.click("a", "Label its topics")
     browser.one("h1", "Topics", seconds=30)
 
 
@@ -136,10 +139,15 @@ def label(browser: Browser) -> None:
 
 
 def track(browser: Browser) -> None:
-    """Small multiples by harbour; a point leads to its documents; an event is drawn."""
-    browser.one("h1", "Prevalence by harbour")
-    browser.one("figcaption h2", "Each harbour against all others")
-    browser.until(lambda: len(browser.all("figure")) == 6, "a panel for each harbour")
+    """What moves first; small multiples by harbour, of which a point leads to its documents; an event; differences."""
+    browser.one("h1", "What moves")
+    browser.sees("no field has few values that stand in most periods")
+    browser.choose("Group field", "harbour")
+    browser.one("h1", "What moves, what differs")
+    browser.one(".outcome", "surely", 120)
+    browser.click(".rooms button", "Over time")
+    browser.one("h1", "Over time, by harbour")
+    browser.until(lambda: len(browser.all("figure")) == 5, "a panel for each harbour")
     browser.driver.execute_script(
         "document.querySelector('circle.dot').dispatchEvent(new MouseEvent('click', {bubbles: true}))"
     )
@@ -150,11 +158,12 @@ def track(browser: Browser) -> None:
         browser.write(browser.one(css), text)
     browser.click("form button", "Add")
     browser.one("text.eventname", "storm winter")
-    browser.choose("Period", "none")
+    browser.click(".rooms button", "Groups")
+    browser.one("figcaption h2", "Each harbour against all others")
     browser.until(lambda: browser.all("rect[fill]"), "bars by group")
-    difference = browser.until(lambda: browser.all("figure + figure g[data-mark]"), "differences")[0]
+    difference = browser.until(lambda: browser.all("figure g[data-mark] circle.dot"), "differences")[0]
     browser.driver.execute_script("arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))", difference)
-    browser.sees("points against all others")
+    browser.one("aside article")
     browser.choose("Sampled unit", "watch")
     browser.sees("fewer than 6 get no interval")
     browser.choose("Sampled unit", "documents")
@@ -280,7 +289,7 @@ def test_everything_by_keyboard(browser: Browser, fitted: int) -> None:
         ("5", "LDA 6"),
         ("6", "How many topics?"),
         ("7", "Topics"),
-        ("8", "Prevalence"),
+        ("8", "What moves"),
         ("9", "Take it with you"),
     ):
         browser.press(key)
@@ -306,7 +315,7 @@ def test_everything_by_keyboard(browser: Browser, fitted: int) -> None:
 
 
 def test_charts_have_a_table_twin_and_passes_move_by_keyboard(browser: Browser, fitted: int) -> None:
-    browser.open(f"/strand/{fitted}/track")
+    browser.open(f"/strand/{fitted}/track?part=time")
     browser.click("figure button", "table")
     browser.one("figure table td", "2011")
     browser.open(f"/strand/{fitted}/clean")

@@ -28,7 +28,7 @@ def many(server: Server, ready: int) -> int:
 
 
 def test_sixty_topics_and_a_long_label(browser: Browser, many: int) -> None:
-    for station in ("fit", "label?ev=topic%3D0", "track?t=0&t=30&t=59&ev=topic%3D0", "share"):
+    for station in ("fit", "label?ev=topic%3D0", "track?part=time&t=0&t=30&t=59&ev=topic%3D0", "share"):
         browser.open(f"/strand/{many}/{station}")
         browser.one("h1")
         time.sleep(0.5)
@@ -43,7 +43,11 @@ def test_sixty_topics_and_a_long_label(browser: Browser, many: int) -> None:
 
 def test_swatches_keep_their_dye_on_every_screen(browser: Browser, fitted: int) -> None:
     seen = set()
-    for station, css in (("fit", "button.topic .swatch"), ("label", ".topic .swatch"), ("track?t=0", ".chip .swatch")):
+    for station, css in (
+        ("fit", "button.topic .swatch"),
+        ("label", ".topic .swatch"),
+        ("track?part=time&t=0", ".chip .swatch"),
+    ):
         browser.open(f"/strand/{fitted}/{station}")
         swatch = browser.one(css)
         seen.add(swatch.find_element(By.CSS_SELECTOR, "rect[fill]").get_attribute("fill"))
@@ -92,14 +96,16 @@ def test_the_evidence_becomes_a_filter(browser: Browser, fitted: int) -> None:
 
 
 def test_a_ply_offers_its_versions_and_a_fork(browser: Browser, fitted: int) -> None:
+    fit = {"method": "lda", "topics": 4, "iterations": 20}
+    browser.server.wait(browser.server.post(f"/strands/{fitted}/fits", **fit)["job"], "done")
     browser.open(f"/strand/{fitted}/label")
-    browser.click("button.ply", "LDA 6")
+    browser.click("button.ply", "LDA 4")
     browser.one(".version", "the present one")
+    browser.click(".version", "topics: 6")
+    browser.one("button.ply", "LDA 6")
+    browser.click("button.ply", "LDA 6")
     browser.click(".version", "topics: 4")
     browser.one("button.ply", "LDA 4")
-    browser.click("button.ply", "LDA 4")
-    browser.click(".version", "topics: 6 ")
-    browser.one("button.ply", "LDA 6")
     browser.click("button.ply", "Ready")
     browser.click("button", "Fork this strand")
     browser.until(lambda: browser.strand() != fitted, "the new strand")
@@ -152,7 +158,7 @@ def test_many_points_are_drawn_on_a_canvas_and_lead_to_their_documents(
     """Six topics by month: more points than elements can be; pointer and arrow keys find each."""
     browser.driver.execute_cdp_cmd("Browser.setDownloadBehavior", {"behavior": "allow", "downloadPath": str(tmp_path)})
     topics = "&".join(f"t={topic}" for topic in range(6))
-    browser.open(f"/strand/{fitted}/track?by=none&each=month&{topics}")
+    browser.open(f"/strand/{fitted}/track?part=time&by=none&each=month&{topics}")
     canvas = browser.one("figure canvas")
     assert len(browser.all("figure [data-mark]")) == 1
     drawn = browser.driver.execute_script(

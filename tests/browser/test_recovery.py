@@ -56,7 +56,7 @@ def test_a_sweep_outlives_the_server_and_the_page(own: Browser, entries_file: Pa
     own.until(lambda: not own.all(".knot.working"), "the rest of the sweep", 120)
     found = {fit["identity"] for fit in own.server.get(f"/strands/{strand}/fits")["fits"]}
     assert kept < found and len(found) == 12
-    own.sees("Suggested:")
+    own.one("section h2", "suggested")
     own.click("button.tool", "Light")
 
 

@@ -9,11 +9,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.stats import chi2_contingency
 
+from skeinwork.core.matrix.dealt_out import dealt_out
 from skeinwork.core.relate.closeness import to_centres
 from skeinwork.core.relate.clusters import resampled_trees, standing_cut
 from skeinwork.core.relate.crossed import crossed, residuals
 from skeinwork.core.relate.distances import distances, unit_rows
-from skeinwork.core.relate.group_counts import Grouping, elbow, measure_counts, shuffled
+from skeinwork.core.relate.group_counts import Grouping, elbow, measure_counts
 from skeinwork.core.relate.groups import GroupSettings, k_means
 from skeinwork.core.relate.linkage import linkage
 from skeinwork.core.relate.newick import newick
@@ -33,7 +34,7 @@ def test_the_planted_number_stands_out_and_dealt_out_words_have_none() -> None:
     counts = [2, 3, 4, 5, 6, 7, 8]
     found, twin = (
         measure_counts(scipy.sparse.csr_matrix(rows, dtype=float), counts, [1, 2, 3], by_k_means, "cosine")
-        for rows in (COUNTS, shuffled(COUNTS))
+        for rows in (COUNTS, dealt_out(COUNTS))
     )
     assert counts[int(found.silhouette.mean(axis=1).argmax())] == 5
     assert counts[elbow(counts, found.within.mean(axis=1)) or 0] == 5
@@ -44,9 +45,9 @@ def test_the_planted_number_stands_out_and_dealt_out_words_have_none() -> None:
 
 
 def test_words_dealt_out_again_keep_lengths_and_totals() -> None:
-    dealt = shuffled(COUNTS, seed=2)
+    dealt = dealt_out(COUNTS, seed=2)
     assert (dealt.sum(axis=0) == COUNTS.sum(axis=0)).all() and (dealt.sum(axis=1) == COUNTS.sum(axis=1)).all()
-    assert (dealt != COUNTS).nnz and (shuffled(COUNTS, seed=2) != dealt).nnz == 0
+    assert (dealt != COUNTS).nnz and (dealt_out(COUNTS, seed=2) != dealt).nnz == 0
 
 
 def test_a_straight_line_has_no_elbow() -> None:

@@ -13,9 +13,10 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 
 from skeinwork.core.corpus.periods import PERIODS, Period, period_index
+from skeinwork.core.false_discovery import false_discovery_rates
 from skeinwork.core.formats import dates
 from skeinwork.core.prevalence import chains
-from skeinwork.core.prevalence.differences import differences, false_discovery_rates, others_of
+from skeinwork.core.prevalence.differences import before_and_after, differences, each_against_others, sides_of
 from skeinwork.core.prevalence.prevalence import Prevalence, moments, prevalence
 from skeinwork.core.prevalence.totals import UnitTotals, unit_totals
 from skeinwork.core.prevalence.units import likeness
@@ -350,13 +351,16 @@ def test_all_others_together_are_one_cell_of_their_units(crossed: bool) -> None:
     groups, weights = rng.integers(0, 4, 60), rng.integers(1, 40, 60).astype(float)
     units = rng.integers(0, 20, 60) if crossed else None
     totals = unit_totals(samples, weights, groups, 4, units)
-    own = moments(totals)
-    found, together = others_of(totals, own)
-    for group in range(4):
-        pair = moments(unit_totals(samples, weights, (groups != group).astype(np.int64), 2, units))
-        for name in ("share", "variance", "freedom", "units", "effective", "weight"):
-            assert np.allclose(getattr(found, name)[group], getattr(pair, name)[1]), name
-    assert together.any() == crossed
+    some = np.array([[1, 0, -1, 1], [0, -1, 1, 0]], dtype=np.int8)
+    for sides in (each_against_others(np.arange(4)), before_and_after(np.arange(4)), some):
+        *found, together = sides_of(totals, sides)
+        for at, contrast in enumerate(sides):
+            cells = np.where(groups < 0, -1, np.array([-1, 0, 1])[contrast[groups]])
+            pair = moments(unit_totals(samples, weights, cells, 2, units))
+            for name in ("share", "variance", "freedom", "units", "effective", "weight"):
+                for side in (0, 1):
+                    assert np.allclose(getattr(found[side], name)[at], getattr(pair, name)[side]), name
+        assert together.any() == crossed
 
 
 def test_a_group_of_few_units_is_not_compared() -> None:

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 from scipy.stats import binom, hypergeom
 
-from skeinwork.core.prevalence.differences import false_discovery_rates
+from skeinwork.core.false_discovery import false_discovery_rates
 from skeinwork.core.relate.significance import (
     LEAST_UNITS,
     UNLIKE_LENGTHS,

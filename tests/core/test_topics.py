@@ -13,7 +13,7 @@ from scipy.sparse import csr_matrix
 from skeinwork.core.errors import BadInputError, CancelledError
 from skeinwork.core.matrix.weighting import SCHEMES
 from skeinwork.core.matrix.weighting import weigh as weighted
-from skeinwork.core.topics import held_out, matching, priors, starts, trace
+from skeinwork.core.topics import gain, held_out, matching, priors, starts, trace
 from skeinwork.core.topics.fold_in import fold_in
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LDA, LdaSettings
@@ -284,8 +284,8 @@ def test_topics_in_short_mixed_documents_are_found_though_not_at_once() -> None:
         counts.sum_duplicates()
         gains.append(LDA.gain(counts, LdaSettings(topics=15, seed=1)))
     found, none = gains
-    assert found is not None and found.mean > held_out.SURE * found.error
-    assert none is not None and none.mean < -held_out.SURE * none.error
+    assert found is not None and found.mean > gain.SURE * found.error
+    assert none is not None and none.mean < -gain.SURE * none.error
 
 
 @pytest.mark.parametrize(("documents", "topics"), [(200, 8), (1500, 5)])

@@ -15,6 +15,13 @@ from numpy.typing import NDArray
 from skeinwork.core.matrix.numbers import Base, Logarithms, log, said
 
 Values = NDArray[np.float64]
+# A term that says nothing by its weight is taken to say this much, where weights are to be undone.
+_LEAST = 1e-2
+
+
+def divisors(weights: Values) -> Values:
+    """What undoes global weights, float64[n_terms], by division."""
+    return np.maximum(weights, _LEAST)
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ chains say little of their variance, which is why that leans towards what all to
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -19,6 +20,26 @@ from skeinwork.core.prevalence.totals import UnitTotals
 # Degrees of freedom that what all topics say counts for: draws then hold .89 to .97 of
 # planted shares with one to four other seeds, those of one chain .57 to .82 (docs/methods.md).
 _OF_ALL = 5.0
+
+
+# Tokens of each topic in each document by another chain, and whether a topic is found again in it.
+Chain = tuple[scipy.sparse.csr_matrix, NDArray[np.bool_]]
+
+
+def chain_of(assigned: scipy.sparse.csr_matrix, again: Sequence[Sequence[int]]) -> Chain:
+    """Another chain's tokens by topics of this one.
+
+    Parameters
+    ----------
+    assigned : float[n_docs, n_others], tokens of each of its topics in each document
+    again : those of its topics that each of these is found again as; none where it is not
+    """
+    pairs = np.array([(there, k) for k, mine in enumerate(again) for there in mine], np.int64).reshape(-1, 2)
+    shape = (assigned.shape[1], len(again))
+    table = scipy.sparse.csr_matrix((np.ones(len(pairs)), (pairs[:, 0], pairs[:, 1])), shape=shape)
+    # What is of no topic that is found again counts among a document's tokens all the same.
+    rest = scipy.sparse.csr_matrix(assigned @ (1.0 - np.minimum(table.sum(axis=1), 1.0)))
+    return scipy.sparse.hstack([assigned @ table, rest], format="csr"), np.array([bool(each) for each in again])
 
 
 def cell_shares(

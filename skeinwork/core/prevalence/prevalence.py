@@ -18,8 +18,10 @@ the figures.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 from scipy import special
 
@@ -92,38 +94,49 @@ def freedom(second: NDArray[np.float64], fourth: NDArray[np.float64]) -> NDArray
     return np.maximum(rests - 1.0, 0.0)
 
 
+def equal_units(squares: NDArray[np.float64]) -> NDArray[np.float64]:
+    """As many units of one weight, float64[n], from sums of squared parts of the whole; 0 where there is none."""
+    return np.divide(1.0, squares, out=np.zeros(len(squares)), where=squares > 0)
+
+
+@njit(cache=True, nogil=True)
+def _scatter(cell: Any, weight: Any, indptr: Any, topic: Any, amount: Any, share: Any, whole: Any) -> Any:
+    """Sums of squared residuals of each cell's rows, and of their fourth powers, float64[n_cells, n_topics] each."""
+    second, fourth = np.zeros_like(share), np.zeros_like(share)
+    absent = np.zeros((2, len(share)))
+    for row in range(len(cell)):
+        c = cell[row]
+        part = weight[row] / whole[c]
+        lever = 1.0 / (1.0 - min(part, MOST_LEVERAGE))
+        # Units without the topic are added up at once, then put right where they have it.
+        absent[0, c] += lever * part**2
+        absent[1, c] += lever**2 * part**4
+        for at in range(indptr[row], indptr[row + 1]):
+            k = topic[at]
+            none = share[c, k] * part
+            residual = amount[at] / whole[c] - none
+            second[c, k] += lever * (residual**2 - none**2)
+            fourth[c, k] += lever**2 * (residual**4 - none**4)
+    for c in range(len(share)):
+        second[c] += absent[0, c] * share[c] ** 2
+        fourth[c] += absent[1, c] * share[c] ** 4
+    return second, fourth
+
+
 def moments(totals: UnitTotals) -> Moments:
     """Shares of the cells with their variances over units; zeros in cells without documents."""
-    n_cells, n_topics = totals.n_cells, totals.n_topics
-    cell, row = totals.cell, totals.entry_row
-    whole = np.bincount(cell, totals.weight, n_cells)
-    part = totals.weight / whole[cell]
-    lever = 1.0 / (1.0 - np.minimum(part, MOST_LEVERAGE))
-    slot = cell[row] * n_topics + totals.topic
-
-    def by_topic(values: NDArray[np.float64]) -> NDArray[np.float64]:
-        sums = np.bincount(slot, values, n_cells * n_topics).astype(np.float64)
-        return sums.reshape(n_cells, n_topics)
-
-    def by_cell(values: NDArray[np.float64]) -> NDArray[np.float64]:
-        return np.bincount(cell, values, n_cells).astype(np.float64)[:, None]
-
-    own = totals.amount / whole[cell[row]]
+    whole = totals.cell_weight
+    part = totals.weight / whole[totals.cell]
     share = totals.share
-    absent = share.ravel()[slot] * part[row]
-    residual, raised = own - absent, lever[row]
-    # Units without the topic are added up at once, then put right where they have it.
-    second = share**2 * by_cell(lever * part**2) + by_topic(raised * (residual**2 - absent**2))
-    fourth = share**4 * by_cell(lever**2 * part**4) + by_topic(raised**2 * (residual**4 - absent**4))
-    second, fourth = np.maximum(second, 0.0), np.maximum(fourth, 0.0)
-    effective = 1.0 / np.maximum(by_cell(part**2)[:, 0], 1e-300)
+    parts = (totals.cell, totals.weight, totals.indptr, totals.topic, totals.amount)
+    second, fourth = (np.maximum(each, 0.0) for each in _scatter(*parts, share, whole))
     return Moments(
         share,
         second,
         freedom(second, fourth),
-        np.bincount(cell, minlength=n_cells).astype(np.int64),
-        np.where(whole > 0, effective, 0.0),
-        whole.astype(np.float64),
+        np.bincount(totals.cell, minlength=totals.n_cells).astype(np.int64),
+        equal_units(np.bincount(totals.cell, part**2, totals.n_cells).astype(np.float64)),
+        whole,
     )
 
 
@@ -147,40 +160,67 @@ class Spread:
     units: NDArray[np.float64]
     freedom: NDArray[np.float64]
 
+    def end(self, tail: NDArray[np.float64] | float, upper: NDArray[np.bool_]) -> NDArray[np.float64]:
+        """The upper or the lower end of it, float64[n_cells, n_topics]: half the work of both."""
+        units = self.units * (special.ndtri(tail) / special.stdtrit(self.freedom, tail)) ** 2
+        with_it, without = self.share * units + 0.5, (1.0 - self.share) * units + 0.5
+        found = special.betaincinv(np.where(upper, without, with_it), np.where(upper, with_it, without), tail)
+        low = np.where(self.share <= 0.0, 0.0, np.minimum(found, self.share))
+        high = np.where(self.share >= 1.0, 1.0, np.maximum(1.0 - found, self.share))
+        return np.where(upper, high, low)
+
     def interval(self, tail: NDArray[np.float64] | float) -> tuple[NDArray[np.float64], ...]:
         """Both ends, float64[n_cells, n_topics], of the interval beyond which so much lies on either side."""
-        units = self.units * (special.ndtri(tail) / special.stdtrit(self.freedom, tail)) ** 2
-        a, b = self.share * units + 0.5, (1.0 - self.share) * units + 0.5
-        low, high = special.betaincinv(a, b, tail), special.betaincinv(a, b, 1.0 - tail)
-        return (
-            np.where(self.share <= 0.0, 0.0, np.minimum(low, self.share)),
-            np.where(self.share >= 1.0, 1.0, np.maximum(high, self.share)),
-        )
+        none = np.zeros(self.share.shape, dtype=bool)
+        return self.end(tail, none), self.end(tail, ~none)
 
 
-def spread_of(found: Moments, sampled: NDArray[np.float64]) -> Spread:
-    """How surely the share of every topic in every cell is known.
+@dataclass(frozen=True)
+class Pooled:
+    """What all cells together say of each topic, float64[n_topics] each.
+
+    Attributes
+    ----------
+    share : of all units; spread : variance of a unit over share × (1 − share); freedom : degrees of it
+    """
+
+    share: NDArray[np.float64]
+    spread: NDArray[np.float64]
+    freedom: NDArray[np.float64]
+
+
+def pooled_over(found: Moments) -> Pooled:
+    """Of cells that have no document in common."""
+    weights = found.weight[:, None]
+    counts = np.maximum(found.effective[:, None] - 1.0, 0.0)
+    seen, expected = found.variance * found.effective[:, None], found.share * (1.0 - found.share)
+    return Pooled(
+        (found.share * weights).sum(axis=0) / max(float(weights.sum()), 1e-300),
+        _pooled(seen * counts, expected * counts, 0),
+        found.freedom.sum(axis=0),
+    )
+
+
+def spread_of(found: Moments, sampled: NDArray[np.float64], pooled: Pooled) -> Spread:
+    """How surely the share of every topic in every cell, or in some of them together, is known.
 
     Parameters
     ----------
     sampled : float64[n_cells, n_topics], variance of the share over the saved samples
+    pooled : of all cells
     """
     effective = found.effective[:, None]
-    weights = found.weight[:, None]
-    overall = (found.share * weights).sum(axis=0) / max(float(weights.sum()), 1e-300)
     # One unit's worth of all documents keeps the scale above zero where a topic is absent.
-    near = (found.share * effective + overall) / (effective + 1.0)
+    near = (found.share * effective + pooled.share) / (effective + 1.0)
     scale = np.maximum(near * (1.0 - near), 1e-12)
     own, free = found.variance * effective / scale, found.freedom
     seen, expected = found.variance * effective, found.share * (1.0 - found.share)
     several = (found.units > 1)[:, None]
     of_cell = _pooled(seen * several, expected * several, 1)[:, None]
-    counts = np.maximum(effective - 1.0, 0.0)
-    of_topic = _pooled(seen * counts, expected * counts, 0)
     # What the other cells say of the spread counts for no more than they have seen.
-    others = np.clip(free.sum(axis=0) - free, 1e-6, _OF_TOPIC)
+    others = np.clip(pooled.freedom - free, 1e-6, _OF_TOPIC)
     by_cell = (free * own + _OF_CELL * of_cell) / (free + _OF_CELL)
-    by_topic = (free * own + others * of_topic) / (free + others)
+    by_topic = (free * own + others * pooled.spread) / (free + others)
     unit = np.maximum(np.maximum(own, _LEAST_SPREAD), np.maximum(by_cell, by_topic))
     variance = scale * unit / np.maximum(effective, 1e-300) + sampled
     freedom = np.maximum(effective - 1.0, free + np.maximum(others, _OF_CELL))
@@ -196,7 +236,7 @@ def prevalence(totals: UnitTotals, level: float = LEVEL) -> Prevalence:
     level : of confidence
     """
     found = moments(totals)
-    low, high = spread_of(found, totals.spread).interval((1.0 - level) / 2.0)
+    low, high = spread_of(found, totals.spread, pooled_over(found)).interval((1.0 - level) / 2.0)
     empty, bare = found.units[:, None] == 0, found.units[:, None] < LEAST_UNITS
     return Prevalence(
         np.where(empty, np.nan, found.share),

@@ -51,6 +51,16 @@ class UnitTotals:
         return self.spread.shape[1]
 
     @property
+    def recurring(self) -> bool:
+        """Whether any unit is in more than one cell."""
+        return len(np.unique(self.unit)) < len(self.unit)
+
+    @property
+    def cell_weight(self) -> NDArray[np.float64]:
+        """Of all rows of each cell together, float64[n_cells]."""
+        return np.bincount(self.cell, self.weight, self.n_cells).astype(np.float64)
+
+    @property
     def entry_row(self) -> NDArray[np.int64]:
         """The row of every entry, int64[nnz]."""
         return np.repeat(np.arange(len(self.cell)), np.diff(self.indptr))
@@ -58,11 +68,13 @@ class UnitTotals:
     @property
     def share(self) -> NDArray[np.float64]:
         """Of every topic in every cell, float64[n_cells, n_topics]; zeros in cells without documents."""
-        row, size = self.entry_row, self.n_cells * self.n_topics
-        whole = np.bincount(self.cell, self.weight, self.n_cells)
-        slot = self.cell[row] * self.n_topics + self.topic
-        added = np.bincount(slot, self.amount / whole[self.cell[row]], size)
-        return added.astype(np.float64).reshape(self.n_cells, self.n_topics)
+        rows = (self.cell, self.indptr, self.topic, self.amount)
+        return np.asarray(_shares(*rows, self.cell_weight, self.n_topics), dtype=np.float64)
+
+    def by_unit(self) -> tuple[UnitTotals, NDArray[np.int64]]:
+        """The rows sorted by unit, and where those of each unit begin, int64[n_units + 1]."""
+        rows = self.ordered(np.argsort(self.unit, kind="stable"))
+        return rows, np.append(np.flatnonzero(np.diff(rows.unit, prepend=-1)), len(rows.unit))
 
     def ordered(self, order: NDArray[np.int64]) -> UnitTotals:
         """The same with the rows in another order, int64[n_rows]."""
@@ -78,6 +90,15 @@ class UnitTotals:
             topic=rows.indices,
             amount=rows.data,
         )
+
+
+@njit(cache=True, nogil=True)
+def _shares(cell: Any, indptr: Any, topic: Any, amount: Any, whole: Any, n_topics: int) -> Any:
+    share = np.zeros((len(whole), n_topics))
+    for row in range(len(cell)):
+        for at in range(indptr[row], indptr[row + 1]):
+            share[cell[row], topic[at]] += amount[at] / whole[cell[row]]
+    return share
 
 
 @njit(cache=True, nogil=True)

@@ -97,12 +97,30 @@ def likeness(shares: NDArray[np.float64], units: NDArray[np.int64], seed: int = 
         return None
     each = _each(counts)
     between, within = _mean_squares(values, place, counts)
-    spread = between + (each - 1.0) * within
-    correlation = float((between - within) / spread) if spread > 0 else 0.0
+    correlation = _correlation(between, within, each)
     exceeded = _SHUFFLES
     if correlation > 0:
         exceeded = sum(_mean_squares(values, rng.permutation(place), counts)[0] >= between for _ in range(_SHUFFLES))
     return Likeness(correlation, _each(sizes), m, (1 + exceeded) / (1 + _SHUFFLES))
+
+
+def intraclass_correlation(shares: NDArray[np.float64], units: NDArray[np.int64]) -> float:
+    """Of all documents, without a test; 0 where no two documents share a unit.
+
+    Parameters
+    ----------
+    shares : float64[n_docs, n_topics]; units : int64[n_docs], -1 for none
+    """
+    known = np.flatnonzero(units >= 0)
+    _, place, sizes = np.unique(units[known], return_inverse=True, return_counts=True)
+    if len(sizes) < 2 or len(known) <= len(sizes):
+        return 0.0
+    return _correlation(*_mean_squares(np.asarray(shares[known], dtype=np.float64), place, sizes), _each(sizes))
+
+
+def _correlation(between: float, within: float, each: float) -> float:
+    spread = between + (each - 1.0) * within
+    return (between - within) / spread if spread > 0 else 0.0
 
 
 def _each(sizes: NDArray[np.int64]) -> float:

@@ -11,7 +11,6 @@ from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
-import scipy
 from numpy.typing import NDArray
 
 from skeinwork.core.progress import Report, silent
@@ -92,22 +91,6 @@ def measure_counts(
             done += number
         agreement[row] = [adjusted_rand_index(made[one], made[other]) for one, other in pairs]
     return CountMeasures(within, between, silhouette, agreement, len(sample))
-
-
-def shuffled(counts: scipy.sparse.csr_matrix, seed: int = 1) -> scipy.sparse.csr_matrix:
-    """The same tokens dealt out again over documents of the same lengths: what is left is chance.
-
-    Parameters
-    ----------
-    counts : int[n_docs, n_terms]
-    """
-    sizes = np.asarray(counts.sum(axis=1, dtype=np.int64)).ravel()
-    tokens = np.repeat(counts.indices, counts.data.astype(np.int64))
-    np.random.default_rng(seed).shuffle(tokens)
-    rows = np.repeat(np.arange(counts.shape[0]), sizes)
-    dealt = scipy.sparse.csr_matrix((np.ones(len(tokens), counts.dtype), (rows, tokens)), counts.shape)
-    dealt.sum_duplicates()
-    return dealt
 
 
 def off_chord(counts: Sequence[int], values: NDArray[np.float64]) -> NDArray[np.float64] | None:

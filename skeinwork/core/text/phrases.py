@@ -84,6 +84,15 @@ class _Grams:
     counts: NDArray[np.int64]
 
 
+def suggested_least(tokens: int) -> int:
+    """Tokens that a phrase needs where nobody says: more in larger corpora, so that chance has no say.
+
+    Two words that each make up a thousandth of the tokens stand together by chance in a millionth of
+    the places; a phrase needs thrice that, and five at least.
+    """
+    return max(5, math.ceil(3e-6 * tokens))
+
+
 def runs_of(tokens: Segments) -> Runs:
     """The words of a stream. Signs, numbers and addresses part runs, as lines and sentences do."""
     index: dict[str, int] = {}

@@ -9,45 +9,25 @@ random there is nothing to find, and topics foretell worse.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 import scipy
 from numpy.typing import NDArray
 
 from skeinwork.core.topics.fold_in import fold_in
+from skeinwork.core.topics.gain import Foretold, Gain
 from skeinwork.core.topics.model import Samples, TopicModel
 
-VERSION = 3
+VERSION = 4
 # Documents that are foretold at most.
 MOST_DOCUMENTS = 5000
 # One in five is foretold from the other four.
 _FOLDS = 5
-SURE = 1.96  # standard errors that an interval reaches on either side
 
 # Words of topics, float64[n_topics, n_terms]; the document prior and the tokens of each, float64[n_topics].
 Trained = tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]
 Train = Callable[[scipy.sparse.csr_matrix], Iterator[Trained]]
-
-
-@dataclass(frozen=True)
-class Gain:
-    """Nats a token by which topics foretell better than one topic, with its standard error.
-
-    ``documents`` were foretold; ``low`` and ``high`` are the ends of its 95 % interval.
-    """
-
-    mean: float
-    error: float
-    documents: int
-
-    @property
-    def low(self) -> float:
-        return self.mean - SURE * self.error
-
-    @property
-    def high(self) -> float:
-        return self.mean + SURE * self.error
 
 
 def tokens_of(counts: scipy.sparse.csr_matrix) -> tuple[NDArray[np.int32], NDArray[np.int64]]:
@@ -104,9 +84,7 @@ def with_held_out(
     return replace(model, doc_topic=shares, samples=Samples.of_counts(both, known.prior))
 
 
-def gain_over_one_topic(
-    counts: scipy.sparse.csr_matrix, train: Train, seed: int = 1, test: NDArray[np.bool_] | None = None
-) -> Gain | None:
+def gain_over_one_topic(counts: scipy.sparse.csr_matrix, train: Train, seed: int = 1) -> Gain | None:
     """How much better topics in the shares of each document foretell its words than in those of all.
 
     So the one topic for all is smoothed as the topics are: words that are seldom or never seen would
@@ -117,31 +95,42 @@ def gain_over_one_topic(
     counts : int[n_docs, n_terms]; of more than ``MOST_DOCUMENTS`` documents some are drawn
     train : from counts to topics; then the same after more work, which is asked for where what there
         is foretells no better
-    test : bool[n_docs], the documents to foretell; None to draw them
 
     Returns
     -------
     None where fewer than ten documents have two tokens to split
     """
     rng = np.random.default_rng([seed, 77])
-    long = np.flatnonzero(np.asarray(counts.sum(axis=1)).ravel() >= 2)
+    long = _with_halves(counts)
     if len(long) < 2 * _FOLDS:
         return None
-    drawn = rng.permutation(long)
-    if test is None:
-        drawn = drawn[:MOST_DOCUMENTS]
-        away, rest = drawn[: len(drawn) // _FOLDS], drawn[len(drawn) // _FOLDS :]
-    else:
-        away, rest = (drawn[test[drawn]][:MOST_DOCUMENTS], drawn[~test[drawn]][:MOST_DOCUMENTS])
-    if not len(away) or not len(rest):
-        return None
+    drawn = rng.permutation(long)[:MOST_DOCUMENTS]
+    away, rest = drawn[: len(drawn) // _FOLDS], drawn[len(drawn) // _FOLDS :]
     known, held = counts[np.sort(rest)], counts[np.sort(away)]
     dealt, found = halves(held, rng), None
     for trained in train(known):
-        found = _foretold(*dealt, *trained, seed)
+        found = _foretold(*dealt, *trained, seed).gain
         if found.low > 0:
             break
     return found
+
+
+def foretold(trained: Trained, counts: scipy.sparse.csr_matrix) -> Foretold | None:
+    """What topics foretell of documents that they have not seen, int[n_docs, n_terms].
+
+    The tokens of a document are dealt to its halves in the same way for any topics, so that these can be compared.
+    None where no document has two tokens to split; of more than ``MOST_DOCUMENTS`` some are drawn.
+    """
+    rng = np.random.default_rng([1, 77])
+    drawn = rng.permutation(_with_halves(counts))[:MOST_DOCUMENTS]
+    if not len(drawn):
+        return None
+    return _foretold(*halves(counts[np.sort(drawn)], rng), *trained, seed=1)
+
+
+def _with_halves(counts: scipy.sparse.csr_matrix) -> NDArray[np.int64]:
+    """Documents with two tokens to split, int64[n]."""
+    return np.flatnonzero(np.asarray(counts.sum(axis=1)).ravel() >= 2)
 
 
 def _foretold(
@@ -153,15 +142,12 @@ def _foretold(
     alpha: NDArray[np.float64],
     tokens_of_topics: NDArray[np.float64],
     seed: int,
-) -> Gain:
-    """The gain on halves of documents."""
+) -> Foretold:
+    """What is foretold of halves of documents."""
     plain = np.log(tokens_of_topics @ topic_word / tokens_of_topics.sum())
     placed = fold_in(seen, seen_ptr, topic_word, alpha, seed=seed)
     share = np.mean([placed.shares(at) for at in range(len(placed))], axis=0)
     tokens = np.diff(told_ptr).astype(np.float64)
     row = np.repeat(np.arange(len(tokens)), np.diff(told_ptr))
     better = np.log(np.einsum("tk,kt->t", share[row], topic_word[:, told])) - plain[told]
-    mean = float(better.mean())
-    residual = np.bincount(row, better, len(tokens)) - mean * tokens
-    error = float(np.sqrt((residual**2).sum())) / tokens.sum()
-    return Gain(mean, float(error), len(tokens))
+    return Foretold(np.bincount(row, better, len(tokens)).astype(np.float64), tokens)

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from typing import Protocol
 
 import numpy as np
 import scipy
 from numpy.typing import NDArray
 
 from skeinwork.core.content import expect, expect_array, expect_pointer
+from skeinwork.core.topics.gain import Foretold
 
 ENOUGH = 200.0  # tokens that show a topic's words, whatever the corpus
 
@@ -106,6 +108,25 @@ class Samples:
         return replace(self, indices=place[self.indices], prior=self.prior[:, order])
 
 
+class Topics(Protocol):
+    """What of a model it takes to place other documents.
+
+    Attributes
+    ----------
+    topic_word : float64[n_topics, n_terms]
+    by_topic, by_term, overall : as a ``TopicModel`` has them
+    """
+
+    @property
+    def topic_word(self) -> NDArray[np.float64]: ...
+    @property
+    def by_topic(self) -> Mapping[str, NDArray[np.float64]]: ...
+    @property
+    def by_term(self) -> Mapping[str, NDArray[np.float64]]: ...
+    @property
+    def overall(self) -> Mapping[str, float]: ...
+
+
 @dataclass(frozen=True)
 class TopicModel:
     """A fitted model.
@@ -116,7 +137,8 @@ class TopicModel:
     doc_topic : float64[n_docs, n_topics], rows sum to 1, zero rows for empty documents
     samples : saved samples of ``doc_topic``, for methods that have them
     trace : float64[n_points, 1 + n_watched], iteration, then what the method watches
-    by_topic : further numbers of the method's, float64[n_topics] each
+    foretold : what its topics foretell of documents held out; None where none are, or the method foretells none
+    by_topic, by_term : further numbers of the method's, float64[n_topics] and float64[n_terms] each
     overall : further numbers of the method's
     """
 
@@ -126,6 +148,8 @@ class TopicModel:
     trace: NDArray[np.float64]
     by_topic: dict[str, NDArray[np.float64]] = field(default_factory=dict)
     overall: dict[str, float] = field(default_factory=dict)
+    by_term: dict[str, NDArray[np.float64]] = field(default_factory=dict)
+    foretold: Foretold | None = None
 
     def check(self, words: NDArray[np.int64], n_terms: int) -> None:
         """Raise ``ContentError`` unless it can be a model of documents.
@@ -142,15 +166,49 @@ class TopicModel:
         expect(len(trace) and trace.shape[1] > 1, "trace is empty")
         for name, values in self.by_topic.items():
             expect_array(f"by_topic_{name}", values, np.float64, (topics,))
+        for name, values in self.by_term.items():
+            expect_array(f"by_term_{name}", values, np.float64, (n_terms,))
         numbers = all(isinstance(each, int | float) for each in self.overall.values())
         expect(numbers and np.isfinite(list(self.overall.values())).all(), "numbers are none")
         if self.samples:
             self.samples.check(words, topics)
+        if self.foretold:
+            self.foretold.check()
+
+    def assigned(self, weights: NDArray[np.float64]) -> scipy.sparse.csr_matrix:
+        """Tokens of each topic in each document, the mean over saved samples, float64[n_docs, n_topics].
+
+        Parameters
+        ----------
+        weights : float64[n_docs], counted words of each: times its shares, for a method without samples
+        """
+        if self.samples:
+            return self.samples.assigned()
+        return scipy.sparse.csr_matrix(np.asarray(self.doc_topic) * weights[:, None])
 
     @property
     def drawn(self) -> Samples:
         """The saved samples, or the shares themselves as the one sample of a method without any."""
         return self.samples or Samples.of_shares(np.asarray(self.doc_topic))
+
+    def over_terms(self, columns: NDArray[np.int64], n_terms: int) -> TopicModel:
+        """The same over other terms, of which those that it did not read have no probability.
+
+        Parameters
+        ----------
+        columns : int64[n_read], which of the ``n_terms`` each term that it read is; -1 for none
+        """
+        if len(columns) == n_terms and np.array_equal(columns, np.arange(n_terms)):
+            return self
+        there = columns >= 0
+
+        def of_them(values: NDArray[np.float64]) -> NDArray[np.float64]:
+            found = np.zeros((*values.shape[:-1], n_terms))
+            found[..., columns[there]] = np.asarray(values)[..., there]
+            return found
+
+        by_term = {name: of_them(values) for name, values in self.by_term.items()}
+        return replace(self, topic_word=of_them(self.topic_word), by_term=by_term)
 
     def ordered(self, order: NDArray[np.int64]) -> TopicModel:
         """The same with the topics in another order, int64[n_topics]."""
@@ -161,20 +219,6 @@ class TopicModel:
             samples=self.samples.ordered(order) if self.samples else None,
             by_topic={name: values[order] for name, values in self.by_topic.items()},
         )
-
-
-def over_all_terms(model: TopicModel, terms: NDArray[np.int64], n_terms: int) -> TopicModel:
-    """A model of some terms as one of all, of which the others have no probability.
-
-    Parameters
-    ----------
-    terms : int64[n_read], the columns that the model read
-    """
-    if len(terms) == n_terms:
-        return model
-    words = np.zeros((len(model.topic_word), n_terms))
-    words[:, terms] = model.topic_word
-    return replace(model, topic_word=words)
 
 
 def empty_topics(tokens: NDArray[np.float64]) -> NDArray[np.bool_]:

@@ -30,12 +30,13 @@ Draw = Callable[[scipy.sparse.csr_matrix], Samples]
 class Placed:
     """Shares of topics in documents, float64[n_docs, n_topics] each, with both ends of their 95 % intervals.
 
-    A document without a known word has the shares that the prior gives it.
+    A document without a known word has the shares that a prior gives it, or none. A method that doesn't say how
+    surely it knows them has no ends.
     """
 
     share: NDArray[np.float64]
-    low: NDArray[np.float64]
-    high: NDArray[np.float64]
+    low: NDArray[np.float64] | None = None
+    high: NDArray[np.float64] | None = None
 
 
 def place(counts: scipy.sparse.csr_matrix, draw: Draw, report: Report = silent) -> Placed:

@@ -7,12 +7,16 @@ placed again among its topics.
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 
 from skeinwork.core.topics.fold_in import fold_in
 
 VERSION = 1
+Place = Callable[[scipy.sparse.csr_matrix], NDArray[np.float64]]
 # Documents that are made up to find the factor.
 _DOCUMENTS = 2000
 # How far their groups differ: shares by half, up or down.
@@ -20,7 +24,11 @@ _TILT = 0.5
 
 
 def recovery(
-    topic_word: NDArray[np.float64], alpha: NDArray[np.float64], lengths: NDArray[np.int64], seed: int = 1
+    topic_word: NDArray[np.float64],
+    alpha: NDArray[np.float64],
+    lengths: NDArray[np.int64],
+    seed: int = 1,
+    place: Place | None = None,
 ) -> float | None:
     """The factor at which differences of shares between two groups come out; 1 is unbiased.
 
@@ -30,6 +38,7 @@ def recovery(
     ----------
     topic_word : float64[n_topics, n_terms]; alpha : float64[n_topics], the document prior
     lengths : int64[n_docs], tokens of the documents; lengths are drawn from these
+    place : from counts, int[n_docs, n_terms], to tokens of topics; by the samples of ``fold_in`` where it is left out
 
     Returns
     -------
@@ -52,8 +61,14 @@ def recovery(
         mine = np.flatnonzero(topic == k)
         words[mine] = rng.choice(topic_word.shape[1], len(mine), p=topic_word[k] / topic_word[k].sum())
     doc_ptr = np.concatenate([[0], np.cumsum(drawn)]).astype(np.int64)
-    placed = fold_in(words, doc_ptr, topic_word, alpha, seed=seed)
-    found = np.mean([placed.counts(at).toarray() for at in range(len(placed))], axis=0)
+    if place:
+        shape = (_DOCUMENTS, topic_word.shape[1])
+        counts = scipy.sparse.csr_matrix((np.ones(len(words), np.int32), words, doc_ptr), shape=shape)
+        counts.sum_duplicates()
+        found = place(counts)
+    else:
+        placed = fold_in(words, doc_ptr, topic_word, alpha, seed=seed)
+        found = np.mean([placed.counts(at).toarray() for at in range(len(placed))], axis=0)
     true = np.zeros_like(found)
     np.add.at(true, (row, topic), 1.0)
     apart = [

@@ -7,6 +7,8 @@ cosine of tf-idf rows are still random and independent between seeds, but cover 
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import scipy
 from numpy.typing import NDArray
@@ -14,6 +16,7 @@ from numpy.typing import NDArray
 from skeinwork.core.matrix.weighting import SCHEMES, weigh
 from skeinwork.core.progress import Report, part_of, silent
 from skeinwork.core.topics.expectation import Floats, drawn, share_out, shares_of_words, wide
+from skeinwork.core.topics.model import Topics
 
 # Documents from which beginnings are drawn, at most, or for each topic.
 _POOL, _POOL_OF_A_TOPIC = 2000, 20
@@ -167,3 +170,33 @@ class LikelyStart:
                 share_out(part, topic_word, in_doc, self.alpha)
             z.append(drawn(part, topic_word, in_doc, self.alpha, self.rng))
         return np.concatenate(z)
+
+
+class GivenStart(LikelyStart):
+    """Topics that are there already, and tokens shared out among them.
+
+    Parameters
+    ----------
+    counts : int[n_docs, n_terms]
+    begun : of the same terms; where a term has no probability in any, it is shared out evenly
+    priors : float64[n_topics], of topics in a document, and of a word in a topic
+    """
+
+    def __init__(
+        self,
+        counts: scipy.sparse.csr_matrix,
+        begun: Topics,
+        priors: tuple[NDArray[np.float64], float],
+        rng: np.random.Generator,
+    ) -> None:
+        topics = len(begun.topic_word)
+        none = scipy.sparse.csr_matrix((0, counts.shape[1]), dtype=counts.dtype)
+        super().__init__(counts, topics, (0.0, priors[1]), none, rng)
+        self.alpha[:topics] = priors[0]
+        weight = np.asarray(begun.topic_word).T * priors[0]
+        share = weight / np.maximum(weight.sum(axis=1, keepdims=True), 1e-300)
+        self.found = np.zeros_like(self.always)
+        self.found[:, :topics] = share * np.asarray(counts.sum(axis=0)).ravel()[:, None]
+
+    def topics(self, report: Report = silent, *_: Any) -> NDArray[np.int32]:
+        return self._over_all(self.found, report)

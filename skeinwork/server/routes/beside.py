@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from fastapi import APIRouter
-
 from skeinwork.server.records import Made
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import StateOf, StrandOf
 from skeinwork.work import steps
 from skeinwork.work.jobs.plans import Beside
 
-router = APIRouter(prefix="/api/strands/{strand_id}", tags=["beside"])
+router = Routes(prefix="/api/strands/{strand_id}", tags=["beside"])
 
 
 @router.post("/beside/{step}", status_code=202)

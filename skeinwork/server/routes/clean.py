@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 
 from skeinwork.server.records import attachment, saves
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
 from skeinwork.work.results import cleaned_text, documents, other_cleanings
 from skeinwork.work.results.other_cleanings import OtherCleaning
@@ -28,7 +29,7 @@ from skeinwork.work.strands import left_out, strands
 from skeinwork.work.strands.left_out import Leaving, Tray
 from skeinwork.work.strands.tables import TableText
 
-router = APIRouter(prefix="/api/strands/{strand_id}", tags=["clean"])
+router = Routes(prefix="/api/strands/{strand_id}", tags=["clean"])
 
 
 @router.get("/specimen")

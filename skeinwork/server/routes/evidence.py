@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 from pydantic import Field
 
 from skeinwork.server.records import attachment, saves
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.screens import evidence
@@ -16,7 +17,7 @@ from skeinwork.work.screens.opening import Opening, opening
 from skeinwork.work.steps import StepName
 from skeinwork.work.strands import topic_notes
 
-router = APIRouter(prefix="/api/strands/{strand_id}", tags=["evidence"])
+router = Routes(prefix="/api/strands/{strand_id}", tags=["evidence"])
 
 
 class EvidencePage(EvidenceRequest):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Depends, File, Request, UploadFile
+from fastapi import Depends, File, Request, UploadFile
 from pydantic import BaseModel, ConfigDict, Field
 from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import UploadFile as SentFile
@@ -15,12 +15,13 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import archive
 from skeinwork.core.formats.records import FileSettings
 from skeinwork.server.records import chunks_of
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import State, StateOf
 from skeinwork.work.screens import files
 from skeinwork.work.screens.files import Brought, FilePreview, OutlineRecord, PagePart, preview_file
 from skeinwork.work.strands import uploads
 
-router = APIRouter(prefix="/api/uploads", tags=["files"])
+router = Routes(prefix="/api/uploads", tags=["files"])
 
 
 def _previewed(state: State, file: Brought, settings: FileSettings | None) -> FilePreview:

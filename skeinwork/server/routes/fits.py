@@ -2,40 +2,30 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterable
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.core.topics.methods import FitSettings
-from skeinwork.core.topics.methods.base import MethodSettings
 from skeinwork.server.records import Made
-from skeinwork.server.state import Identity, State, StateOf, StrandOf, ViewOf
-from skeinwork.store.models import Strand
-from skeinwork.work.jobs.plans import Fit, Plan, Sweep, SweepRequest
-from skeinwork.work.screens import choose, fit, placed_text
-from skeinwork.work.screens.choose import FitList
+from skeinwork.server.routing import Routes
+from skeinwork.server.starting import start
+from skeinwork.server.state import Identity, StateOf, StrandOf, ViewOf
+from skeinwork.work.jobs.plans import Fit
+from skeinwork.work.screens import compared_fits, fit, placed_text
+from skeinwork.work.screens.compared_fits import ComparedFits, OtherFit
 from skeinwork.work.screens.fit import FitDetail, MethodKind, SettingAdvice
 from skeinwork.work.screens.new_text import NewText, texts_of_file
 from skeinwork.work.screens.placed_text import PlacedTexts
 from skeinwork.work.screens.strand import StrandRecord, describe
-from skeinwork.work.steps import CORPUS, MATRIX
-from skeinwork.work.strands import strands, uploads
+from skeinwork.work.screens.versions import results_of
+from skeinwork.work.steps import CORPUS, FIT, MATRIX
+from skeinwork.work.strands import strands, topic_notes, uploads
 from skeinwork.work.topics import fits
 
-router = APIRouter(prefix="/api/strands/{strand_id}", tags=["fit"])
-MOST_FITS = 500
-
-
-@router.get("/fits")
-def list_fits(state: StateOf, strand: StrandOf, view: ViewOf) -> FitList:
-    """All fits of the present matrix, and a suggestion from them."""
-    with state.store.connection():
-        rows = fits.of_matrix(strand.results.get(MATRIX.name))
-    return choose.compared(view, rows)
+router = Routes(prefix="/api/strands/{strand_id}", tags=["fit"])
 
 
 @router.get("/methods")
@@ -53,19 +43,12 @@ def get_fit(state: StateOf, view: ViewOf, identity: Identity) -> FitDetail:
     return fit.detail(view, identity, rows)
 
 
-def _start(state: State, strand: Strand, plan: Plan, settings: Iterable[MethodSettings]) -> Made:
-    """Begin a plan; what its fits would refuse later is refused at once."""
-    if strands.standing(state.store, strand)[MATRIX.name] == "ready":
-        fit.check(state.view(strand), settings)
-    with state.store.connection():
-        return Made.of(strand, state.runner.start(plan, strand))
-
-
 @router.post("/fits", status_code=202)
 def start_fit(state: StateOf, strand: StrandOf, settings: FitSettings) -> Made:
     """Fit one model in a job, and put it on the strand."""
+    settings = settings.model_copy(update={"merged": ()})  # topics of another fit
     wanted = strands.wanted(strand).model_copy(update={"fit": settings})
-    return _start(state, strand, Fit(wanted=wanted), [settings])
+    return start(state, strand, Fit(wanted=wanted), [settings])
 
 
 @router.post("/advice")
@@ -97,16 +80,21 @@ def place_file(state: StateOf, view: ViewOf, sha256: str) -> PlacedTexts:
     return placed_text.place_texts(view, [text for _, text in found], [name for name, _ in found], len(found))
 
 
-@router.post("/sweeps", status_code=202)
-def start_sweep(state: StateOf, strand: StrandOf, request: SweepRequest) -> Made:
-    """Fit models over topic counts and seeds in a job."""
-    if any(not 2 <= count <= 500 for count in request.counts):
-        raise BadInputError("Topic counts go from 2 to 500.")
-    if math.prod(len(set(each)) for each in (request.counts, request.seeds, *request.over.values())) > MOST_FITS:
-        raise BadInputError(f"A sweep has at most {MOST_FITS} fits. Ask for fewer counts or seeds.")
-    plan = Sweep(request=request, wanted=strands.wanted(strand))
-    largest = max(plan.fits(), key=lambda each: each.topics)
-    return _start(state, strand, plan, [largest])
+@router.get("/compared")
+def list_comparable(state: StateOf, strand: StrandOf, view: ViewOf) -> list[OtherFit]:
+    """The fits of the same documents that the strand's can be held against."""
+    with state.store.connection():
+        rows = list(results_of(strand, FIT.name))
+        before = topic_notes.fit_before(strand)
+    return compared_fits.others(view, rows, before)
+
+
+@router.get("/compared/{identity}")
+def get_compared(state: StateOf, strand: StrandOf, view: ViewOf, identity: Identity) -> ComparedFits:
+    """The strand's fit beside another: topics matched, settings that differ, documents that moved."""
+    with state.store.connection():
+        now, then = topic_notes.notes(strand), topic_notes.notes(strand, identity)
+    return compared_fits.compared_fits(view, identity, now, then)
 
 
 class Take(BaseModel):
@@ -122,6 +110,11 @@ def take(state: StateOf, strand: StrandOf, choice: Take) -> StrandRecord:
         raise NotFoundError("That fit does not exist any more.")
     if artefacts.ancestor(choice.fit, CORPUS.name).identity != strand.results.get(CORPUS.name):
         raise BadInputError("That fit was made from other documents.")
+    if artefacts.open(choice.fit).making.inputs[0] == strands.compared_by(artefacts, strand):
+        raise BadInputError(
+            "That fit has not seen the documents that are held out for comparing. Take it at Choose: it then goes "
+            "on with all documents."
+        )
     with state.store.connection():
         strands.take_fit(state.store, strand, choice.fit)
         return describe(state.store, strand)

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 
 from skeinwork.core.text.concordance import Order
 from skeinwork.server.records import attachment, saves
-from skeinwork.server.routing import Offset, QueryOf, RankedOf
+from skeinwork.server.routing import Offset, QueryOf, RankedOf, Routes
 from skeinwork.server.state import ViewOf
 from skeinwork.work.exports import exports
 from skeinwork.work.screens import documents, gather, reader
@@ -16,7 +16,7 @@ from skeinwork.work.screens.documents import ContextPage, DocumentPage
 from skeinwork.work.screens.gather import Overview, TroubleKind
 from skeinwork.work.screens.reader import Reader
 
-router = APIRouter(prefix="/api/strands/{strand_id}", tags=["gather"])
+router = Routes(prefix="/api/strands/{strand_id}", tags=["gather"])
 
 
 @router.get("/overview")

@@ -6,16 +6,17 @@ import asyncio
 import json
 from collections.abc import AsyncIterator
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from fastapi.responses import StreamingResponse
 from starlette.concurrency import run_in_threadpool
 
 from skeinwork.server.records import saves
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import RecordNumber, StateOf
 from skeinwork.work.jobs.runner import find_job
 from skeinwork.work.screens.jobs import JobRecord, snapshot
 
-router = APIRouter(prefix="/api", tags=["jobs"])
+router = Routes(prefix="/api", tags=["jobs"])
 LOOK_EVERY = 0.25
 BEAT = 4
 

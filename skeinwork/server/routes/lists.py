@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, File, Form, Response, UploadFile
+from fastapi import Depends, File, Form, Response, UploadFile
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.server.records import attachment, saves
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import RecordNumber, StateOf
 from skeinwork.store.models import WordList
 from skeinwork.work.strands import word_lists
 from skeinwork.work.strands.word_lists import ListName, ListRecord, NewList
 
-router = APIRouter(prefix="/api/lists", tags=["lists"])
+router = Routes(prefix="/api/lists", tags=["lists"])
 _MOST = 100_000_000
 
 

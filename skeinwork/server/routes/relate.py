@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Path, Query, Response
+from fastapi import Path, Query, Response
 from pydantic import BaseModel, Field
 
 from skeinwork.server.records import Made, saves, streamed
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import Identity, StateOf, StrandOf, ViewOf
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.jobs.plans import Beside
@@ -20,7 +21,7 @@ from skeinwork.work.screens.relate import RelateChoices
 from skeinwork.work.screens.tree import Neighbours, PairWorking, TreeScreen
 from skeinwork.work.steps import GROUP_WORDS
 
-router = APIRouter(prefix="/api/strands/{strand_id}/relate", tags=["relate"])
+router = Routes(prefix="/api/strands/{strand_id}/relate", tags=["relate"])
 Place = Annotated[int, Path(ge=0, le=10_000)]
 Group = Annotated[int, Query(ge=0, le=1000)]
 

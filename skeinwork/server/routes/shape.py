@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel, ConfigDict
 
 from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.corpus.shaping.filter import Filter
-from skeinwork.server.routing import QueryOf, RankedOf
+from skeinwork.server.routing import QueryOf, RankedOf, Routes
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
 from skeinwork.work.screens import shape
 from skeinwork.work.screens.documents import as_step
 from skeinwork.work.screens.shape import OperationKind, ShapeStep
 from skeinwork.work.strands import strands, uploads
 
-router = APIRouter(prefix="/api/strands/{strand_id}/shape", tags=["shape"])
+router = Routes(prefix="/api/strands/{strand_id}/shape", tags=["shape"])
 
 
 @router.get("")

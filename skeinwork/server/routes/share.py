@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, Response
+from fastapi import Depends, Response
 
 from skeinwork.core.errors import NotFoundError
 from skeinwork.server.records import attachment, saves
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import SeedsOf, StateOf, StrandOf, ViewOf
 from skeinwork.work.exports import exports
 from skeinwork.work.exports.exports import Written
@@ -18,7 +19,7 @@ from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.topics.prevalence import Seeds
 
 Reading = tuple[str, Notes, Wanted, Seeds]
-router = APIRouter(prefix="/api/strands/{strand_id}", tags=["share"])
+router = Routes(prefix="/api/strands/{strand_id}", tags=["share"])
 
 
 def get_reading(state: StateOf, strand: StrandOf, seeds: SeedsOf) -> Reading:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from contextlib import suppress
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, File, Query, Request, Response, UploadFile
+from fastapi import Depends, File, Query, Request, Response, UploadFile
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from starlette.background import BackgroundTask
@@ -15,6 +15,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.names import safe_name
 from skeinwork.server.demo import ensure_demo
 from skeinwork.server.records import Made, chunks_of, saves
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import RecordNumber, State, StateOf, StrandOf, ViewOf
 from skeinwork.store.models import Skein, Strand
 from skeinwork.work.jobs.plans import Build, Gather, GatherRequest, Unpack
@@ -28,7 +29,7 @@ from skeinwork.work.strands.schemas import SkeinName
 from skeinwork.work.strands.skeins import Content, SkeinEntry
 from skeinwork.work.strands.strands import Wanted
 
-router = APIRouter(prefix="/api", tags=["skeins"])
+router = Routes(prefix="/api", tags=["skeins"])
 
 
 class NewSkein(BaseModel):

@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from pydantic import BaseModel
 
 from skeinwork.core.corpus.documents import Repeated
 from skeinwork.server.records import Made
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import StateOf, StrandOf
 from skeinwork.work.jobs.plans import Gather, GatherRequest
 from skeinwork.work.screens.files import FilePreview, preview_file
 from skeinwork.work.strands import strands, uploads
 
-router = APIRouter(prefix="/api/strands/{strand_id}", tags=["gather"])
+router = Routes(prefix="/api/strands/{strand_id}", tags=["gather"])
 
 
 class SourceFiles(BaseModel):

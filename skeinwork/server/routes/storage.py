@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
 from pydantic import BaseModel, ConfigDict
 
 from skeinwork.server.records import Made
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import StateOf
 from skeinwork.work.strands import storage
 from skeinwork.work.strands.storage import DiskUse
 
-router = APIRouter(prefix="/api", tags=["skeins"])
+router = Routes(prefix="/api", tags=["skeins"])
 
 
 @router.get("/storage")

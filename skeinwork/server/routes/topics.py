@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Path, Query
+from fastapi import Path, Query
 
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import State, StateOf, StrandOf, ViewOf
 from skeinwork.store.models import Strand
 from skeinwork.work.results.view import View
@@ -18,7 +19,7 @@ from skeinwork.work.strands.topic_notes import NoteEdit
 from skeinwork.work.topics import fits
 
 Topic = Annotated[int, Path(ge=0, le=10_000)]
-router = APIRouter(prefix="/api/strands/{strand_id}", tags=["label"])
+router = Routes(prefix="/api/strands/{strand_id}", tags=["label"])
 
 
 def _listed(state: State, strand: Strand, view: View) -> TopicList:
@@ -67,6 +68,6 @@ def get_topic_word_working(view: ViewOf, topic: Topic, term: Annotated[str, Quer
 
 
 @router.get("/fit-working")
-def get_likelihood_working(view: ViewOf) -> FitWorking:
-    """How the log-likelihood per token of the fit came about."""
-    return fit_working.likelihood_working(view)
+def get_watched_working(view: ViewOf) -> FitWorking:
+    """How the last value of what the fit was watched by came about."""
+    return fit_working.watched_working(view)

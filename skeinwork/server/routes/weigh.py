@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 from fastapi.responses import StreamingResponse
 
 from skeinwork.core.formats.export import csv_rows
 from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.server.records import saves, streamed
+from skeinwork.server.routing import Routes
 from skeinwork.server.state import StateOf, StrandOf, ViewOf
 from skeinwork.work.screens import cell, grid, matrices, new_text, pruning, top_terms, weigh
 from skeinwork.work.screens.cell import CellAnswer
@@ -23,7 +24,7 @@ from skeinwork.work.strands import strands, uploads
 from skeinwork.work.weighting import matrix_files
 from skeinwork.work.weighting.weighted_matrix import made_weighed
 
-router = APIRouter(prefix="/api/strands/{strand_id}", tags=["weigh"])
+router = Routes(prefix="/api/strands/{strand_id}", tags=["weigh"])
 Outcome = Annotated[str | None, Query(max_length=200)]
 TermOf = Annotated[str, Query(min_length=1, max_length=400)]
 

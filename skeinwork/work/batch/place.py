@@ -16,6 +16,7 @@ from skeinwork.core.formats.export import csv_rows
 from skeinwork.core.formats.names import safe_name
 from skeinwork.core.matrix.new_texts import read_new_texts, unknown_share
 from skeinwork.core.progress import Report, part_of, silent
+from skeinwork.core.topics.methods import method_of
 from skeinwork.store.artefacts import ArtefactStore
 from skeinwork.work.batch import weave, weigh_files
 from skeinwork.work.results.documents import name_in
@@ -71,7 +72,8 @@ def _rows(fit: SavedFit, corpus: Corpus, report: Report) -> Iterator[bytes]:
     for name in fit.names():
         names.append(safe_name(name, names, "") if name in names else name)
     header = ["document", "words", "counted", "share of kept words unknown", "leading topic", *names]
-    header += [f"{name}, {end} 95 %" for name in names for end in ("low", "high")]
+    with_ends = method_of(fit.model.fit).gives_intervals
+    header += [f"{name}, {end} 95 %" for name in names for end in ("low", "high") if with_ends]
 
     def rows() -> Iterator[list[Any]]:
         for first in range(0, len(corpus), _TOGETHER):
@@ -82,7 +84,7 @@ def _rows(fit: SavedFit, corpus: Corpus, report: Report) -> Iterator[bytes]:
             for row, at in enumerate(some):
                 words, counted = read.words(row), int(read.counts[[row]].sum())
                 share, leading = placed.share[row], int(np.argmax(placed.share[row]))
-                ends = np.stack([placed.low[row], placed.high[row]], axis=1).ravel()
+                ends = np.stack([each[row] for each in (placed.low, placed.high) if each is not None] or [[]], axis=1)
                 yield [
                     name_in(corpus, at),
                     words,
@@ -90,7 +92,7 @@ def _rows(fit: SavedFit, corpus: Corpus, report: Report) -> Iterator[bytes]:
                     unknown_share(read, row, known.columns),
                     names[leading] if counted else None,
                     *(share.tolist() if counted else [None] * len(share)),
-                    *(ends.tolist() if counted else [None] * len(ends)),
+                    *(ends.ravel().tolist() if counted else [None] * ends.size),
                 ]
 
     return csv_rows(header, rows())

@@ -21,23 +21,28 @@ from skeinwork.work.evidence.branch import OfBranch
 from skeinwork.work.evidence.cleaning_pass import CleaningPass
 from skeinwork.work.evidence.field_value import FieldValue
 from skeinwork.work.evidence.flagged import Flagged
+from skeinwork.work.evidence.holding_word import HoldingWord
 from skeinwork.work.evidence.length import Length
 from skeinwork.work.evidence.members import InGroup, Members
 from skeinwork.work.evidence.one_document import OneDocument
+from skeinwork.work.evidence.other_fit import MovedFrom, OtherFit
 from skeinwork.work.evidence.period import InPeriod
 from skeinwork.work.evidence.share_range import ShareRange
 from skeinwork.work.evidence.term import Term
 from skeinwork.work.evidence.topic import Topic
+from skeinwork.work.evidence.with_topic import WithTopic
 from skeinwork.work.evidence.word import Word
 from skeinwork.work.results import documents
 from skeinwork.work.results.documents import Segment
 from skeinwork.work.results.parts import Part
 from skeinwork.work.results.view import View
 from skeinwork.work.steps.step import counted
+from skeinwork.work.topics.comparison import view_of_fit
 
 # Which gives the title where several are asked for: the first.
 KINDS: tuple[base.Evidence, ...] = (
     Topic(),
+    OtherFit(),
     OfBranch(),
     Members(),
     Term(),
@@ -49,6 +54,9 @@ KINDS: tuple[base.Evidence, ...] = (
     InGroup(),
     InPeriod(),
     ShareRange(),
+    WithTopic(),
+    HoldingWord(),
+    MovedFrom(),
     OneDocument(),
 )
 
@@ -90,8 +98,14 @@ def _leading(request: EvidenceRequest) -> Leading | None:
     return next((each for each in _given(request) if isinstance(each, Leading)), None)
 
 
+def _seen(view: View, request: EvidenceRequest) -> View:
+    """The view with the fit that is asked for."""
+    return view_of_fit(view, request.of_fit) if request.of_fit else view
+
+
 def find(view: View, request: EvidenceRequest) -> Ranked:
     """Rank the documents that a request stands for."""
+    view = _seen(view, request)
     keep = np.ones(len(view.corpus), dtype=bool)
     for each in _given(request):
         if isinstance(each, Narrowing):
@@ -107,16 +121,19 @@ def find(view: View, request: EvidenceRequest) -> Ranked:
 
 def title(view: View, request: EvidenceRequest, labels: Labels) -> str:
     """What is selected, in a few words."""
+    view, labels = _seen(view, request), {} if request.of_fit else labels
     return next((each.title(view, request, labels) for each in _given(request)), "Documents")
 
 
 def where(view: View, request: EvidenceRequest) -> list[str]:
     """What narrows it."""
+    view = _seen(view, request)
     return [each.where(view, request) for each in list(_given(request))[1:]]
 
 
 def piece(view: View, request: EvidenceRequest, document: int, score: float) -> Piece:
     """Why one document is there."""
+    view = _seen(view, request)
     if leading := _leading(request):
         return leading.piece(view, request, document, score)
     said = [each.reason(view, request, document) for each in _given(request) if isinstance(each, Narrowing)]
@@ -125,6 +142,7 @@ def piece(view: View, request: EvidenceRequest, document: int, score: float) -> 
 
 def _segments(view: View, request: EvidenceRequest, document: int, shortly: bool) -> tuple[list[Segment], Part]:
     """A document with the words that count marked, or the part of it where most of them stand."""
+    view = _seen(view, request)
     data = view.corpus.data[view.corpus.pointer[document] : view.corpus.pointer[document + 1]]
     whole = Part(0, 1, 0, len(data))
     leading = _leading(request)

@@ -13,7 +13,7 @@ from typing import Any, ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.work.results.view import View
@@ -25,6 +25,10 @@ class Asked(BaseModel):
     """What of the request belongs to a kind; every field may be left out."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
+
+    of_fit: str | None = Field(
+        None, pattern="^[0-9a-f]{64}$", description="the fit that topics are of, where that is not the strand’s"
+    )
 
 
 @dataclass(frozen=True)

@@ -6,15 +6,14 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from skeinwork.core.corpus import periods
-from skeinwork.core.corpus.periods import Period, period_index
+from skeinwork.core.corpus.periods import Period, lie_within, said_of
 from skeinwork.work.evidence.base import Asked, Labels, Narrowing
 from skeinwork.work.results.view import View
 
 
 class AskedPeriod(Asked):
     period: Period | None = None
-    at: str | None = Field(None, max_length=40, description="a period's name, such as 2014-Q1, or two joined by ..")
+    at: str | None = Field(None, max_length=60, description="a period's name, such as 2014-Q1, or two joined by ..")
 
 
 class InPeriod(Narrowing):
@@ -22,11 +21,7 @@ class InPeriod(Narrowing):
     names = "at"
 
     def title(self, view: View, request: AskedPeriod, labels: Labels) -> str:
-        return " to ".join(periods.said(each) for each in (request.at or "").split(".."))
+        return said_of(request.at or "")
 
     def keep(self, view: View, request: AskedPeriod) -> NDArray[np.bool_]:
-        period = request.period or "year"
-        index, names = period_index(view.corpus.days, view.corpus.precision, period)
-        first, _, last = (request.at or "").partition("..")
-        wanted = [at for at, name in enumerate(names) if first <= name <= (last or first)]
-        return np.isin(index, wanted)
+        return lie_within(view.corpus.days, view.corpus.precision, request.at or "")

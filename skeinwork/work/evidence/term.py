@@ -14,6 +14,7 @@ from skeinwork.work.steps.step import counted
 
 class AskedTerm(Asked):
     term: str | None = Field(None, max_length=400, description="a term of the matrix")
+    with_term: str | None = Field(None, max_length=400, description="another, which stands in the same documents")
 
 
 class Term(Leading):
@@ -22,27 +23,35 @@ class Term(Leading):
 
     def title(self, view: View, request: AskedTerm, labels: Labels) -> str:
         """Its readable words."""
-        return view.matrix.display[_place(view, request)]
+        return " and ".join(view.matrix.display[at] for at in _places(view, request))
 
     def scores(self, view: View, request: AskedTerm) -> Scores:
-        column = view.matrix.counts.getcol(_place(view, request)).tocoo()
-        scores = np.zeros(view.matrix.counts.shape[0])
-        scores[column.row] = column.data / np.sqrt(np.maximum(view.lengths[column.row], 1))
-        return Scores(scores, "by count against length")
+        places = _places(view, request)
+        times = view.matrix.counts[:, places].toarray().min(axis=1)
+        said = "by count against length" if len(places) == 1 else "those that hold both, by count against length"
+        return Scores(times / np.sqrt(np.maximum(view.lengths, 1)), said)
 
     def piece(self, view: View, request: AskedTerm, document: int, score: float) -> Piece:
-        times = int(view.matrix.counts[document, _place(view, request)])
+        places = _places(view, request)
+        counts = view.matrix.counts[[document]][:, places].toarray()[0].tolist()
+        if len(places) > 1:
+            return Piece(" and ".join(f"{n}×" for n in counts), f"in {counted(int(view.lengths[document]), 'word')}")
+        times = int(counts[0])
         said = "once" if times == 1 else f"{times} times"
         return Piece(f"{times}×", f"{said} in {counted(int(view.lengths[document]), 'word')}")
 
     def marks(self, view: View, request: AskedTerm, document: int) -> Marks:
-        words = (request.term or "").split(" ")
-        wanted = [view.form_place.get(word, -2) for word in words]
-        return Marks(view.cleaning, term_weights(view.cleaning.token_forms(document), wanted))
+        forms = view.cleaning.token_forms(document)
+        weights = np.zeros(len(forms))
+        for term in filter(None, (request.term, request.with_term)):
+            wanted = [view.form_place.get(word, -2) for word in term.split(" ")]
+            weights = np.maximum(weights, term_weights(forms, wanted))
+        return Marks(view.cleaning, weights)
 
 
-def _place(view: View, request: AskedTerm) -> int:
-    return view.matrix.column_of(request.term or "")
+def _places(view: View, request: AskedTerm) -> list[int]:
+    """The columns of what is asked for."""
+    return [view.matrix.column_of(each) for each in (request.term or "", request.with_term) if each is not None]
 
 
 def forms_in(cleaning: Cleaning, forms: NDArray[np.int32]) -> dict[str, int]:

@@ -9,11 +9,10 @@ from scipy.special import betaincinv
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.in_words import percent
+from skeinwork.core.topics.holding import LEAST_SHARE, enough
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
 from skeinwork.work.results.view import View
 
-LEAST_SHARE = 0.1
-LEAST_TOKENS = 0.5  # on average over the samples: a token that is more likely the topic's than not
 FEW_WORDS = 10  # counted ones, under which a document's leading topic is marked
 _MARKED = 0.5
 _FIRST = 10
@@ -23,14 +22,13 @@ class AskedTopic(Asked):
     topic: int | None = Field(None, ge=0, le=10_000, description="a topic of the fit")
 
 
-def held(view: View, topic: int) -> NDArray[np.float64]:
+def held(view: View, topic: int, least: float = LEAST_SHARE) -> NDArray[np.float64]:
     """Tokens of a topic in the documents that have it, 0 in all others, float64[n_docs].
 
-    To have it is a tenth of a document's tokens and one at least, not by the prior alone.
+    To have it is ``least`` of a document's tokens and one at least, not by the prior alone.
     """
     tokens = view.assigned[:, [topic]].toarray().ravel()
-    enough = (tokens >= LEAST_TOKENS) & (tokens >= LEAST_SHARE * view.assigned_sizes)
-    return np.asarray(np.where(enough, tokens, 0.0))
+    return np.asarray(np.where(enough(tokens, view.assigned_sizes, least), tokens, 0.0))
 
 
 def over_documents(view: View) -> tuple[list[int], list[float]]:

@@ -14,6 +14,7 @@ from skeinwork import __version__
 from skeinwork.core.corpus.periods import GAP
 from skeinwork.core.formats.export import csv_rows, matrix_market, zipped
 from skeinwork.core.formats.names import safe_name
+from skeinwork.core.prevalence.breakdown import Breakdown
 from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS, Prevalence
 from skeinwork.core.topics.measures import MEASURES
 from skeinwork.core.topics.methods import method_of
@@ -23,21 +24,15 @@ from skeinwork.work.exports import related
 from skeinwork.work.exports.documents_table import documents_table
 from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.exports.pattern import Pattern
+from skeinwork.work.exports.topic_files import candidates_table, gexf, graphml, labels_table, together_table
+from skeinwork.work.exports.track_files import changes_table, movement_table
 from skeinwork.work.results import cleaned_text
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT, GROUP_COUNTS, GROUP_WORDS, GROUPS, TREE
 from skeinwork.work.steps.fit import known
 from skeinwork.work.steps.step import Step, counted
 from skeinwork.work.topics.model_file import saved_fit
-from skeinwork.work.topics.prevalence import (
-    Seeds,
-    TrackSettings,
-    compare,
-    overall,
-    said_of_differences,
-    said_of_seeds,
-    track,
-)
+from skeinwork.work.topics.prevalence import Seeds, compare, overall, said_of_differences, said_of_seeds, track
 
 Pieces = Callable[[], Iterable[bytes]]
 LEAST_SHARE = 1e-4  # of a topic, for a term to be listed with it
@@ -60,6 +55,8 @@ def topics_json(view: View, labels: Labels, seeds: Seeds) -> bytes:
             "label": labels[k].label if k in labels else "",
             "label_confirmed": bool(k in labels and labels[k].confirmed),
             "note": labels[k].note if k in labels else "",
+            "family": labels[k].family if k in labels else "",
+            "set_aside": bool(k in labels and labels[k].set_aside),
             "share_of_tokens": share[k].model_dump(),
             "mean_share_of_documents": by_documents[k],
             "documents_in_which_it_leads": leads[k],
@@ -112,14 +109,14 @@ def _few(units: int) -> str | None:
     return f"few: under {FEW_UNITS} units" if units < FEW_UNITS else None
 
 
-def prevalence_table(view: View, settings: TrackSettings, labels: Labels, seeds: Seeds) -> Iterator[bytes]:
+def prevalence_table(view: View, settings: Breakdown, labels: Labels, seeds: Seeds) -> Iterator[bytes]:
     """Every group and period with its documents, those without any too."""
     tracked, names = track(view, settings, seeds), topic_names(view, labels)
     result = tracked.result
     rows = (
         [group or None, period or None, k + 1, name, *_shares(result, row, k)]
-        for group, line in zip(tracked.groups, tracked.rows.tolist(), strict=True)
-        for period, row in zip(tracked.periods, line, strict=True)
+        for group, line in zip(tracked.cells.groups, tracked.cells.rows.tolist(), strict=True)
+        for period, row in zip(tracked.cells.periods, line, strict=True)
         if GAP not in period
         for k, name in enumerate(names)
     )
@@ -135,7 +132,7 @@ def _shares(result: Prevalence, row: int, topic: int) -> list[Any]:
     return [*map(known, found), int(result.documents[row]), units, _few(units)]
 
 
-def differences_table(view: View, settings: TrackSettings, labels: Labels, seeds: Seeds) -> Iterator[bytes]:
+def differences_table(view: View, settings: Breakdown, labels: Labels, seeds: Seeds) -> Iterator[bytes]:
     """Each group against all others together, where both have enough units."""
     (groups, found), names = compare(view, settings, seeds), topic_names(view, labels)
     parts = (found.difference, found.low, found.high, found.p, found.adjusted)
@@ -157,21 +154,21 @@ def rejected_table(view: View) -> Iterator[bytes]:
     return csv_rows(["file", "line", "reason", "left out, as it was"], rows)
 
 
-def _tracked(begins: str, tracks: Iterable[TrackSettings]) -> dict[str, TrackSettings]:
+def _tracked(begins: str, tracks: Iterable[Breakdown]) -> dict[str, Breakdown]:
     """What is tracked, by the name of its file: none is given twice."""
-    found: dict[str, TrackSettings] = {}
+    found: dict[str, Breakdown] = {}
     for each in tracks:
-        parts = [begins, "by" if each.group else "", each.group or "", each.period or ""]
+        parts = [begins, "by" if each.group else "", each.group or "", each.span or ""]
         found[safe_name(" ".join(filter(None, parts)).lower(), found, ".csv")] = each
     return found
 
 
-def _prevalences(pattern: Pattern) -> dict[str, TrackSettings]:
+def _prevalences(pattern: Pattern) -> dict[str, Breakdown]:
     return _tracked("prevalence", pattern.track)
 
 
-def _differing(pattern: Pattern) -> dict[str, TrackSettings]:
-    return _tracked("differences", (each for each in pattern.track if each.group and not each.period))
+def _differing(pattern: Pattern) -> dict[str, Breakdown]:
+    return _tracked("differences", (each for each in pattern.track if each.group and not each.timed))
 
 
 def _prevalence(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
@@ -182,6 +179,20 @@ def _prevalence(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[
 def _differences(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
     for name, settings in _differing(pattern).items():
         yield name, partial(differences_table, view, settings, labels, pattern.other_seeds)
+
+
+def _moving(pattern: Pattern) -> dict[str, Breakdown]:
+    return _tracked("movement", (each for each in pattern.track if each.group or each.timed))
+
+
+def _movement(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
+    for name, settings in _moving(pattern).items():
+        yield name, partial(movement_table, view, settings, labels, pattern.other_seeds)
+
+
+def _changes(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
+    for name, settings in _tracked("change points", (each for each in pattern.track if each.timed)).items():
+        yield name, partial(changes_table, view, settings, labels, pattern.other_seeds)
 
 
 def _matrix(view: View) -> Iterator[bytes]:
@@ -232,6 +243,17 @@ def _where(step: Step[Any, Any, Any], name: str, about: str, write: Callable[[Vi
     return Export(name, about, written)
 
 
+def _if_made(name: str, about: str, write: Callable[[View, Labels], Iterable[bytes] | None]) -> Export:
+    """A file of what was made beside the fit, where it was."""
+
+    def written(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
+        found = write(view, labels)
+        if found is not None:
+            yield name, lambda: found
+
+    return Export(name, about, written)
+
+
 # One is added by its entry here.
 EXPORTS: tuple[Export, ...] = (
     _one(
@@ -262,6 +284,19 @@ EXPORTS: tuple[Export, ...] = (
         _told_words,
     ),
     _one(
+        "labels.csv",
+        "labels, notes and families with the strongest words, to be brought back at Label",
+        lambda v, p, labels: labels_table(v, labels),
+    ),
+    _if_made("label-candidates.csv", "phrases to call topics by, with what speaks for each", candidates_table),
+    _if_made("topics-together.csv", "documents that hold both of two topics, against chance", together_table),
+    _one(
+        "documents-topics.graphml",
+        "documents and topics as a graph: joined where a topic holds a tenth of a document or more",
+        lambda v, p, labels: graphml(v, labels),
+    ),
+    _one("documents-topics.gexf", "the same graph in GEXF", lambda v, p, labels: gexf(v, labels)),
+    _one(
         "vocabulary.csv",
         "the columns of the matrix",
         lambda v, p, labels: vocabulary_table(v),
@@ -280,6 +315,13 @@ EXPORTS: tuple[Export, ...] = (
         "interval and p, adjusted over topics and groups (Benjamini and Hochberg)",
         _differences,
     ),
+    Export(
+        "movement-*.csv",
+        "which topics move over time and differ between groups: the clearest contrast of each with "
+        "interval and p over its family, adjusted over topics",
+        _movement,
+    ),
+    Export("change-points-*.csv", "periods from which on a topic's share is another", _changes),
     _where(TREE, "tree.nwk", "the tree of Relate, in Newick's format", related.tree_file),
     _where(TREE, "clusters.csv", "its clusters at the suggested cut, and how sure they are", related.clusters_table),
     _where(GROUPS, "document-groups.csv", "every document with its group", related.groups_table),
@@ -327,13 +369,13 @@ def _explanation(view: View, pattern: Pattern) -> str:
     there = [each for each in EXPORTS[:-1] if each.name.endswith("*.csv") or any(each.write(view, pattern, {}))]
     width = max(len(each.name) for each in there) + 2
     listed = "".join(f"{each.name:<{width}}{each.about}\n" for each in there)
-    tracked = {**_prevalences(pattern), **_differing(pattern)}
+    tracked = {**_prevalences(pattern), **_differing(pattern), **_moving(pattern)}
     width = max([len(name) for name in tracked], default=0) + 2
     tables = "".join(
-        f"{name:<{width}}{', '.join(filter(None, (each.group and f'by {each.group!r}', each.period)))}\n"
+        f"{name:<{width}}{', '.join(filter(None, (each.group and f'by {each.group!r}', each.span)))}\n"
         for name, each in tracked.items()
     )
-    apart = f"{said_of_differences(view.fit_summary)}\n" if _differing(pattern) else ""
+    apart = f"{said_of_differences(view)}\n" if _differing(pattern) else ""
     return (
         f"Made by Skeinwork {__version__}.\n\n{listed}\n{tables}\n{apart}{said_of_seeds(pattern.other_seeds)}\n"
         f"{counted(emptied, 'document')} with no counted word: no shares.\n"

@@ -16,6 +16,8 @@ class Label:
     label: str = ""
     confirmed: bool = False
     note: str = ""
+    family: str = ""
+    set_aside: bool = False
 
 
 Labels = Mapping[int, Label]
@@ -28,4 +30,4 @@ def topic_names(view: View, labels: Labels) -> list[str]:
 
 def label_of(note: TopicNote) -> Label:
     """A stored note as a label."""
-    return Label(note.label, note.confirmed, note.note)
+    return Label(note.label, note.confirmed, note.note, note.family, note.set_aside)

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import json
 import re
-from typing import TYPE_CHECKING, Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Final, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, create_model, field_serializer, model_validator
 
@@ -16,15 +16,15 @@ from skeinwork.core.corpus.shaping import Operation
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.weighting import Weighting
+from skeinwork.core.prevalence.breakdown import Breakdown
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods import FitSettings
 from skeinwork.work import steps
 from skeinwork.work.strands.schemas import problems_in_words
 from skeinwork.work.strands.strands import SeedWords
 from skeinwork.work.topics.fits import MOST_SEEDS
-from skeinwork.work.topics.prevalence import TrackSettings
 
-FORMAT_VERSION = 10
+FORMAT_VERSION: Final = 13
 _MANY_DIGITS = re.compile(r"\d{1000,}")
 
 
@@ -44,13 +44,15 @@ class Pattern(BaseModel):
 
     model_config = ConfigDict(extra="forbid", title="Skeinwork pattern")
 
-    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6, 7, 8, 9, 10] = Field(
-        10,
+    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13] = Field(
+        FORMAT_VERSION,
         description="version of this format; 2 knows more file formats, and shape; 3 multiword terms, "
         "passes of one kind more than once, and the method of a fit; 4 more passes, and their limits; "
         "5 more methods of word forms, and quoted mail; 6 parts of speech, and fields of mentions; "
         "7 more ways to prune, pinned terms, a split, and weightings; 8 other seeds; 9 speakers; "
-        "10 results beside the chain, and words for topics to begin with",
+        "10 results beside the chain, and words for topics to begin with; 11 a fit that continues another; "
+        "12 topics of a fit that are merged; 13 days and weeks, chosen days, design weights and a fixed "
+        "composition of what is tracked",
     )
     name: str = Field("", max_length=500)
     gather: GatherSettings
@@ -64,7 +66,7 @@ class Pattern(BaseModel):
     other_seeds: tuple[Annotated[int, Field(ge=0, le=2**31 - 1)], ...] = Field(
         (), max_length=MOST_SEEDS, description="of fits whose draws count in the intervals of what is tracked"
     )
-    track: list[TrackSettings] = Field(default_factory=list, max_length=100)
+    track: list[Breakdown] = Field(default_factory=list, max_length=100)
 
     @model_validator(mode="after")
     def _seeds(self) -> Pattern:

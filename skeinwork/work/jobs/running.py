@@ -5,7 +5,7 @@ from __future__ import annotations
 import heapq
 import threading
 import time
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Sequence
 from typing import Any
 
 from pydantic import BaseModel
@@ -101,9 +101,11 @@ class Running:
             if task.making and self.store.artefacts.has(task.making.identity):
                 task.done, task.seconds = 1.0, 0.0
 
-    def do(self, what: str) -> list[str]:
-        mine = self.waiting(what)
-        if what == INDEX:
+    def do(self, *what: str, only: Collection[str] | None = None) -> list[str]:
+        mine = [task for each in what for task in self.waiting(each)]
+        if only is not None:
+            mine = [task for task in mine if task.making and task.making.identity in only]
+        if what == (INDEX,):
             for task in mine:
                 self._index(task)
             return [task.identity for task in mine]
@@ -153,9 +155,14 @@ class Running:
     def _work_through(self, waiting: list[Task], at_work: list[Task]) -> None:
         fault: Exception | None = None
         while waiting or at_work:
-            while waiting and not fault and self.queue.begin(self.record.id, self.plan.patient):
-                at_work.append(waiting.pop(0))
-                self._begin(at_work[-1])
+            while (
+                not fault
+                and (task := _ready(waiting, at_work, self._reads))
+                and self.queue.begin(self.record.id, self.plan.patient)
+            ):
+                waiting.remove(task)
+                at_work.append(task)
+                self._begin(task)
             if not waiting:
                 self.queue.leave(self.record.id)
             if self._stop.is_set() or fault:
@@ -179,6 +186,15 @@ class Running:
         self._check()
         if fault:
             raise fault
+
+    def _reads(self, task: Task) -> Sequence[str]:
+        """The results that a task is made from."""
+        assert task.making is not None
+        if task.before is None:
+            there = all(self.store.artefacts.has(each) for each in task.making.inputs)
+            reads = steps.STEPS[task.what].reads
+            task.before = reads(task.making, OnDisk(self.store.artefacts)).results if there else None
+        return task.before or list(task.making.inputs)
 
     def _begin(self, task: Task) -> None:
         assert task.making is not None
@@ -230,12 +246,19 @@ class Running:
         )
 
 
+def _ready(waiting: Sequence[Task], at_work: Sequence[Task], reads: Callable[[Task], Sequence[str]]) -> Task | None:
+    """The next task whose inputs none of these makes: one that is to come soon, or the first."""
+    coming = {task.making.identity for task in (*waiting, *at_work) if task.making}
+    ready = (task for task in waiting if coming.isdisjoint(reads(task)))
+    return min(ready, key=lambda task: not task.soon, default=None)
+
+
 def in_order(tasks: Sequence[Task], workers: int) -> list[Task]:
     """The longest first, so that workers end together; where that costs little, the early ones before them.
 
     Those come from the quickest to the longest, so that the first picture is soon there.
     """
-    longest = sorted(tasks, key=lambda task: -task.seconds)
+    longest = sorted(tasks, key=lambda task: (task.late, -task.seconds))
     first = sorted((task for task in tasks if task.early), key=lambda task: task.seconds)
     early = first + [task for task in longest if not task.early]
     return early if _makespan(early, workers) <= _PRICE * _makespan(longest, workers) else longest

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from skeinwork.core.corpus.grouping import units_of
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.prevalence.differences import false_discovery_rates
+from skeinwork.core.false_discovery import false_discovery_rates
 from skeinwork.core.relate.group_words import GroupWords, words_apart
 from skeinwork.core.relate.significance import UnitCounts, significance, unit_counts
 from skeinwork.work.results.view import View

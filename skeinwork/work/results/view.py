@@ -21,7 +21,7 @@ from skeinwork.core.text.segment import PUNCTUATION, SYMBOL, Segments
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.model import TopicModel
 from skeinwork.core.topics.words import telling_words
-from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultError
+from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultError, Making
 from skeinwork.work import steps
 from skeinwork.work.results.cache import Cache
 from skeinwork.work.steps.corpus import load_survey
@@ -61,6 +61,15 @@ class View:
         if identity is None:
             raise BadInputError(step.missing)
         return self._whole(identity)
+
+    def made(self, step: Link[Any, Kept, Any], making: Making) -> Kept | None:
+        """A result that doesn't stand on the strand, loaded once; None where it was not made."""
+        if not self.store.has(making.identity):
+            return None
+        loaded: Kept = self.cache.get(
+            (step.name, making.identity), lambda: self._loaded(step, self.store.open(making.identity))
+        )
+        return loaded
 
     def value(self, step: Link[Any, Kept, Any]) -> Kept:
         """The result of a step, loaded once."""
@@ -196,6 +205,11 @@ class View:
         return {form: at for at, form in enumerate(self.cleaning.forms)}
 
     @cached_property
+    def fit_form_place(self) -> dict[str, int]:
+        """The same of the cleaning that the fit was made on."""
+        return {form: at for at, form in enumerate(self.fit_cleaning.forms)}
+
+    @cached_property
     def _fit_terms(self) -> NDArray[np.int64]:
         """Term of the fit's matrix for every form of its cleaning; -1 where pruning dropped it."""
         return self.fit_matrix.columns_of((*self.fit_cleaning.forms, ""))
@@ -225,14 +239,8 @@ class View:
 
     @cached_property
     def assigned(self) -> scipy.sparse.csc_matrix:
-        """Tokens of each topic in each document, the mean over saved samples, [n_docs, n_topics].
-
-        For a method without samples its shares times the tokens.
-        """
-        samples = self.model.samples
-        if samples:
-            return samples.assigned().tocsc()
-        return scipy.sparse.csc_matrix(np.asarray(self.model.doc_topic) * self.token_weights[:, None])
+        """Tokens of each topic in each document, the mean over saved samples, [n_docs, n_topics]."""
+        return self.model.assigned(self.token_weights).tocsc()
 
     @cached_property
     def fit_shares(self) -> NDArray[np.float64]:

@@ -2,35 +2,67 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict, Field, field_validator
 
-from skeinwork.core.kinds import differing
+from skeinwork.core.errors import BadInputError
+from skeinwork.core.kinds import named
+from skeinwork.core.said import listed
 from skeinwork.core.topics import choose
-from skeinwork.core.topics.measures import BY, MEASURES, stability
-from skeinwork.core.topics.methods import FitSettings
+from skeinwork.core.topics.choose import CountFigures, Suggestion
+from skeinwork.core.topics.measures import ALL, BY, COHERENCE, MEASURES, TOPS, USUAL
+from skeinwork.core.topics.methods import FitSettings, method_of
+from skeinwork.core.topics.methods.base import MOST_ITERATIONS
 from skeinwork.core.topics.trace import Verdict
 from skeinwork.store.models import Result
+from skeinwork.work.jobs.plans import Measure
 from skeinwork.work.results.view import View
+from skeinwork.work.screens.between_counts import BetweenCounts, between_counts, columns_to_show
+from skeinwork.work.screens.measure_working import MeasureWorking, measure_working
+from skeinwork.work.screens.sweep import SweepSuggestion, suggested_sweep
 from skeinwork.work.steps import FIT, MATRIX
-from skeinwork.work.steps.fit import FitSummary, Interval, empty_said
-from skeinwork.work.steps.matrix import MatrixSummary
-from skeinwork.work.steps.step import Said, count
-from skeinwork.work.topics import fits
+from skeinwork.work.steps.fit import Interval, empty_said
+from skeinwork.work.steps.step import Said
+from skeinwork.work.strands.choices import Vote
+from skeinwork.work.topics import fits, sweeps
 from skeinwork.work.topics.fits import Poorer
+from skeinwork.work.topics.sweeps import ComparedFit, Swept, SweptFit, TwinFit
+
+# Measures that a count may be chosen by after coherence.
+Counting = Literal["stability", "held_out"]
+
+
+class ComparedBy(BaseModel):
+    """How fits are compared: by which series of settings, coherence and top words; what is not to count."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    series: int | None = Field(None, ge=0, le=10_000, description="of settings; the one with the most counts")
+    by: named(COHERENCE) = BY.key  # type: ignore[valid-type]
+    top: int = Field(USUAL, description="words of a topic", json_schema_extra={"enum": list(TOPS)})
+    leaving: list[Counting] = Field([], max_length=2, description="measures that are not to count for a choice")
+    reference: str | None = Field(None, pattern="^[0-9a-f]{64}$", description="cleaning of texts for coherence")
+
+    @field_validator("top")
+    @classmethod
+    def _measured(cls, top: int) -> int:
+        if top not in TOPS:
+            raise ValueError(f"topics are measured by {listed([str(each) for each in TOPS])} words")
+        return top
 
 
 class MadeFit(BaseModel):
-    """One fit of the strand's matrix with its measures.
+    """One fit with its measures.
 
-    ``series`` is the place of its series; ``gain`` how many nats a token it foretells better than one
-    topic for all; ``poorer`` names a likelier seed of the same settings.
+    ``gain`` is how many nats a token it foretells better than one topic for all; ``poorer`` names a likelier
+    seed of the same settings; ``measured`` says whether all measures were taken.
     """
 
     identity: str
     settings: FitSettings
-    series: int
     measures: dict[str, float | None]
     empty: int
     gain: Interval | None
@@ -40,82 +72,273 @@ class MadeFit(BaseModel):
     said: Said
     seconds: float
     current: bool
+    measured: bool
+
+
+class ChanceFit(BaseModel):
+    """A fit to the same words dealt out at random."""
+
+    topics: int
+    seed: int
+    measures: dict[str, float | None]
 
 
 class MeasureKind(BaseModel):
-    """A measure of fits: what it is called, what it rewards and misses, whether more is better."""
+    """A measure of fits: what it is called, what it rewards and misses, whether more is better.
+
+    ``by_words`` says whether it looks at some top words; ``coherence`` whether counts may be suggested by it.
+    """
 
     key: str
     title: str
-    about: str
+    rewards: str
+    misses: str
     rises: bool
+    by_words: bool
+    coherence: bool
 
 
-class SweepSuggestion(BaseModel):
-    """What to sweep over, and why."""
+class Candidate(BaseModel):
+    """A count that may be chosen, with what speaks for it.
+
+    ``best`` is its fit most like all others; ``worse`` by how many nats a token it foretells surely worse than
+    the best candidate.
+    """
+
+    topics: int
+    coherence: float
+    error: float
+    stability: float | None
+    held_out: float | None
+    worse: Interval | None
+    empty: float
+    fits: int
+    settled: int
+    best: str
+    seed: int
+
+
+class Longer(BaseModel):
+    """Counts whose fits were still moving, and iterations to continue them to."""
 
     counts: list[int]
-    seeds: list[int]
     iterations: int
-    why: str
 
 
 class FitList(BaseModel):
-    """Fits compared, one series of settings beside another.
+    """Fits of one series of settings compared, beside words dealt out at random.
 
-    ``measures`` are those that any of the fits has, the one that counts are suggested by first.
-    ``suggestion`` is of the series in ``series`` at ``of``; ``widen`` are counts to try where no
-    optimum is in sight, ``doubt`` and ``notes`` what there is to say besides.
+    ``measures`` are those that any of the fits has. ``reasons`` say why ``suggested`` is, or why nothing;
+    ``widen`` are counts to try where no optimum is in sight, ``refine`` those between, ``doubt`` and ``notes``
+    what there is to say besides. ``unmeasured`` fits lack some measures.
     """
 
     fits: list[MadeFit]
+    chance: list[ChanceFit]
     measures: list[MeasureKind]
     series: list[str]
     of: int
-    suggestion: str | None
+    top: int
+    by: str
+    reasons: list[str]
     suggested: int | None
-    candidates: list[int]
+    candidates: list[Candidate]
     widen: list[int]
+    refine: list[int]
     doubt: str | None
+    longer: Longer | None
     notes: list[str]
+    unmeasured: int
     usable: int
     sweep: SweepSuggestion
 
 
-def _suggest(made: Sequence[tuple[MadeFit, FitSummary]]) -> choose.Suggestion | None:
-    coherent: dict[int, list[list[float]]] = {}
-    stable: dict[int, list[float]] = {}
-    gains: dict[int, list[tuple[float, float]]] = {}
-    empty: dict[int, list[int]] = {}
-    for fit, summary in made:
-        known = [value for value in summary.measured[BY.key].topics if value is not None]
-        if known:
-            coherent.setdefault(fit.settings.topics, []).append(known)
-        empty.setdefault(fit.settings.topics, []).append(fit.empty)
-        if (steady := fit.measures[stability.KEY]) is not None:
-            stable.setdefault(fit.settings.topics, []).append(steady)
-        if summary.gain and summary.gain.low is not None:
-            pair = (summary.gain.mean, summary.gain.low)
-            gains.setdefault(fit.settings.topics, []).append(pair)
-    return choose.suggest(coherent, stable, gains, empty) if len(coherent) > 1 else None
-
-
 def measure_kinds() -> list[MeasureKind]:
-    """The measures of a single fit."""
+    """All measures, in the order of their charts."""
     return [
-        MeasureKind(key=each.key, title=each.title, about=each.about, rises=each.rises) for each in MEASURES.values()
+        MeasureKind(
+            key=each.key,
+            title=each.title,
+            rewards=each.rewards,
+            misses=each.misses,
+            rises=each.rises,
+            by_words=each.key in MEASURES,
+            coherence=each.key in COHERENCE,
+        )
+        for each in ALL
     ]
 
 
-def _kinds(made: Sequence[MadeFit]) -> list[MeasureKind]:
-    """The measures that any fit has."""
-    steady = MeasureKind(key=stability.KEY, title=stability.TITLE, about=stability.ABOUT, rises=stability.RISES)
-    known = {key for fit in made for key, value in fit.measures.items() if value is not None}
-    return [each for each in (*measure_kinds(), steady) if each.key in known]
+@dataclass(frozen=True)
+class _Looked:
+    """The fits of the series that is asked for, with what they suggest."""
+
+    found: Swept
+    series: int
+    made: list[SweptFit]
+    dealt: list[TwinFit]
+    counts: list[CountFigures]
+    suggestion: Suggestion | None
+
+    @property
+    def candidates(self) -> list[int]:
+        return self.suggestion.candidates if self.suggestion else []
 
 
-def _notes(made: Sequence[MadeFit], candidates: Sequence[int]) -> list[str]:
-    """Empty topics, and seeds that stayed in a poorer mode."""
+def _look(view: View, rows: Sequence[Result], twins: Sequence[Result], how: ComparedBy) -> _Looked:
+    found = sweeps.swept(view, rows, twins, how.reference)
+    series = _series(found, how)
+    made, dealt = found.of(series)
+    counts = sweeps.figures_of(view, made, how.by, how.top, how.leaving)
+    chance = sweeps.chance_of(dealt, how.by, how.top)
+    suggestion = choose.suggest(counts, chance, COHERENCE[how.by].title) if len(counts) > 1 else None
+    return _Looked(found, series, made, dealt, counts, suggestion)
+
+
+def compared(view: View, rows: Sequence[Result], twins: Sequence[Result], how: ComparedBy) -> FitList:
+    """Fits with their measures, and the count that they suggest.
+
+    Parameters
+    ----------
+    rows : the fits of the matrices that are compared; twins : those of words dealt out at random
+    """
+    looked = _look(view, rows, twins, how)
+    found, made, dealt, suggestion = looked.found, looked.made, looked.dealt, looked.suggestion
+    listed_fits = _fits(view, made, how.top)
+    known = {key for fit in listed_fits for key, value in fit.measures.items() if value is not None}
+    candidates = _candidates(made, looked.counts, suggestion) if suggestion else []
+    matrix = MATRIX.summarised(view.matrix_record)
+    return FitList(
+        fits=listed_fits,
+        chance=[
+            ChanceFit(topics=each.settings.topics, seed=each.settings.seed, measures=_values(each, how.top))
+            for each in dealt
+        ],
+        measures=[each for each in measure_kinds() if each.key in known],
+        series=found.titles,
+        of=looked.series,
+        top=how.top,
+        by=how.by,
+        reasons=suggestion.reasons if suggestion else [],
+        suggested=suggestion.topics if suggestion else None,
+        candidates=candidates,
+        widen=suggestion.widen if suggestion else [],
+        refine=suggestion.refine if suggestion else [],
+        doubt=_doubt(made, looked.candidates),
+        longer=_longer(made, looked.candidates),
+        notes=_notes(listed_fits, looked.candidates, bool(dealt)),
+        unmeasured=sum(not each.measured for each in made),
+        usable=matrix.documents - matrix.emptied,
+        sweep=suggested_sweep(matrix, found.fits),
+    )
+
+
+def between(
+    view: View,
+    rows: Sequence[Result],
+    twins: Sequence[Result],
+    how: ComparedBy,
+    counts: Sequence[int],
+    votes: Mapping[tuple[str, int], Vote],
+) -> BetweenCounts:
+    """Some counts side by side: those that are asked for, or the suggested one and those around it."""
+    looked = _look(view, rows, twins, how)
+    tried = sorted({each.settings.topics for each in looked.made})
+    suggested = looked.suggestion.topics if looked.suggestion else None
+    shown = [each for each in dict.fromkeys(sorted(counts)) if each in tried]
+    shown = shown or columns_to_show(tried, looked.candidates, suggested)
+    return between_counts(view, looked.made, shown, looked.candidates, votes)
+
+
+def measuring(view: View, rows: Sequence[Result], how: ComparedBy, base: str) -> Measure:
+    """How the fits of a series are measured."""
+    found = sweeps.swept(view, rows, [])
+    made = found.of(_series(found, how))[0]
+    if not made:
+        raise BadInputError("There are no fits to measure yet. Sweep first.")
+    return Measure(fits=tuple(each.identity for each in made), base=base, reference=how.reference)
+
+
+def working(view: View, rows: Sequence[Result], how: ComparedBy, fit: str, key: str, topic: int) -> MeasureWorking:
+    """How a measure of a fit came about."""
+    found = sweeps.swept(view, rows, [], how.reference).fits
+    series = next((each.series for each in found if each.identity == fit), None)
+    alike = [each for each in found if each.series == series]
+    return measure_working(view, alike, fit, key, topic, how.top, how.reference)
+
+
+def _series(found: Swept, how: ComparedBy) -> int:
+    """The series that is asked for, or that of the most counts; of several the latest."""
+    if how.series is not None and how.series < len(found.series):
+        return how.series
+
+    def size(at: int) -> tuple[int, int]:
+        return len({fit.settings.topics for fit in found.of(at)[0]}), at
+
+    return max(range(len(found.series)), default=0, key=size)
+
+
+def _values(fit: ComparedFit, top: int) -> dict[str, float | None]:
+    return {each.key: fit.value(each.key, top) for each in ALL}
+
+
+def _fits(view: View, made: Sequence[SweptFit], top: int) -> list[MadeFit]:
+    behind = fits.poorer([each.row for each in made])
+    current = current_fit(view)
+    return [
+        MadeFit(
+            identity=each.row.identity,
+            settings=each.settings,
+            measures=_values(each, top),
+            empty=len(each.summary.empty),
+            gain=each.summary.gain,
+            poorer=behind.get(each.row.identity),
+            watched=each.summary.watched,
+            verdict=each.summary.verdict,
+            said=FIT.said(each.settings, each.summary),
+            seconds=each.row.seconds,
+            current=each.row.identity == current,
+            measured=each.measured,
+        )
+        for each in made
+    ]
+
+
+def current_fit(view: View) -> str | None:
+    """The fit of the strand, or the one that it goes on from; None where there is none."""
+    identity = view.identity(FIT)
+    if identity is None:
+        return None
+    making = view.fit_record.making
+    first = FIT.first(view.store.open(making.inputs[0]).making, FIT.parse(making.settings))
+    return first[-1].identity if first else identity
+
+
+def _candidates(made: Sequence[SweptFit], counts: Sequence[CountFigures], suggestion: Suggestion) -> list[Candidate]:
+    found = []
+    for count in (each for each in counts if each.topics in suggestion.candidates):
+        there = [each for each in made if each.settings.topics == count.topics]
+        best, worse = sweeps.steadiest(there), suggestion.worse.get(count.topics)
+        found.append(
+            Candidate(
+                topics=count.topics,
+                coherence=count.coherent,
+                error=count.error,
+                stability=count.steady,
+                held_out=count.gain,
+                worse=Interval.of(worse.mean, worse.low, worse.high) if worse else None,
+                empty=count.bare,
+                fits=len(there),
+                settled=sum(each.summary.verdict == "level" for each in there),
+                best=best.row.identity,
+                seed=best.settings.seed,
+            )
+        )
+    return found
+
+
+def _notes(made: Sequence[MadeFit], candidates: Sequence[int], dealt: bool) -> list[str]:
+    """Empty topics, seeds that stayed in a poorer mode, and that nothing says whether there is anything to find."""
     found = []
     fullest = max(made, key=lambda fit: (fit.empty, -fit.settings.topics), default=None)
     if fullest and fullest.empty:
@@ -129,117 +352,32 @@ def _notes(made: Sequence[MadeFit], candidates: Sequence[int]) -> list[str]:
             f"{worst.settings.topics} topics seed {worst.settings.seed} is {worst.poorer.by:.2f} "
             f"{worst.poorer.unit} below seed {worst.poorer.seed}."
         )
+    if made and not dealt and not any(fit.gain for fit in made):
+        found.append(
+            "No fit of this series foretells words of other documents, so that coherence alone says whether "
+            "there is anything to find."
+        )
     return found
 
 
-def _series_said(row: Result) -> str:
-    """What sets a series of fits apart: its iterations, and what else was chosen but count and seed."""
-    settings = FIT.parse(row.settings)
-    chosen = {"iterations": settings.iterations, **differing(settings)}
-    parts = [
-        f"{name.replace('_', ' ')} {'; '.join(value) if isinstance(value, list) else value}"
-        for name, value in chosen.items()
-        if name not in ("method", "topics", "seed")
-    ]
-    return ", ".join([settings.method.upper(), *parts])
-
-
-def _doubt(made: Sequence[MadeFit], candidates: Sequence[int]) -> str | None:
+def _doubt(made: Sequence[SweptFit], candidates: Sequence[int]) -> str | None:
     """How many fits at the candidates, or of all where there are none, were not level at the end."""
     there = [fit for fit in made if not candidates or fit.settings.topics in candidates]
-    moving = [fit for fit in there if fit.verdict != "level"]
+    moving = [fit for fit in there if fit.summary.verdict != "level"]
     if not moving:
         return None
     verb = "was" if len(moving) == 1 else "were"
     return (
         f"{len(moving)} of the {len(there)} fits at these counts {verb} still moving at the last "
-        "iteration, or too short to tell, so their measures may change. Sweep with more iterations "
-        "before you rely on them."
+        "iteration, or too short to tell, so their measures may change."
     )
 
 
-def _grid(counted: MatrixSummary, made: Sequence[MadeFit]) -> SweepSuggestion:
-    filled = max(1, counted.documents - counted.emptied)
-    usable = max(1, filled - counted.held_out)
-    words = (counted.words or counted.tokens) * usable // filled
-    moving = [fit.settings.iterations for fit in made if fit.verdict == "still moving"]
-    grid = choose.suggest_grid(usable, words, max(moving, default=0))
-    why = (
-        f"up to {grid.counts[-1]} topics for {count(usable)} documents of "
-        f"{round(words / usable)} counted words on average"
-    )
-    if counted.held_out:
-        why += f"; {count(counted.held_out)} more are held out at Weigh, by which fits are judged"
-    if moving:
-        verb = "fit was" if len(moving) == 1 else "fits were"
-        why += f"; {len(moving)} {verb} still moving after {max(moving)} iterations"
-        why += ", so twice as many" if grid.iterations == 2 * max(moving) else ""
-    return SweepSuggestion(
-        counts=grid.counts, seeds=list(range(1, grid.seeds + 1)), iterations=grid.iterations, why=why
-    )
-
-
-def _fit(
-    row: Result, series: int, steady: float | None, behind: Poorer | None, current: bool
-) -> tuple[MadeFit, FitSummary]:
-    settings, summary = FIT.parse(row.settings), FitSummary.model_validate(row.summary)
-    made = MadeFit(
-        identity=row.identity,
-        settings=settings,
-        series=series,
-        measures={key: said.mean for key, said in summary.measured.items()} | {stability.KEY: steady},
-        empty=len(summary.empty),
-        gain=summary.gain,
-        poorer=behind,
-        watched=summary.watched,
-        verdict=summary.verdict,
-        said=FIT.said(settings, summary),
-        seconds=row.seconds,
-        current=current,
-    )
-    return made, summary
-
-
-def compared(view: View, rows: Sequence[Result]) -> FitList:
-    """Fits with their measures, and the count that the series of the most counts suggests."""
-    rows = fits.distinct(view, rows)
-    whole = set(fits.readable(view, (row.identity for row in rows)))
-    rows = [row for row in rows if row.identity in whole or row.identity == view.identity(FIT)]
-    steady = fits.stability(view, [row for row in rows if row.identity in whole])
-    behind = fits.poorer(rows)
-    kinds = {fits.series_of(row.settings): row for row in rows}
-    place = {kind: at for at, kind in enumerate(kinds)}
-    made = [
-        _fit(
-            row,
-            place[fits.series_of(row.settings)],
-            steady.get(row.identity),
-            behind.get(row.identity),
-            row.identity == view.identity(FIT),
-        )
-        for row in rows
-    ]
-    made.sort(key=lambda each: (each[0].series, each[0].settings.topics, each[0].settings.seed))
-    fullest = max(
-        range(len(kinds)),
-        default=0,
-        key=lambda at: (len({fit.settings.topics for fit, _ in made if fit.series == at}), at),
-    )
-    chosen = [each for each in made if each[0].series == fullest]
-    suggestion = _suggest(chosen)
-    counted = MATRIX.summarised(view.matrix_record)
-    candidates = suggestion.candidates if suggestion else []
-    return FitList(
-        fits=[fit for fit, _ in made],
-        measures=_kinds([fit for fit, _ in made]),
-        series=[_series_said(row) for row in kinds.values()],
-        of=fullest,
-        suggestion=suggestion.reason if suggestion else None,
-        suggested=suggestion.topics if suggestion else None,
-        candidates=candidates,
-        widen=suggestion.widen if suggestion else [],
-        doubt=_doubt([fit for fit, _ in chosen], candidates),
-        notes=_notes([fit for fit, _ in chosen], candidates),
-        usable=counted.documents - counted.emptied,
-        sweep=_grid(counted, [fit for fit, _ in made]),
-    )
+def _longer(made: Sequence[SweptFit], candidates: Sequence[int]) -> Longer | None:
+    """How to continue the fits at the candidates, or all where there are none, that were still moving."""
+    there = [fit for fit in made if not candidates or fit.settings.topics in candidates]
+    moving = [fit for fit in there if fit.summary.verdict in ("still moving", "too short to tell")]
+    if not moving or method_of(moving[0].settings).stops:
+        return None
+    counts = sorted({fit.settings.topics for fit in moving})
+    return Longer(counts=counts, iterations=min(2 * max(fit.settings.iterations for fit in moving), MOST_ITERATIONS))

@@ -28,13 +28,14 @@ from skeinwork.work.topics.fits import Poorer
 
 
 class MethodKind(BaseModel):
-    """A topic method: what it is called, what it is, the schema of its settings, and what to begin with."""
+    """A topic method: what it is called and is, the schema of its settings, what to begin with and to sweep over."""
 
     method: str
     title: str
     about: str
     fields: dict[str, Any]
     suggested: FitSettings
+    sweeps: list[str]
 
 
 def methods() -> list[MethodKind]:
@@ -44,8 +45,9 @@ def methods() -> list[MethodKind]:
             method=each.name,
             title=each.title,
             about=each.about,
-            fields=fields_of(each.settings, frozenset({"method"})),
+            fields=fields_of(each.settings, frozenset({"method", "continues", "merged"})),
             suggested=each.settings.model_validate({}),
+            sweeps=[name for name in each.sweeps if name != "topics"],
         )
         for each in METHODS.values()
     ]
@@ -72,27 +74,36 @@ class FitDetail(BaseModel):
     summary: FitSummary
     judged: list[str]
     poorer: Poorer | None
-    going_on: GoingOn
+    going_on: GoingOn | None
 
 
-def _going_on(view: View, stored: Artefact, settings: MethodSettings) -> GoingOn:
-    """Twice the iterations: a trend over the last half is then seen over the half that is new."""
+def _going_on(view: View, stored: Artefact, settings: MethodSettings) -> GoingOn | None:
+    """Twice the iterations: a trend over the last half is then seen over the half that is new.
+
+    None for a fit that stopped by itself.
+    """
+    if method_of(settings).stops and FIT.summarised(stored).verdict == "level":
+        return None
     reached = view.store.states(FIT.course(stored.making)).iterations()
     least = method_of(settings).least_to_go_on(reached)
     return GoingOn(reached=reached, least=least, suggested=min(max(2 * settings.iterations, least), MOST_ITERATIONS))
 
 
-def _judged(summary: FitSummary, method: Method[Any], held: int, seeds: int, behind: bool) -> list[str]:
+def _judged(
+    summary: FitSummary, method: Method[Any], held: int, seeds: int, behind: bool, seeded: bool = True
+) -> list[str]:
     """What the trace, other seeds, the empty topics and the words of other documents say, in sentences.
 
     ``held`` documents were held out at Weigh. There are fits of ``seeds`` other seeds, to one of which
-    this one is ``behind``.
+    this one is ``behind``; ``seeded`` where they can differ.
     """
     change = None
     if (found := summary.change) and found.low is not None and found.high is not None:
         change = found.mean, found.low, found.high
     said = [method.judged(summary.verdict, change)]
-    if not seeds:
+    if not seeded:
+        said.append("Every seed makes the same fit: its start holds no chance")
+    elif not seeds:
         said.append("Whether another seed comes further is not known: none was fitted")
     elif not behind:
         said.append(f"No other seed of {seeds} is likelier by {method.poorer} {method.watches[0].unit} or more")
@@ -125,7 +136,9 @@ def detail(view: View, identity: str, rows: Iterable[Result]) -> FitDetail:
         trace=model.trace.tolist(),
         said=FIT.said(settings, summary),
         summary=summary,
-        judged=_judged(summary, method_of(settings), held, len(others), behind is not None),
+        judged=_judged(
+            summary, method_of(settings), held, len(others), behind is not None, method_of(settings).seeded(settings)
+        ),
         poorer=behind,
         going_on=_going_on(view, stored, settings),
         top=[[display[t] for t in row] for row in words.top_words(np.asarray(model.topic_word), 8)],

@@ -9,8 +9,8 @@ from pydantic import BaseModel
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.relate.group_counts import elbow, off_chord
 from skeinwork.core.relate.settings import GroupCountsSettings
+from skeinwork.core.working import Line
 from skeinwork.work.results.view import View
-from skeinwork.work.screens.working import Line
 from skeinwork.work.steps import GROUP_COUNTS
 from skeinwork.work.steps.group_counts import TriedCounts
 from skeinwork.work.steps.step import count, counted

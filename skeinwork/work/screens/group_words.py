@@ -17,10 +17,11 @@ from skeinwork.core.relate.leaf_order import leaf_order
 from skeinwork.core.relate.linkage import linkage
 from skeinwork.core.relate.settings import GroupWordsSettings
 from skeinwork.core.relate.significance import LEAST_UNITS, UNLIKE_LENGTHS, log_ratio_intervals
+from skeinwork.core.working import Line
 from skeinwork.work.relate.compared_words import Compared, compared, units_counted
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.names import found_names
-from skeinwork.work.screens.working import Line, words_apart_lines
+from skeinwork.work.screens.working import words_apart_lines
 from skeinwork.work.steps import GROUP_WORDS
 from skeinwork.work.steps.fit import known
 from skeinwork.work.steps.step import count, counted

@@ -10,10 +10,11 @@ from skeinwork.core.corpus.grouping import groups_of
 from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.core.relate.crossed import Crossed, crossed
 from skeinwork.core.relate.settings import GroupsSettings
+from skeinwork.core.working import Line
 from skeinwork.work.relate.document_groups import border, group_name, told, weights_of_groups
 from skeinwork.work.results import documents
 from skeinwork.work.results.view import View
-from skeinwork.work.screens.working import Line, words_apart_lines
+from skeinwork.work.screens.working import words_apart_lines
 from skeinwork.work.steps import GROUPS
 from skeinwork.work.steps.groups import DocumentGroups
 from skeinwork.work.steps.step import count, counted

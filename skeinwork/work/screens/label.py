@@ -3,20 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from typing import get_args
 
 import numpy as np
 from pydantic import BaseModel
 
+from skeinwork.core.said import count
+from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.words import ownness, top_words
 from skeinwork.store.models import Result, TopicNote
 from skeinwork.work.evidence.topic import held, over_documents
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.choose import MeasureKind, measure_kinds
+from skeinwork.work.steps import FIT, LABEL_CANDIDATES
 from skeinwork.work.steps.fit import Interval, empty_said
+from skeinwork.work.steps.label_candidates import LabelCandidate, LabelCandidatesSettings
+from skeinwork.work.strands.schemas import Came
 from skeinwork.work.topics import fits
 from skeinwork.work.topics.prevalence import overall
 
 WORDS = 14
+# Weight of a candidate's strongest word, of the topic's strongest, from which it is one of these.
+_STRONG = 0.33
 
 
 class TopicWord(BaseModel):
@@ -29,6 +37,7 @@ class TopicWord(BaseModel):
 class Topic(BaseModel):
     """A topic with its identity (dye), label, share with interval, measures and words.
 
+    ``came`` is how its label came from elsewhere, with how alike (``likeness``) the two topics are.
     ``title`` is what to call it: its label, or the words that set it apart; an empty one has next
     to no tokens; ``marked_by`` are the seed words that it was asked for by; ``documents`` have a tenth of
     their words in it or more, in ``leads`` it is the largest, ``by_documents`` is its mean share of all.
@@ -41,6 +50,10 @@ class Topic(BaseModel):
     confirmed: bool
     note: str
     set_aside: bool
+    family: str
+    later: bool
+    came: Came
+    likeness: float | None
     revision: int
     share: Interval
     measures: dict[str, float | None]
@@ -56,12 +69,19 @@ class Topic(BaseModel):
 
 
 class TopicList(BaseModel):
-    """The topics of a fit; ``notes`` say what there is to say of them as a whole."""
+    """The topics of a fit; ``notes`` say what there is to say of them as a whole, ``shares_of`` what shares are of."""
 
     fit: str
+    shares_of: str
     measures: list[MeasureKind]
     topics: list[Topic]
     notes: list[str]
+
+
+def came_of(note: TopicNote) -> Came:
+    """How its label came to a topic."""
+    known: dict[str, Came] = {each: each for each in get_args(Came)}
+    return known.get(note.came, "")
 
 
 def _candidates(view: View, topic: int, top: Sequence[str]) -> list[str]:
@@ -69,6 +89,48 @@ def _candidates(view: View, topic: int, top: Sequence[str]) -> list[str]:
     telling = view.topic_words(topic)
     first = telling.split(" ")
     return list(dict.fromkeys([telling, " ".join(first[:2]), first[0], " ".join(top[:3])]))
+
+
+class LabelCandidateSeen(LabelCandidate):
+    """A candidate with its reasons in words."""
+
+    says: str
+
+
+class CandidateList(BaseModel):
+    """Of every topic its candidates, the best first; ``says`` what was looked at. Not made yet where there are none."""
+
+    made: bool
+    topics: list[list[LabelCandidateSeen]]
+    says: str
+
+
+def candidates(view: View) -> CandidateList:
+    """Phrases to call topics by, with what speaks for each."""
+    making = LABEL_CANDIDATES.making(view.fit_record.identity, LabelCandidatesSettings())
+    found = view.made(LABEL_CANDIDATES, making)
+    if found is None:
+        return CandidateList(made=False, topics=[], says="")
+    what = "noun phrases" if found.nouns else "phrases"
+    return CandidateList(
+        made=True,
+        topics=[[_seen(each) for each in mine] for mine in found.topics],
+        says=f"Out of {count(found.phrases)} {what} of this corpus.",
+    )
+
+
+def _seen(each: LabelCandidate) -> LabelCandidateSeen:
+    return LabelCandidateSeen(**each.model_dump(), says=_reasons(each))
+
+
+def _reasons(each: LabelCandidate) -> str:
+    """What speaks for a candidate, in words with its numbers."""
+    strong = "the topic's strongest own words" if each.weight >= _STRONG else "weaker words of the topic"
+    own = "all" if each.tokens > each.places - 0.5 else f"{each.tokens:.0f}"
+    return (
+        f"{own} of its {count(each.places)} places are the topic's; C-value {each.c_value:.0f}; words around it "
+        f"{each.close:.2f} like the topic's; made of {strong}"
+    )
 
 
 def _title(view: View, topic: int) -> str:
@@ -103,6 +165,10 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
                 confirmed=note.confirmed,
                 note=note.note,
                 set_aside=note.set_aside,
+                family=note.family,
+                later=note.later,
+                came=came_of(note),
+                likeness=note.likeness,
                 revision=note.revision,
                 share=share[k],
                 measures={key: said.topics[k] for key, said in summary.measured.items() if said.topics},
@@ -122,4 +188,11 @@ def topics(view: View, notes: Mapping[int, TopicNote], rows: Sequence[Result]) -
         )
     kinds = [each for each in measure_kinds() if any(each.key in topic.measures for topic in found)]
     remarks = [empty_said(len(summary.empty), summary.topics)] if summary.empty else []
-    return TopicList(fit=view.fit_record.identity, measures=kinds, topics=found, notes=remarks)
+    made = view.fit_record
+    return TopicList(
+        fit=made.identity,
+        shares_of=method_of(FIT.parse(made.making.settings)).shares_of,
+        measures=kinds,
+        topics=found,
+        notes=remarks,
+    )

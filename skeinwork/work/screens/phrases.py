@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -11,7 +10,7 @@ from skeinwork.core.formats.export import to_csv
 from skeinwork.core.formats.word_list import check_word
 from skeinwork.core.text import stopwords
 from skeinwork.core.text.phrase_measures import Measure
-from skeinwork.core.text.phrases import Phrase, find_phrases, ordered
+from skeinwork.core.text.phrases import Phrase, find_phrases, ordered, suggested_least
 from skeinwork.core.text.tagging import tag_segments
 from skeinwork.core.text.variants import as_cell, from_cell
 from skeinwork.work.results import cleaning_preview
@@ -42,15 +41,6 @@ class Phrases(BaseModel):
     total: int
     least: int
     why: str
-
-
-def suggested_least(tokens: int) -> int:
-    """Tokens that a phrase needs where nobody says: more in larger corpora, so that chance has no say.
-
-    Two words that each make up a thousandth of the tokens stand together by chance in a millionth of
-    the places; a phrase needs thrice that, and five at least.
-    """
-    return max(5, math.ceil(3e-6 * tokens))
 
 
 def _found(view: View, query: PhraseQuery) -> tuple[list[Phrase], int]:

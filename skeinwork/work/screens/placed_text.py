@@ -38,12 +38,13 @@ class DecidingWord(BaseModel):
 
 
 class PlacedTopic(BaseModel):
-    """A topic's share of a text with its 95 % interval, and its words there, those first that it has most of."""
+    """A topic's share of a text with its 95 % interval, where the method has one, and its words there, those first
+    that it has most of."""
 
     topic: int
     share: float
-    low: float
-    high: float
+    low: float | None
+    high: float | None
     words: list[DecidingWord]
 
 
@@ -115,8 +116,8 @@ def _topics(fit: SavedFit, read: NewTexts, placed: Placed, at: int) -> list[Plac
             for each in order
             if tokens[k, each] >= _MARKED
         ]
-        share, low, high = (float(each[at, k]) for each in (placed.share, placed.low, placed.high))
-        found.append(PlacedTopic(topic=k, share=share, low=low, high=high, words=words))
+        low, high = (None if ends is None else float(ends[at, k]) for ends in (placed.low, placed.high))
+        found.append(PlacedTopic(topic=k, share=float(placed.share[at, k]), low=low, high=high, words=words))
     return found
 
 

@@ -9,6 +9,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
+from skeinwork.core.prevalence.breakdown import Breakdown
 from skeinwork.core.said import count
 from skeinwork.store.models import TopicNote
 from skeinwork.work.exports import exports
@@ -20,7 +21,7 @@ from skeinwork.work.steps import BESIDE, CLEANING, CORPUS, FIT, MATRIX
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.topics.breakdowns import group_fields, suggested, suggested_period, suggested_units
-from skeinwork.work.topics.prevalence import Seeds, TrackSettings
+from skeinwork.work.topics.prevalence import Seeds
 
 _BEGINNING = 600
 _GROUPS = 4
@@ -47,11 +48,11 @@ def made_pattern(view: View, name: str, wanted: Wanted, seeds: Seeds) -> Pattern
     first = view.cached("suggested", lambda: suggested(view))
     units = [each.unit for each in view.cached("suggested units", lambda: suggested_units(view))]
     groups = group_fields(view)[:_GROUPS]
-    breakdowns = [TrackSettings(group=group, unit=_unit(units, group)) for group in groups]
+    breakdowns = [Breakdown(group=group, unit=_unit(units, group)) for group in groups]
     if period := suggested_period(view):
-        breakdowns.append(TrackSettings(period=period, unit=_unit(units, None)))
+        breakdowns.append(Breakdown(period=period, unit=_unit(units, None)))
     if first.group and first.period:
-        breakdowns.append(TrackSettings(group=first.group, period=first.period, unit=_unit(units, first.group)))
+        breakdowns.append(Breakdown(group=first.group, period=first.period, unit=_unit(units, first.group)))
     return Pattern(
         name=name,
         gather=CORPUS.parse(base.making.settings),

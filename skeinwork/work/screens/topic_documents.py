@@ -7,6 +7,7 @@ from itertools import pairwise
 from typing import Literal
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -19,7 +20,7 @@ from skeinwork.work.results import documents
 from skeinwork.work.results.view import View
 from skeinwork.work.topics.breakdowns import group_fields
 
-Order = Literal["share", "share and length", "borne out"]
+Order = Literal["share", "share and length", "borne out", "typical", "border"]
 # The first documents, of which it is said how long they are.
 _FIRST = 10
 # Borders of the shares that documents are counted between.
@@ -60,9 +61,35 @@ class TopicDocuments(BaseModel):
     documents: list[TopicDocument]
 
 
-def _score(order: Order, share: NDArray[np.float64], sizes: NDArray[np.float64]) -> NDArray[np.float64]:
+def _typical(view: View, topic: int, there: NDArray[np.int64]) -> NDArray[np.float64]:
+    """Cosine of the words of documents with the mean of those that the topic leads, each of length one."""
+    counts = view.fit_matrix.counts
+    rows = scipy.sparse.csr_matrix(counts[there], dtype=np.float64)
+    length = np.sqrt(np.asarray(rows.multiply(rows).sum(axis=1)).ravel())
+    rows = scipy.sparse.diags_array(1.0 / np.maximum(length, 1e-300)) @ rows
+    tokens = view.assigned[there].tocsr()
+    leads = np.asarray(tokens.argmax(axis=1)).ravel() == topic
+    mean = np.asarray(rows[leads if leads.any() else slice(None)].mean(axis=0)).ravel()
+    return np.asarray(rows @ mean / max(float(np.sqrt(mean @ mean)), 1e-300))
+
+
+def _border(view: View, topic: int, there: NDArray[np.int64]) -> NDArray[np.float64]:
+    """How even the topic and the strongest other one are, times how much of the document they hold together."""
+    shares = view.assigned[there].toarray() / np.maximum(view.assigned_sizes[there], 1e-300)[:, None]
+    mine = shares[:, topic].copy()
+    shares[:, topic] = 0.0
+    other = shares.max(axis=1, initial=0.0)
+    return np.asarray(np.minimum(mine, other) / np.maximum(np.maximum(mine, other), 1e-300) * (mine + other))
+
+
+def _score(
+    view: View, topic: int, order: Order, there: NDArray[np.int64], share: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    sizes = view.assigned_sizes[there]
     by: dict[Order, Callable[[], NDArray[np.float64]]] = {
         "share": lambda: share,
+        "typical": lambda: _typical(view, topic, there),
+        "border": lambda: _border(view, topic, there),
         "share and length": lambda: share * np.log(np.maximum(sizes, 1.0)),
         "borne out": lambda: borne_out(share * sizes, sizes),
     }
@@ -73,6 +100,8 @@ _ABOUT: dict[Order, str] = {
     "share": "By share of the counted words",
     "share and length": "By share × ln(counted words), so that a few words weigh less",
     "borne out": "By the least share that the document's words bear out (the 5 % point of what is known of it)",
+    "typical": "By the cosine of the document's words with the mean of those that the topic leads",
+    "border": "By how even the topic and the next strongest are, times what both hold of the document",
 }
 
 
@@ -94,7 +123,7 @@ def topic_documents(view: View, topic: int, query: DocumentsQuery) -> TopicDocum
     """Documents of which a topic has some share at least, those first that are asked for first."""
     share, sizes = shares(view, topic), view.assigned_sizes
     there = np.flatnonzero(share >= max(query.least, 1e-12))
-    score = _score(query.order, share[there], sizes[there])
+    score = _score(view, topic, query.order, there, share[there])
     # Sums of counts differ in their last bits: what is equal stays in its order.
     order = there[np.argsort(-score.round(12), kind="stable")]
     scored = dict(zip(there.tolist(), score.tolist(), strict=True))

@@ -15,10 +15,10 @@ from skeinwork.core.relate.clusters import STANDS
 from skeinwork.core.relate.distances import DISTANCES
 from skeinwork.core.relate.linkage import LINKAGES
 from skeinwork.core.relate.settings import TreeSettings
+from skeinwork.core.working import Line
 from skeinwork.work.relate.branches import between_items, clusters, item_names, of_words
 from skeinwork.work.results import documents
 from skeinwork.work.results.view import View
-from skeinwork.work.screens.working import Line
 from skeinwork.work.steps import TREE
 from skeinwork.work.steps.step import count, counted
 from skeinwork.work.steps.tree import MadeTree, rows_of

@@ -72,7 +72,17 @@ def _corpus_settings(artefacts: ArtefactStore, corpus: str) -> dict[str, Any]:
     return settings
 
 
-def _rows(strand: Strand, step: str) -> Select:
+def differing(here: dict[str, Any], there: dict[str, Any]) -> dict[str, Difference]:
+    """The settings that are not the same in both; of fits by unlike methods those that both have."""
+    unlike = here.get("method") != there.get("method")
+    return {
+        key: Difference(here=here.get(key), there=there.get(key))
+        for key in {**here, **there}
+        if here.get(key) != there.get(key) and (not unlike or (key in here and key in there))
+    }
+
+
+def results_of(strand: Strand, step: str) -> Select:
     """Results of a step that were made of the strand's documents, the newest first: one query."""
     if step == CORPUS.name:
         bases = list(strands.bases(strand))
@@ -91,7 +101,7 @@ def _rows(strand: Strand, step: str) -> Select:
     return found.where(Result.step == step).order_by(Result.number.desc()).limit(_MOST)
 
 
-def _settings(artefacts: ArtefactStore, identity: str) -> dict[str, Any]:
+def settings_of(artefacts: ArtefactStore, identity: str) -> dict[str, Any]:
     making = artefacts.open(identity).making
     if making.step == CORPUS.name:
         return _corpus_settings(artefacts, identity)
@@ -103,25 +113,22 @@ def versions(artefacts: ArtefactStore, strand: Strand, name: StepName) -> list[V
     present = strand.results.get(name)
     if present is None:
         return []
-    mine = _settings(artefacts, present)
+    mine, compared = settings_of(artefacts, present), strands.compared_by(artefacts, strand)
 
     def described() -> Iterator[Version]:
-        for row in _rows(strand, name):
+        for row in results_of(strand, name):
+            if compared and compared in (row.identity, row.parent):
+                continue  # it is for comparing, and taken at Choose
             try:
                 stored = artefacts.open(row.identity)
-                theirs = _settings(artefacts, row.identity)
+                theirs = settings_of(artefacts, row.identity)
             except DamagedResultError:
                 continue
             step = STEPS[name]
-            differs = {
-                key: Difference(here=mine.get(key), there=theirs.get(key))
-                for key in {**mine, **theirs}
-                if mine.get(key) != theirs.get(key)
-            }
             yield Version(
                 identity=row.identity,
                 said=step.said(parsed(step, stored), step.summarised(stored)),
-                differs=differs,
+                differs=differing(mine, theirs),
                 current=row.identity == present,
                 created=row.created,
             )

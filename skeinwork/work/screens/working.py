@@ -2,21 +2,11 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel
-
 from skeinwork.core.relate.group_words import PRIOR_TOKENS, GroupWords
+from skeinwork.core.working import Line
 from skeinwork.work.steps.step import count
 
 _PER = 10_000
-
-
-class Line(BaseModel):
-    """One figure of a working: what it is, its formula, the formula with its own numbers, its value."""
-
-    name: str
-    formula: str
-    numbers: str
-    value: float
 
 
 def words_apart_lines(words: GroupWords, at: int) -> list[Line]:

@@ -16,15 +16,21 @@ from skeinwork.core.progress import Report, silent
 from skeinwork.store.artefacts import Artefact, ArtefactStore, Making
 from skeinwork.work.steps import step as step_module
 from skeinwork.work.steps.cleaning import CLEANING
+from skeinwork.work.steps.co_occurrence import CO_OCCURRENCE
 from skeinwork.work.steps.corpus import CORPUS
+from skeinwork.work.steps.detectable import DETECTABLE
 from skeinwork.work.steps.fit import FIT
 from skeinwork.work.steps.group_counts import GROUP_COUNTS
 from skeinwork.work.steps.group_words import GROUP_WORDS
 from skeinwork.work.steps.groups import GROUPS
+from skeinwork.work.steps.label_candidates import LABEL_CANDIDATES
 from skeinwork.work.steps.matrix import MATRIX
+from skeinwork.work.steps.measures import MEASURES_STEP
+from skeinwork.work.steps.movement import MOVEMENT
 from skeinwork.work.steps.step import Inputs, Link, OnDisk, Product, Step
 from skeinwork.work.steps.tokens import TOKENS
 from skeinwork.work.steps.tree import TREE
+from skeinwork.work.steps.twin import TWIN
 
 __all__ = (
     "BESIDE",
@@ -32,15 +38,21 @@ __all__ = (
     "CLEANING",
     "COMPUTED",
     "CORPUS",
+    "CO_OCCURRENCE",
+    "DETECTABLE",
     "FIT",
     "GROUPS",
     "GROUP_COUNTS",
     "GROUP_WORDS",
     "KEPT",
+    "LABEL_CANDIDATES",
     "MATRIX",
+    "MEASURES_STEP",
+    "MOVEMENT",
     "STEPS",
     "TOKENS",
     "TREE",
+    "TWIN",
     "StepName",
     "Summaries",
     "beside",
@@ -51,9 +63,15 @@ __all__ = (
     "remaking",
 )
 # One is added by its file and its entry here, after those that it is made from.
-_ALL: tuple[Link[Any, Any, Any], ...] = (CORPUS, TOKENS, CLEANING, MATRIX, FIT, TREE, GROUPS, GROUP_COUNTS, GROUP_WORDS)
+_ALL: tuple[Link[Any, Any, Any], ...] = (
+    *(CORPUS, TOKENS, CLEANING, MATRIX, FIT, TREE, GROUPS, GROUP_COUNTS, GROUP_WORDS),
+    *(MEASURES_STEP, TWIN, LABEL_CANDIDATES, CO_OCCURRENCE, MOVEMENT, DETECTABLE),
+)
 STEPS: dict[str, Link[Any, Any, Any]] = {each.name: each for each in _ALL}
-COMPUTED: tuple[Step[Any, Any, Any], ...] = tuple(each for each in _ALL if isinstance(each, Step))
+# What is computed with the settings wanted of a strand; others come with the comparison of fits.
+COMPUTED: tuple[Step[Any, Any, Any], ...] = tuple(
+    each for each in _ALL if isinstance(each, Step) and (each.kept or not each.beside)
+)
 # What a strand keeps and the analyst sees; a cleaning brings its tokens with it.
 KEPT = tuple(each for each in _ALL if each.kept)
 CHAIN = tuple(each for each in KEPT if not each.beside)
@@ -120,6 +138,8 @@ def examine(stored: Artefact, store: ArtefactStore) -> None:
 def make(store: ArtefactStore, making: Making, uploads: Path = Path(), report: Report = silent) -> str:
     """The identity of a result, made where it is not there yet."""
     if not store.has(making.identity):
+        for each in STEPS[making.step].goes_on_from(making, OnDisk(store, uploads)):
+            make(store, each, uploads, report)
         store.write(making, *produce(making, OnDisk(store, uploads), report))
         if (step := STEPS[making.step]).goes_on:
             store.states(step.course(making)).only_last()

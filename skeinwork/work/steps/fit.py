@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import time
-from collections.abc import Mapping, Sequence
-from dataclasses import asdict
+from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any, ClassVar
 
 import numpy as np
@@ -16,23 +15,27 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix.matrix import Matrix, term_stream, words_of
 from skeinwork.core.prevalence import prevalence
 from skeinwork.core.prevalence.totals import unit_totals
-from skeinwork.core.progress import Report
+from skeinwork.core.progress import Report, part_of, silent
 from skeinwork.core.text.clean import Cleaning
-from skeinwork.core.topics import held_out, matching, methods, recovery
-from skeinwork.core.topics.held_out import Gain
-from skeinwork.core.topics.measures import MEASURES, Measured
+from skeinwork.core.topics import held_out, matching, merging, methods, recovery
+from skeinwork.core.topics.gain import Foretold, Gain
+from skeinwork.core.topics.measures import USUAL, WITH_FIT, Measure, Measured, Texts
+from skeinwork.core.topics.merging import merged_model
 from skeinwork.core.topics.methods import FitSettings
 from skeinwork.core.topics.methods.base import Method, MethodSettings
-from skeinwork.core.topics.model import Samples, TopicModel, empty_topics, over_all_terms
+from skeinwork.core.topics.model import Samples, TopicModel, empty_topics
+from skeinwork.core.topics.states import FORGETFUL, States
 from skeinwork.core.topics.trace import Verdict
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
+from skeinwork.work.steps.forming import Forming
 from skeinwork.work.steps.matrix import MATRIX
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, load
 from skeinwork.work.steps.tokens import TOKENS
 
 BYTES_A_TOKEN = 10  # of those that a matrix counts, about
 _SETTINGS: TypeAdapter[Any] = TypeAdapter(FitSettings)
+_FORETOLD = ("better", "tokens")
 _SAMPLES = ("data", "indices", "indptr", "prior")
 
 
@@ -66,8 +69,8 @@ class FitSummary(BaseModel):
 
     Attributes
     ----------
-    npmi, coherence, exclusivity : what the first two measures say, as it has been stored from the first
-        day; ``measured`` has it with that of all others in ``measures``
+    npmi, coherence, exclusivity : what the measures say that every fit has, as it has been stored from the
+        first day; ``measured`` has it by their keys
     empty : topics that hold next to nothing
     change : of what is watched over the last half, nats a token
     gain : nats a token by which the topics foretell words better than one topic for all
@@ -78,7 +81,6 @@ class FitSummary(BaseModel):
     npmi: list[float | None]
     coherence: float | None
     exclusivity: float | None
-    measures: dict[str, Value] = {}
     share: list[Interval]
     empty: list[int] = []
     watched: float
@@ -104,12 +106,11 @@ class FitSummary(BaseModel):
 
     @property
     def measured(self) -> dict[str, Value]:
-        """What each measure says, by its key; ``topics`` is empty where it was not kept."""
-        first = {
+        """What each measure that every fit has says, by its key; ``topics`` is empty where it was not kept."""
+        return {
             "coherence": Value(mean=self.coherence, topics=self.npmi),
             "exclusivity": Value(mean=self.exclusivity, topics=[]),
         }
-        return {**first, **self.measures}
 
     @property
     def live(self) -> list[int]:
@@ -119,8 +120,29 @@ class FitSummary(BaseModel):
 
 def own_words(stored: Stored) -> NDArray[np.float64]:
     """What the words of a fit's topics have above those of all together, float64[n_topics, n_terms]."""
-    share = np.array([each.mean for each in FIT.summarised(stored).share])
-    return matching.own_words(np.asarray(stored.array("topic_word")), share)
+    return above_all(stored, FIT.summarised(stored))
+
+
+def above_all(stored: Stored, said: FitSummary) -> NDArray[np.float64]:
+    """The same of any stored topics with what was said of their shares."""
+    return matching.own_words(np.asarray(stored.array("topic_word")), np.array([each.mean for each in said.share]))
+
+
+def members(stored: Stored) -> list[list[int]]:
+    """Of each topic of a fit the topics that were merged into it; itself where none were."""
+    settings = FIT.parse(stored.making.settings)
+    found = merging.members_of(settings.merged, settings.topics)
+    if not settings.merged:
+        return found
+    by_first = {each[0]: each for each in found}
+    return [by_first[int(first)] for first in stored.array(f"by_topic_{merging.FIRST_OF}")]
+
+
+def foretold(stored: Stored) -> Foretold | None:
+    """What a fit's topics foretell of documents held out; None where that is not kept."""
+    if not stored.holds("foretold_better"):
+        return None
+    return Foretold(*(stored.array(f"foretold_{name}") for name in _FORETOLD))
 
 
 def empty_said(empty: int, topics: int) -> str:
@@ -144,18 +166,6 @@ def nothing_left(cleaning: Cleaning, terms: int) -> str:
     )
 
 
-def so_far(method: Method[Any], points: Sequence[Sequence[float]]) -> str:
-    """What the trace of a fit at work says, in a sentence without its full stop; empty before there is any."""
-    if not points:
-        return ""
-    trace = np.array(points)
-    change = method.trend(trace)
-    ends = (change.change, change.low, change.high) if change else None
-    return method.judged(method.verdict(trace), ends, ended=False)
-
-
-# Seconds between two verdicts on a fit at work.
-_JUDGED_EVERY = 0.3
 # The share of a fit that is done when it is measured.
 _MEASURED = 0.95
 
@@ -178,15 +188,17 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
     def parts(self, settings: MethodSettings) -> dict[str, int]:
         return {
             **methods.method_of(settings).parts(settings),
-            **{each.key: each.VERSION for each in MEASURES.values() if each.VERSION},
+            **{each.key: each.VERSION for each in WITH_FIT.values() if each.VERSION},
             "prevalence": prevalence.VERSION,
             "held out": held_out.VERSION,
             "recovery": recovery.VERSION,
+            **({"merging": merging.VERSION} if settings.merged else {}),
         }
 
     def seconds(self, making: Making, size: int) -> float:
         settings = self.parse(making.settings)
-        return methods.method_of(settings).seconds(settings, size // BYTES_A_TOKEN)
+        whole = methods.method_of(settings).seconds(settings, size // BYTES_A_TOKEN)
+        return 0.05 * whole if settings.merged else whole
 
     def course(self, making: Making) -> str:
         """That of the fit with the iterations of its method's defaults."""
@@ -194,44 +206,76 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         usual = type(settings).model_fields["iterations"].default
         return self.making(making.inputs, settings.model_copy(update={"iterations": usual})).identity
 
+    def whole(self, making: Making) -> Making:
+        """The fit before its topics were merged; itself where none were."""
+        return self.making(making.inputs, self.parse(making.settings).model_copy(update={"merged": ()}))
+
+    def first(self, matrix: Making, settings: MethodSettings) -> list[Making]:
+        """What one with these settings is made from besides its matrix, in order; none where it begins by itself.
+
+        The fit whose topics are merged, or the matrix and the fit that it goes on from.
+        """
+        if settings.merged:
+            whole = settings.model_copy(update={"merged": ()})
+            return [*self.first(matrix, whole), self.making(matrix.identity, whole)]
+        if settings.continues is None:
+            return []
+        wanted = MATRIX.parse(matrix.settings).model_copy(update={"split": settings.continues.split})
+        part = MATRIX.making(matrix.inputs, wanted)
+        alone = {"continues": None, "iterations": settings.continues.iterations}
+        return [part, self.making(part.identity, settings.model_copy(update=alone))]
+
+    def goes_on_from(self, making: Making, inputs: Inputs) -> list[Making]:
+        return self.first(inputs.result(making.inputs[0]).making, self.parse(making.settings))
+
+    def reads(self, making: Making, inputs: Inputs) -> Reads:
+        """The fit that it goes on from too, with its matrix."""
+        found = super().reads(making, inputs)
+        found.results.extend(each.identity for each in self.goes_on_from(making, inputs))
+        return found
+
     def compute(self, earlier: Earlier, settings: MethodSettings, report: Report) -> tuple[TopicModel, FitSummary]:
-        method, matrix = methods.method_of(settings), earlier.load(MATRIX)
-        display, fitted = matrix.display, method.fit_share(settings)
-
-        judged, due = "", 0.0
-
-        def with_words(phase: str, done: float, **details: Any) -> None:
-            nonlocal judged, due
-            if "top" in details:
-                # A short iteration is told of far more often than anybody reads it.
-                if time.monotonic() >= due:
-                    judged, due = so_far(method, details["trace"]), time.monotonic() + _JUDGED_EVERY
-                details["judged"] = judged
-                details["watches"] = [asdict(each) for each in method.watches]
-                details["top"] = [[display[terms[at]] for at in row] for row in details["top"]]
-            report(phase, _MEASURED * fitted * done, **details)
-
+        method, matrix, cleaning = methods.method_of(settings), earlier.load(MATRIX), earlier.load(CLEANING)
         if not matrix.counts.nnz:
-            raise BadInputError(nothing_left(earlier.load(CLEANING), len(matrix.lengths)))
-        read = method.reads(settings, matrix.lengths)
-        counts = matrix.counts if read.all() else matrix.counts[:, read]
-        terms = np.flatnonzero(read)
-        test = None if matrix.test is None else np.asarray(matrix.test)
-        columns = matrix.columns_named(terms)
-        known, others = held_out.training_part(counts, test), None if test is None else counts[test]
+            raise BadInputError(nothing_left(cleaning, len(matrix.lengths)))
+        texts = Texts(*term_stream(cleaning, matrix))
+        if settings.merged:
+            return self._merged(earlier, method, settings, matrix, texts)
+        forming = Forming(method, settings, matrix, texts, part_of(report, 0, _MEASURED))
         states = earlier.inputs.states(self.course(self.making(earlier.last, settings)))
-        model = method.fit(known, settings, with_words, columns, states, others)
-        if test is not None:
-            model = method.place_held_out(model, counts, test, settings)
-        model = over_all_terms(model, terms, len(read))
-        model = model.ordered(np.argsort(-_topic_tokens(model, matrix), kind="stable"))
-
-        def foretelling(phase: str, done: float, **details: Any) -> None:
-            report(phase, _MEASURED * (fitted + (1 - fitted) * done))
-
-        gain = method.gain(counts, settings, test, foretelling, columns)
+        model, gain = fitted_to(matrix, settings, forming, states, self._begun(earlier, settings, matrix))
         report("Measuring the topics", _MEASURED)
-        return model, summary_of(method, settings, model, matrix, earlier.load(CLEANING), gain)
+        return model, summary_of(method, settings, model, matrix, texts, gain)
+
+    def _merged(
+        self, earlier: Earlier, method: Method[Any], settings: MethodSettings, matrix: Matrix, texts: Texts
+    ) -> tuple[TopicModel, FitSummary]:
+        """The fit with some topics taken together; what its trace and held-out documents said is still so."""
+        if wrong := merging.trouble(settings.merged, settings.topics):
+            raise BadInputError(f"Topics can't be merged: {wrong}. Choose others.")
+        whole = self.first(earlier.stored(MATRIX).making, settings)[-1]
+        if not earlier.inputs.has(whole.identity):
+            raise BadInputError("The fit whose topics are merged is not there any more. Fit it again, then merge them.")
+        stored = earlier.inputs.result(whole.identity)
+        before = load(earlier.inputs, self, stored)
+        model, _ = merged_model(before, settings.merged, topic_tokens(before, matrix), method.placed_by)
+        said = summary_of(method, settings, model, matrix, texts, None)
+        kept = self.summarised(stored)
+        return model, said.model_copy(update={"gain": kept.gain, "remarks": kept.remarks})
+
+    def _begun(self, earlier: Earlier, settings: MethodSettings, matrix: Matrix) -> TopicModel | None:
+        """The topics of the fit that this one goes on from, of the terms of its own matrix."""
+        found = self.first(earlier.stored(MATRIX).making, settings)
+        if not found:
+            return None
+        part, first = found
+        if not (earlier.inputs.has(part.identity) and earlier.inputs.has(first.identity)):
+            raise BadInputError(
+                "The fit that this one goes on from is not there any more. Sweep that count and seed again at Choose."
+            )
+        begun = load(earlier.inputs, self, earlier.inputs.result(first.identity))
+        terms = load(earlier.inputs, MATRIX, earlier.inputs.result(part.identity)).terms
+        return begun.over_terms(matrix.columns_of(terms), len(matrix.terms))
 
     def save(self, value: TopicModel) -> tuple[Arrays, Documents]:
         arrays: Arrays = {
@@ -239,10 +283,14 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
             "doc_topic": value.doc_topic,
             "trace": value.trace,
             **{f"by_topic_{name}": array for name, array in value.by_topic.items()},
+            **{f"by_term_{name}": array for name, array in value.by_term.items()},
         }
         if value.samples:
             arrays |= {f"samples_{name}": getattr(value.samples, name) for name in _SAMPLES}
-        return arrays, {"numbers": {"by_topic": list(value.by_topic), "overall": value.overall}}
+        if value.foretold:
+            arrays |= {f"foretold_{name}": getattr(value.foretold, name) for name in _FORETOLD}
+        by_term = {"by_term": list(value.by_term)} if value.by_term else {}
+        return arrays, {"numbers": {"by_topic": list(value.by_topic), "overall": value.overall, **by_term}}
 
     def load(self, stored: Stored, earlier: Earlier) -> TopicModel:
         part = stored.array
@@ -257,6 +305,8 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
             part("trace"),
             {name: part(f"by_topic_{name}") for name in numbers["by_topic"]},
             numbers["overall"],
+            {name: part(f"by_term_{name}") for name in numbers.get("by_term", [])},
+            foretold(stored),
         )
 
     def check(self, stored: Stored, earlier: Earlier) -> FitSummary:
@@ -265,7 +315,8 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         model.check(counted, len(matrix.terms))
         settings, said = self.parse(stored.making.settings), self.summarised(stored)
         topics = len(model.topic_word)
-        expect(settings.topics == topics == said.topics, "its topics are not as many as wanted")
+        expect(not merging.trouble(settings.merged, settings.topics), "its topics can't have been merged so")
+        expect(settings.left == topics == said.topics, "its topics are not as many as wanted")
         expect(len(said.npmi) == len(said.share) == topics, "its summary is of other topics")
         expect(all(0 <= k < topics for k in said.empty), "its summary is of other topics")
         return said
@@ -276,10 +327,47 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
     def said(self, settings: MethodSettings, summary: FitSummary) -> Said:
         """The method with its topics, and the seed."""
         name, size = methods.method_of(settings).said(settings)
-        return Said(name=name, size=size)
+        return Said(name=f"{name}, merged to {settings.left}" if settings.merged else name, size=size)
 
 
 FIT = FitStep()
+
+
+def fitted_to(
+    matrix: Matrix,
+    settings: MethodSettings,
+    report: Report = silent,
+    states: States = FORGETFUL,
+    begun: TopicModel | None = None,
+) -> tuple[TopicModel, Gain | None]:
+    """A model of a matrix, the documents held out placed among its topics, and how it foretells words."""
+    method, share = methods.method_of(settings), methods.method_of(settings).fit_share(settings)
+    read = method.reads(settings, matrix.lengths)
+    counts = matrix.counts if read.all() else matrix.counts[:, read]
+    terms = np.flatnonzero(read)
+    test = None if matrix.test is None else np.asarray(matrix.test)
+    columns = matrix.columns_named(terms)
+    known, others = held_out.training_part(counts, test), None if test is None else counts[test]
+
+    def forming(phase: str, done: float, **details: Any) -> None:
+        if "top" in details:
+            details["top"] = [terms[row].tolist() for row in details["top"]]
+        report(phase, share * done, **details)
+
+    def foretelling(phase: str, done: float, **details: Any) -> None:
+        report(phase, share + (1 - share) * done)
+
+    if begun:
+        begun = begun.over_terms(np.where(read, np.cumsum(read) - 1, -1), len(terms))
+    model = method.fit(known, settings, forming, columns, states, others, begun)
+    if test is None:
+        gain = method.gain(counts, settings, foretelling, columns)
+    else:
+        model = replace(model, foretold=method.foretold(model, counts[test], settings))
+        gain = model.foretold.gain if model.foretold else None
+        model = method.place_held_out(model, counts, test, settings)
+    model = model.over_terms(terms, len(read))
+    return model.ordered(np.argsort(-topic_tokens(model, matrix), kind="stable")), gain
 
 
 def token_weights(matrix: Matrix) -> NDArray[np.float64]:
@@ -287,7 +375,7 @@ def token_weights(matrix: Matrix) -> NDArray[np.float64]:
     return words_of(matrix).astype(np.float64)
 
 
-def _topic_tokens(model: TopicModel, matrix: Matrix) -> NDArray[np.float64]:
+def topic_tokens(model: TopicModel, matrix: Matrix) -> NDArray[np.float64]:
     """Tokens of each topic, float64[n_topics]."""
     if model.samples:
         return model.samples.topic_tokens
@@ -308,43 +396,33 @@ def _mean(values: NDArray[np.float64]) -> float | None:
     return float(there.mean()) if len(there) else None
 
 
-def _measured(model: TopicModel, matrix: Matrix, cleaning: Cleaning, empty: NDArray[np.bool_]) -> dict[str, Value]:
-    """What every measure says of the topics that are not empty."""
-    fit = Measured(np.asarray(model.topic_word)[~empty], matrix.lengths, *term_stream(cleaning, matrix))
-    found = {}
-    for key, measure in MEASURES.items():
-        values = np.full(len(empty), np.nan)
-        values[~empty] = measure.of_topics(fit)
-        found[key] = Value(mean=_mean(values), topics=[known(value) for value in values])
-    return found
+def measured(measure: Measure, fit: Measured, empty: NDArray[np.bool_], top: int = USUAL) -> Value:
+    """What a measure says of the topics that are not empty; ``fit`` holds these alone."""
+    values = np.full(len(empty), np.nan)
+    values[~empty] = measure.of_topics(fit, top)
+    return Value(mean=_mean(values), topics=[known(value) for value in values])
 
 
 def summary_of(
-    method: Method[Any],
-    settings: MethodSettings,
-    model: TopicModel,
-    matrix: Matrix,
-    cleaning: Cleaning,
-    gain: Gain | None,
+    method: Method[Any], settings: MethodSettings, model: TopicModel, matrix: Matrix, texts: Texts, gain: Gain | None
 ) -> FitSummary:
     """Measures and shares of a model's topics, and what its trace says."""
     weights = token_weights(matrix)
-    empty = empty_topics(_topic_tokens(model, matrix))
-    said = _measured(model, matrix, cleaning, empty)
-    coherence, exclusivity = said.pop("coherence"), said.pop("exclusivity")
+    empty = empty_topics(topic_tokens(model, matrix))
+    looked_at = Measured(np.asarray(model.topic_word)[~empty], matrix.lengths, texts)
+    coherence, exclusivity = (measured(each, looked_at, empty) for each in WITH_FIT.values())
     change = method.trend(model.trace)
     return FitSummary(
         topics=len(model.topic_word),
         npmi=coherence.topics,
         coherence=coherence.mean,
         exclusivity=exclusivity.mean,
-        **({"measures": said} if said else {}),
         share=_shares(model, weights),
         empty=np.flatnonzero(empty).tolist(),
         watched=float(model.trace[-1, 1]),
         verdict=method.verdict(model.trace),
         change=Interval.of(change.change, change.low, change.high) if change else None,
         gain=Interval.of(gain.mean, gain.low, gain.high) if gain else None,
-        recovery=method.recovery(model, weights.astype(np.int64)),
+        recovery=method.recovery(model, weights.astype(np.int64), settings),
         remarks=method.remarks(model, settings),
     )

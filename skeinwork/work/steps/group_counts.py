@@ -12,8 +12,9 @@ from pydantic import BaseModel
 
 from skeinwork.core.content import expect, expect_array
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.matrix.dealt_out import dealt_out
 from skeinwork.core.progress import Report, part_of
-from skeinwork.core.relate.group_counts import CountMeasures, Grouping, measure_counts, shuffled
+from skeinwork.core.relate.group_counts import CountMeasures, Grouping, measure_counts
 from skeinwork.core.relate.settings import GroupCountsSettings, GroupsSettings
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.groups import GROUPS, grouping, weights_of
@@ -65,7 +66,7 @@ class GroupCountsStep(Step[GroupCountsSettings, TriedCounts, GroupCountsSummary]
             raise BadInputError(f"More than {_MOST_RUNS:,} groupings. Take fewer counts, or fewer seeds.")
         weights, documents = weights_of(matrix, one)
         halves: list[CountMeasures] = []
-        for begins, counts in ((0.0, None), (0.5, shuffled(matrix.counts))):
+        for begins, counts in ((0.0, None), (0.5, dealt_out(matrix.counts))):
             rows = weights if counts is None else weights_of(matrix, one, counts)[0]
             part = part_of(report, begins, begins + 0.5)
             halves.append(

@@ -40,6 +40,10 @@ class MatrixSummary(BaseModel):
     held_out: int = 0
 
 
+# The share of the documents by which fits are compared, where Weigh holds none out.
+HELD_OUT = Split(share=0.2)
+
+
 def split_of(about: About, wanted: Split | None) -> NDArray[np.bool_] | None:
     """Which documents are held out, bool[n_docs]; None where there is no split.
 
@@ -157,3 +161,9 @@ def _summary(made: Matrix) -> MatrixSummary:
 
 
 MATRIX = MatrixStep()
+
+
+def compared(making: Making) -> Making:
+    """The matrix by which fits of one are compared: itself, or with a fifth held out where it holds none out."""
+    settings = MATRIX.parse(making.settings)
+    return making if settings.split else MATRIX.making(making.inputs, settings.model_copy(update={"split": HELD_OUT}))

@@ -162,6 +162,10 @@ class Link(ABC, Generic[Settings, Value, Summary]):
         """What it has in common with those that differ in nothing but how far they go; itself where none goes on."""
         return making.identity
 
+    def goes_on_from(self, making: Making, inputs: Inputs) -> list[Making]:
+        """Results beside its inputs that have to be made before it, in their order."""
+        return []
+
     @abstractmethod
     def reads(self, making: Making, inputs: Inputs) -> Reads:
         """What of the inputs at hand ``produce`` will ask for."""

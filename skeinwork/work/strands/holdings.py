@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -22,12 +23,20 @@ class Holding:
         """Bytes on disk."""
         folders = [store.artefacts.open(each).folder for each in self.results]
         files = [store.upload_path(each) for each in self.files]
-        return sum(size_of(path) for folder in folders for path in folder.glob("*")) + sum(map(size_of, files))
+        return sum(map(size_under, folders)) + sum(map(size_of, files))
 
 
 def size_of(path: Path) -> int:
     """Bytes of a file; none where it is no file any more."""
-    return path.stat().st_size if path.is_file() else 0
+    try:
+        return path.stat().st_size if path.is_file() else 0
+    except FileNotFoundError:
+        return 0
+
+
+def size_under(folder: Path) -> int:
+    """Bytes of all files in a folder; work goes on in it, so that some may be gone when they are come to."""
+    return sum(size_of(Path(at) / name) for at, _, names in os.walk(folder) for name in names)
 
 
 def held_by(skein: Skein, rows: Mapping[str, Result]) -> Holding:
@@ -58,6 +67,7 @@ def together(parts: Iterable[Holding]) -> Holding:
 def own_of(skein: Skein, of_each: Mapping[int, Holding]) -> Holding:
     """What a skein holds and no other, deleted ones not counted."""
     living = Skein.select(Skein.id).where((Skein.id != skein.id) & Skein.deleted.is_null())
-    others = together(of_each[each.id] for each in living)
+    # One that another tab has made since they were counted is counted when it is asked for again.
+    others = together(of_each[each.id] for each in living if each.id in of_each)
     mine = of_each[skein.id]
     return Holding(mine.results - others.results, mine.files - others.files)

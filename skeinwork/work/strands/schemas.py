@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 from functools import cache
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, Field, ValidationError
 
@@ -33,6 +33,8 @@ MOST_PROBLEMS = 20
 MOST_NAME = 200
 SkeinName = Annotated[str, Field(min_length=1, max_length=MOST_NAME)]
 TopicLabel = Annotated[str, Field(max_length=200)]
+# How a label came to a topic: by itself, or from a fit before, or from a table.
+Came = Literal["", "same", "split", "merged", "table"]
 Remark = Annotated[str, Field(max_length=20_000)]
 
 

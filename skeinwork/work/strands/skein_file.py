@@ -18,10 +18,11 @@ from typing import Any
 from skeinwork.core.errors import BadInputError, SkeinworkError
 from skeinwork.core.formats import archive
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
-from skeinwork.store.models import Event, Result, Skein, Strand, TopicNote, Upload, database
+from skeinwork.store.models import Choice, Event, Result, Skein, Strand, TopicCheck, TopicNote, Upload, database
 from skeinwork.store.store import Store
 from skeinwork.work import steps
-from skeinwork.work.strands import strands
+from skeinwork.work.strands import checks, choices, strands
+from skeinwork.work.strands.choices import ChoiceRecord, VoteRecord
 from skeinwork.work.strands.schemas import MOST_NAME
 from skeinwork.work.strands.skein_record import NoteRecord, SkeinRecord, StrandEntry, check_record, read_record
 
@@ -128,7 +129,27 @@ def _entry(strand: Strand, whole: Container[str]) -> StrandEntry:
         NoteRecord(**{name: getattr(row, name) for name in NoteRecord.model_fields}) for row in rows if row.fit in whole
     ]
     kept = {name: identity for name, identity in strand.results.items() if identity in whole}
-    return StrandEntry(name=strand.name, results=kept, draft=strands.wanted(strand), notes=notes)
+    return StrandEntry(
+        name=strand.name,
+        results=kept,
+        draft=strands.wanted(strand),
+        notes=notes,
+        choices=[
+            ChoiceRecord(fit=row.fit, taken=row.taken, reason=row.reason, said=row.said)
+            for row in Choice.select().where(Choice.strand == strand).order_by(Choice.id)
+            if row.fit in whole and row.taken in whole
+        ],
+        votes=[
+            VoteRecord(fit=fit, topic=topic, vote=vote)
+            for (fit, topic), vote in choices.votes(strand).items()
+            if fit in whole
+        ],
+        checks=[
+            checks.record_of(row)
+            for row in TopicCheck.select().where(TopicCheck.strand == strand).order_by(TopicCheck.id)
+            if row.fit in whole
+        ],
+    )
 
 
 def read(store: Store, path: Path) -> int:
@@ -219,6 +240,12 @@ def _strand(skein: Skein, entry: StrandEntry) -> int:
     strand.put(entry.results)
     rows = [{"strand": strand.id, **note.model_dump()} for note in entry.notes]
     TopicNote.insert_rows(rows)
+    for each in entry.choices:
+        choices.choose(strand, each.fit, each.taken, each.reason, each.said)
+    for vote in entry.votes:
+        choices.vote(strand, choices.VoteEdit(**vote.model_dump()))
+    for check in entry.checks:
+        checks.keep(strand, check)
     found: int = strand.id
     return found
 

@@ -12,8 +12,10 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import dates
 from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultError
 from skeinwork.work.steps import CORPUS, FIT, StepName
+from skeinwork.work.strands.checks import CheckRecord, check_answers
+from skeinwork.work.strands.choices import ChoiceRecord, VoteRecord
 from skeinwork.work.strands.events import EventLabel
-from skeinwork.work.strands.schemas import Remark, SkeinName, TopicLabel, problems_in_words
+from skeinwork.work.strands.schemas import Came, Remark, SkeinName, TopicLabel, problems_in_words
 from skeinwork.work.strands.strands import Wanted
 
 _OF_VERSION_1 = ("corpus", "cleaning", "matrix", "fit")
@@ -31,6 +33,10 @@ class NoteRecord(BaseModel):
     confirmed: bool
     note: Remark
     set_aside: bool
+    family: TopicLabel = ""
+    later: bool = False
+    came: Came = ""
+    likeness: float | None = Field(None, ge=-1, le=1, allow_inf_nan=False)
 
 
 class StrandEntry(BaseModel):
@@ -39,6 +45,9 @@ class StrandEntry(BaseModel):
     results: dict[StepName, Checksum]
     draft: Wanted
     notes: list[NoteRecord] = Field(max_length=100_000)
+    choices: list[ChoiceRecord] = Field([], max_length=10_000)
+    votes: list[VoteRecord] = Field([], max_length=100_000)
+    checks: list[CheckRecord] = Field([], max_length=1000)
 
     @model_validator(mode="before")
     @classmethod
@@ -102,6 +111,8 @@ def check_record(record: SkeinRecord, results: ArtefactStore) -> None:
         where = f"strands.{at}"
         _check_chain(where, strand, came, results)
         _check_notes(where, strand, topics)
+        _check_choices(where, strand, topics)
+        _check_checks(where, strand, topics)
 
 
 def _whole(results: ArtefactStore, identity: str) -> Artefact:
@@ -130,6 +141,35 @@ def _check_chain(where: str, strand: StrandEntry, came: Mapping[str, Artefact], 
         raise BadInputError(f"{where}.draft.base names no corpus that is in the file.")
     if base and "shape" in came[base].making.settings:
         raise BadInputError(f"{where}.draft.base is no corpus as it was brought in.")
+
+
+def _check_choices(where: str, strand: StrandEntry, topics: Mapping[str, int]) -> None:
+    """Choices and votes are of fits that there are, and a topic has one vote."""
+    for at, each in enumerate(strand.choices):
+        if each.fit not in topics or each.taken not in topics:
+            raise BadInputError(f"{where}.choices.{at} names no fit that is in the file.")
+    seen = Counter((vote.fit, vote.topic) for vote in strand.votes)
+    for at, vote in enumerate(strand.votes):
+        if vote.topic >= topics.get(vote.fit, 0):
+            raise BadInputError(f"{where}.votes.{at} names no topic that is in the file.")
+        if seen[vote.fit, vote.topic] > 1:
+            raise BadInputError(f"{where}.votes.{at}: topic {vote.topic + 1} has another vote.")
+
+
+def _check_checks(where: str, strand: StrandEntry, topics: Mapping[str, int]) -> None:
+    """Questions are of topics that there are, and answers are of these questions."""
+    for at, check in enumerate(strand.checks):
+        there = f"{where}.checks.{at}"
+        if check.fit not in topics:
+            raise BadInputError(f"{there} names no fit that is in the file.")
+        for place, each in enumerate(check.questions):
+            if max(each.topic, *each.topics, 0) >= topics[check.fit] or each.right >= len(each.options):
+                raise BadInputError(f"{there}.questions.{place} asks about what is not there.")
+        for place, given in enumerate(check.answers):
+            try:
+                check_answers(given.answers, check.questions)
+            except BadInputError as fault:
+                raise BadInputError(f"{there}.answers.{place}: {fault}") from fault
 
 
 def _check_notes(where: str, strand: StrandEntry, topics: Mapping[str, int]) -> None:

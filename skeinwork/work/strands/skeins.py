@@ -5,13 +5,25 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from skeinwork.core.errors import BadInputError, NotFoundError
-from skeinwork.store.models import Event, Result, Skein, Strand, StrandResult, TopicNote, database, now
+from skeinwork.store.models import (
+    Choice,
+    Event,
+    Result,
+    Skein,
+    Strand,
+    StrandResult,
+    TopicCheck,
+    TopicNote,
+    TopicVote,
+    database,
+    now,
+)
 from skeinwork.store.store import Store
 from skeinwork.work.jobs.runner import JobRunner, deleted_said
 from skeinwork.work.steps import CORPUS, FIT, KEPT, STEPS
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.steps.step import plain
-from skeinwork.work.strands import strands
+from skeinwork.work.strands import checks, strands
 from skeinwork.work.strands.holdings import every, own_of
 from skeinwork.work.strands.schemas import MOST_NAME, Moment
 from skeinwork.work.strands.strands import Wanted
@@ -105,6 +117,12 @@ def _copied(strand: Strand, skein: Skein) -> Strand:
     notes = TopicNote.select().where(TopicNote.strand == strand)
     rows = [{**note.__data__, "strand": made.id} for note in notes]
     TopicNote.insert_rows(rows)
+    for choice in strand.choices.order_by(Choice.id):
+        Choice.create(**{**choice.__data__, "id": None, "strand": made.id})
+    for vote in TopicVote.select().where(TopicVote.strand == strand):
+        TopicVote.insert(**{**vote.__data__, "strand": made.id}).execute()
+    for check in strand.checks.order_by(TopicCheck.id):
+        checks.keep(made, checks.record_of(check))
     return made
 
 

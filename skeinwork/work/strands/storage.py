@@ -13,7 +13,7 @@ from skeinwork.store.store import Store
 from skeinwork.work.jobs.courses import remove_unneeded
 from skeinwork.work.jobs.plans import Clear
 from skeinwork.work.jobs.runner import STOPPED, JobRunner
-from skeinwork.work.strands.holdings import Holding, every, own_of, size_of, together
+from skeinwork.work.strands.holdings import Holding, every, own_of, size_of, size_under, together
 
 _NAMED = 20
 
@@ -85,7 +85,7 @@ def disk_use(store: Store) -> DiskUse:
             files=len(unused.files), results=len(unused.results), names=names[:_NAMED], bytes=unused.size(store)
         ),
         other=sum(map(size_of, store.folder.glob("skeinwork.db*"))) + together([]).size(store) + _states(store),
-        total=sum(map(size_of, store.folder.rglob("*"))),
+        total=size_under(store.folder),
         free=shutil.disk_usage(store.folder).free,
     )
 

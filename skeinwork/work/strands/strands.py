@@ -13,7 +13,6 @@ from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.weighting import Weighting
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.text.names import NameEdits
-from skeinwork.core.topics import matching
 from skeinwork.core.topics.methods import FitSettings
 from skeinwork.core.topics.methods import suggested as suggested_fit
 from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
@@ -21,10 +20,11 @@ from skeinwork.store.models import Draft, Result, Strand, TopicNote, database
 from skeinwork.store.store import Store
 from skeinwork.work import steps
 from skeinwork.work.steps.corpus import load_corpus, renumbered, wanted_corpus
-from skeinwork.work.steps.step import OnDisk, load, plain
+from skeinwork.work.steps.matrix import compared
+from skeinwork.work.steps.step import plain
+from skeinwork.work.strands.carried import blank, carried_if_known
 from skeinwork.work.strands.schemas import problems_in_words
 
-LEAST_MATCH = 0.6  # of what topics' words have above all others; shuffled documents stay below
 SeedWords = Annotated[
     tuple[tuple[str, ...], ...], Field(max_length=500, description="sets of words for a fit to begin topics with")
 ]
@@ -266,64 +266,26 @@ def corpus_of(artefacts: ArtefactStore, identity: str) -> str | None:
         return None
 
 
+def compared_by(artefacts: ArtefactStore, strand: Strand) -> str | None:
+    """The matrix by which fits are compared, where that is another than the strand's own; None where it is not."""
+    mine = strand.results.get(steps.MATRIX.name)
+    if mine is None:
+        return None
+    found = compared(artefacts.open(mine).making).identity
+    return None if found == mine else found
+
+
 def take_fit(store: Store, strand: Strand, fit: str) -> None:
     """Put a fit on the strand; labels of the one before follow its matched topics, unconfirmed."""
     before = last_fit(store, strand)
     with database.atomic("IMMEDIATE"):
         if not TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == fit)).exists():
-            notes = _carried_if_known(store, strand, before, fit) if before else None
+            notes = carried_if_known(store, strand.id, before, fit) if before else None
             count = steps.FIT.summarised(store.artefacts.open(fit)).topics
-            TopicNote.insert_rows(notes or _blank(strand, fit, count))
+            TopicNote.insert_rows(notes or blank(strand.id, fit, count))
         stored = store.artefacts.open(fit)
         settings = {**strand.draft, steps.FIT.wanted: dict(stored.making.settings)}
         strand.put({step.name: store.artefacts.ancestor(fit, step.name).identity for step in steps.CHAIN})
         if strand.draft != settings:
             Draft.create(strand=strand, undone=False, settings=strand.draft)
             _set(strand, settings)
-
-
-def _blank(strand: Strand, fit: str, count: int) -> list[dict[str, Any]]:
-    return [dict(strand=strand.id, fit=fit, topic=k, dye=k) for k in range(count)]
-
-
-def _carried_if_known(store: Store, strand: Strand, before: str, fit: str) -> list[dict[str, Any]] | None:
-    """The same, or None where the fit before is damaged and this version can't make it again."""
-    try:
-        if not store.artefacts.has(before):
-            raise DamagedResultError(before, steps.FIT.name)
-        return _carried(store, strand, before, fit)
-    except DamagedResultError:
-        present = store.artefacts.open(fit).making
-        if store.artefacts.open(before).making.version == present.version:
-            raise
-        return None
-
-
-def _carried(store: Store, strand: Strand, before: str, fit: str) -> list[dict[str, Any]]:
-    """Notes for a new fit: dye and label of each topic's match in the fit before."""
-    artefacts = store.artefacts
-    both = [artefacts.open(each) for each in (before, fit)]
-    matrices = [artefacts.open(each.making.inputs[0]) for each in both]
-    terms = [load(OnDisk(artefacts), steps.MATRIX, each).terms for each in matrices]
-    summaries = [steps.FIT.summarised(each) for each in both]
-    words = [steps.fit.own_words(each) for each in both]
-    old, new = matching.on_shared_terms(words[0], terms[0], words[1], terms[1])
-    rows = _blank(strand, fit, len(words[1]))
-    if old.shape[1] == 0:
-        return rows
-    kept = {
-        note.topic: note for note in TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == before))
-    }
-    matched = {
-        j: kept[i]
-        for i, j, cosine in matching.match(old, new)
-        if cosine >= LEAST_MATCH and i in kept and i not in summaries[0].empty and j not in summaries[1].empty
-    }
-    used = {note.dye for note in matched.values()}
-    free = (dye for dye in range(len(rows) + len(used)) if dye not in used)
-    for row in rows:
-        note = matched.get(row["topic"])
-        row["dye"] = note.dye if note else next(free)
-        row["label"] = note.label if note else ""
-        row["note"] = note.note if note else ""
-    return rows

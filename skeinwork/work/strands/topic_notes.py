@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
+from peewee import SQL
 from pydantic import BaseModel, ConfigDict, StrictBool
 
 from skeinwork.core.errors import NotFoundError
@@ -21,12 +24,43 @@ class NoteEdit(BaseModel):
     confirmed: StrictBool = False
     note: Remark = ""
     set_aside: StrictBool = False
+    family: TopicLabel = ""
+    later: StrictBool = False
 
 
-def notes(strand: Strand) -> dict[int, TopicNote]:
-    """What was said of the topics of the strand's fit; call inside a connection."""
-    rows = TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == strand.results.get(FIT.name)))
+def notes(strand: Strand, fit: str | None = None) -> dict[int, TopicNote]:
+    """What was said of the topics of the strand's fit, or of another that it had; call inside a connection."""
+    wanted = fit or strand.results.get(FIT.name)
+    rows = TopicNote.select().where((TopicNote.strand == strand) & (TopicNote.fit == wanted))
     return {note.topic: note for note in rows}
+
+
+def all_notes(strand: Strand) -> list[TopicNote]:
+    """What was said of topics of all fits that the strand has had, written last first; call inside a connection."""
+    return list(TopicNote.select().where(TopicNote.strand == strand).order_by(SQL("rowid").desc()))
+
+
+def take_labels(strand: Strand, fit: str, labels: Iterable[tuple[int, str, str, str, float]]) -> None:
+    """Labels of a table for topics, with notes and families, unconfirmed; call inside a connection.
+
+    A label that somebody has confirmed stays.
+    """
+    if fit != strand.results.get(FIT.name):
+        raise EditConflictError
+    for topic, label, note, family, likeness in labels:
+        mine = (TopicNote.strand == strand) & (TopicNote.fit == fit) & (TopicNote.topic == topic)
+        given = {"label": label, "came": "table", "likeness": likeness, "revision": TopicNote.revision + 1}
+        given |= {name: each for name, each in (("note", note), ("family", family)) if each}
+        TopicNote.update(**given).where(mine & ~TopicNote.confirmed).execute()
+
+
+def fit_before(strand: Strand) -> str | None:
+    """The fit that the strand had before the present one; call inside a connection."""
+    had = TopicNote.select(TopicNote.fit).where(
+        (TopicNote.strand == strand) & (TopicNote.fit != strand.results.get(FIT.name, ""))
+    )
+    row = had.order_by(SQL("rowid").desc()).first()
+    return row.fit if row else None
 
 
 def labels(strand: Strand) -> dict[int, str]:
@@ -49,6 +83,8 @@ def edit(strand: Strand, topic: int, change: NoteEdit) -> None:
             label=change.label.strip(),
             note=change.note,
             set_aside=change.set_aside,
+            family=change.family.strip(),
+            later=change.later and not change.confirmed,
             confirmed=change.confirmed and bool(change.label.strip()),
             revision=change.revision + 1,
         )

@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
-from skeinwork.core.corpus.grouping import FILE, units_of
+from skeinwork.core.corpus.grouping import FILE, groups_of, units_of
 from skeinwork.core.corpus.periods import PERIODS, Period, period_index, usual_days
+from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING
 from skeinwork.core.in_words import percent
+from skeinwork.core.prevalence.breakdown import design_weights
 from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS
-from skeinwork.core.prevalence.units import Likeness, likeness
+from skeinwork.core.prevalence.units import Likeness, intraclass_correlation, likeness
 from skeinwork.work.results.view import View
 
 MOST_VALUES = 500
 FEW_VALUES = 12
 LEAST_DOCUMENTS = 20
-LEAST_SPREAD = 0.25
+# Share of the cells of a field and a period that have to hold enough units to be compared.
+ENOUGH = 0.8
 MOST_PERIODS = 130
 LEAST_PERIODS = 3  # of the coarser ones
 _LEAST_EFFECT = 1.2
@@ -38,66 +41,124 @@ def group_fields(view: View) -> list[str]:
 
 @dataclass(frozen=True)
 class Suggested:
-    """What to break prevalence down by to begin with, and why."""
+    """What to break prevalence down by to begin with, what was sampled there, and why."""
 
     group: str | None
     period: Period | None
+    unit: str | None
     why: str
 
 
+@dataclass(frozen=True)
+class _Filled:
+    """A field by a period: which share of its cells, of value and period, hold enough units."""
+
+    field: str | None
+    values: int
+    period: Period | None
+    periods: int
+    unit: str | None
+    share: float
+    alike: float = 0.0
+
+    @property
+    def rank(self) -> tuple[bool, int, float]:
+        """Those whose cells are filled come first, of these the finest."""
+        enough = self.share >= ENOUGH
+        return enough, (self.periods if enough else 0), self.share
+
+    @property
+    def why(self) -> str:
+        units = f"{FEW_UNITS} {'documents' if self.unit is None else f'values of {self.unit}'} or more"
+        if self.period is None:
+            return f"each of the {self.values} values of {self.field} has {units}"
+        cells = f"{self.period}s".replace("centurys", "centuries")
+        if self.field is None:
+            return f"{percent(self.share)} of the {cells} hold {units}"
+        return f"{self.field} has {self.values} values, and {percent(self.share)} of their {cells} hold {units}"
+
+
 def suggested(view: View) -> Suggested:
-    """A field of few values that are spread over the time, and the finest period that fills its cells."""
-    group, reason = _suggested_group(view)
-    values = len(view.corpus.column(group).values) if group else 1  # type: ignore[union-attr]
-    period = suggested_period(view, values)
-    if period is None:
-        return Suggested(group, None, reason)
-    index, names = period_index(view.corpus.days, view.corpus.precision, period)
-    each = int((index >= 0).sum()) / max(1, len(names) * values)
-    cells = f"each {period}" + (f" of a {group}" if group else "")
-    return Suggested(group, period, f"{reason}; {cells} holds {each:,.0f} documents on average")
+    """The field and the period whose cells hold enough units, by the finest period that does."""
+    units = [each.unit for each in view.cached("suggested units", lambda: suggested_units(view))]
+    times: list[_Time | None] = [*_times(view)] or [None]
+    found: list[_Filled] = []
+    for name in (*_comparable(view), None):
+        unit = next((each for each in units if each != name), None)
+        best = max((_filled(view, name, unit, each) for each in times), key=lambda each: each.rank)
+        if best.share >= ENOUGH:
+            found.append(replace(best, alike=_alike(view, name)))
+    grouped = [each for each in found if each.field]
+    alone = [each for each in found if each.field is None and each.period]
+    if grouped:
+        chosen = max(grouped, key=lambda each: each.alike)
+        others = [str(each.field) for each in grouped if each is not chosen]
+        more = f", whose documents are more alike in topics than those of one {' or '.join(others)}" if others else ""
+        return Suggested(chosen.field, chosen.period, chosen.unit, chosen.why + more)
+    if alone:
+        none = "no field has few values that stand in most periods with enough units"
+        return Suggested(None, alone[0].period, alone[0].unit, f"{none}; {alone[0].why}")
+    period = times[-1][0] if times[-1] else None
+    unit = next(iter(units), None)
+    return Suggested(None, period, unit, f"no field has few values with {FEW_UNITS} units or more each")
 
 
-def _suggested_group(view: View) -> tuple[str | None, str]:
-    period = suggested_period(view)
-    when = None
-    if period:
-        when, _ = period_index(view.corpus.days, view.corpus.precision, period)
-    found: list[tuple[float, str, str]] = []
-    for name in group_fields(view):
-        column = view.corpus.column(name)
-        assert column is not None
-        counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.values))
-        if 2 <= len(counts) <= FEW_VALUES and np.median(counts) >= LEAST_DOCUMENTS:
-            share = _spread(column.codes, when) if when is not None else 1.0
-            found.append((share, name, f"{name} has {len(counts)} values"))
-    spread = [each for each in found if each[0] >= LEAST_SPREAD]
-    if not spread:
-        few = "no field has few values" + (", each spread over the time" if found else "")
-        return None, few
-    share, name, said = max(spread, key=lambda each: round(each[0], 1))
-    periods = f"{period}s".replace("centurys", "centuries")
-    over = f", each in {percent(share)} of the {periods}" if period else ""
-    return name, said + over
+_Time = tuple[Period, NDArray[np.int64], int]
 
 
-def _spread(codes: NDArray[np.int32], when: NDArray[np.int64]) -> float:
-    """In which share of the periods the value of a document occurs, on average."""
-    known = (codes >= 0) & (when >= 0)
-    if not known.any():
+def _times(view: View) -> list[_Time]:
+    """The periods that can be shown: not too many, not too few."""
+    if not view.corpus.has_dates:
+        return []
+    days, found = _usual(view), list[_Time]()
+    for period in PERIODS:
+        index, names = period_index(days, view.corpus.precision, period)
+        if LEAST_PERIODS <= len(names) <= MOST_PERIODS:
+            found.append((period, index, len(names)))
+    return found
+
+
+def _comparable(view: View) -> list[str]:
+    """Fields of few values."""
+    columns = [(name, view.corpus.column(name)) for name in group_fields(view)]
+    return [name for name, column in columns if column and 2 <= len(column.values) <= FEW_VALUES]
+
+
+def _filled(view: View, field: str | None, unit: str | None, time: _Time | None) -> _Filled:
+    """How many of the cells hold ``FEW_UNITS`` units or more."""
+    column = view.corpus.column(field) if field else None
+    group = column.codes.astype(np.int64) if column else np.zeros(len(view.corpus), dtype=np.int64)
+    values = len(column.values) if column else 1
+    period, when, periods = time or (None, np.zeros(len(view.corpus), dtype=np.int64), 1)
+    known = (group >= 0) & (when >= 0) & (view.token_weights > 0)
+    cell = (group * periods + when)[known]
+    if (of := units_of(view.corpus, unit)) is not None:
+        alone = of.max(initial=-1) + 1 + np.arange(len(of))
+        cell = np.unique(np.stack([cell, np.where(of >= 0, of, alone)[known]]), axis=1)[0]
+    counts = np.bincount(cell, minlength=values * periods)
+    return _Filled(field, values, period, periods, unit, float((counts >= FEW_UNITS).mean()))
+
+
+def _alike(view: View, field: str | None) -> float:
+    """How alike in topics the documents of one value are."""
+    if field is None:
         return 0.0
-    pairs = np.unique(np.stack([codes[known], when[known]]), axis=1)
-    periods = np.bincount(pairs[0])
-    return float(periods[codes[known]].mean() / len(np.unique(when[known])))
+    groups = groups_of(view.corpus, field)[0]
+    return intraclass_correlation(view.model.doc_topic, np.where(view.token_weights > 0, groups, -1))
+
+
+def _usual(view: View) -> NDArray[np.int32]:
+    """The days of the documents without those that are far off."""
+    days = view.corpus.days
+    first, last = usual_days(days)
+    return np.where((days < first) | (days > last), MISSING, days).astype(np.int32)
 
 
 def suggested_period(view: View, groups: int = 1) -> Period | None:
     """The finest period that leaves about twenty documents in each cell, not too many nor too few."""
     if not view.corpus.has_dates:
         return None
-    first, last = usual_days(view.corpus.days)
-    days = view.corpus.days
-    days = np.where((days < first) | (days > last), MISSING, days).astype(np.int32)
+    days = _usual(view)
     found: Period | None = None
     for period in PERIODS:
         index, names = period_index(days, view.corpus.precision, period)
@@ -123,6 +184,20 @@ def unit_fields(view: View) -> list[str]:
     if 2 <= len(np.unique(view.corpus.sources)) <= 0.9 * n_docs and FILE not in fields:
         fields.append(FILE)
     return fields
+
+
+def design_fields(view: View) -> list[str]:
+    """Fields whose values are numbers above 0 throughout, so that they may say how many a document stands for."""
+    found = []
+    for column in view.corpus.columns:
+        if column.role in ("kept", "group", "outcome") and len(column.values) >= 2:
+            try:
+                numbers = design_weights(view.corpus, column.name)
+            except BadInputError:
+                continue
+            if (numbers[column.codes >= 0] > 0).all():
+                found.append(column.name)
+    return found
 
 
 class SuggestedUnit(BaseModel):

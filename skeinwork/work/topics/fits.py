@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from functools import partial
 from typing import Any
 
 import numpy as np
@@ -11,6 +10,7 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from skeinwork.core.errors import NotFoundError
+from skeinwork.core.identity import canonical_json
 from skeinwork.core.topics import matching
 from skeinwork.core.topics.methods import method_of
 from skeinwork.store.artefacts import Artefact, DamagedResultError, Making
@@ -25,15 +25,29 @@ MOST_SEEDS = 9
 
 def of_matrix(matrix: str | None) -> list[Result]:
     """The fits of a matrix; call inside a connection."""
-    if matrix is None:
-        return []
-    return list(Result.select().where((Result.step == FIT.name) & (Result.parent == matrix)))
+    return made_of([matrix] if matrix else [], FIT.name)
+
+
+def made_of(parents: Iterable[str], step: str) -> list[Result]:
+    """The results of one step that were made of some others; call inside a connection."""
+    return list(Result.select().where((Result.step == step) & Result.parent.in_(list(parents))))
 
 
 def apart_from_seed(settings: Any) -> tuple[Any, ...]:
     """Settings without the seed, to compare; those that a fit of before does not know are at their defaults."""
     whole = FIT.parse(settings).model_dump()
-    return tuple(sorted(((k, v) for k, v in whole.items() if k != "seed"), key=str))
+    return tuple(sorted(((k, _told(v)) for k, v in whole.items() if k != "seed"), key=str))
+
+
+def _told(value: Any) -> Any:
+    """A setting as something to look up by."""
+    return canonical_json(value) if isinstance(value, dict) else value
+
+
+def seeded(settings: Any) -> bool:
+    """Whether another seed makes another fit."""
+    parsed = FIT.parse(settings)
+    return method_of(parsed).seeded(parsed)
 
 
 def series_of(settings: Any) -> tuple[Any, ...]:
@@ -86,26 +100,16 @@ def readable(view: View, identities: Iterable[str]) -> list[str]:
     return found
 
 
-def stability(view: View, rows: Iterable[Result]) -> dict[str, float]:
-    """Agreement of each fit with those of other seeds at the same count and settings."""
-    alike: dict[Any, list[str]] = {}
-    for row in rows:
-        alike.setdefault(apart_from_seed(row.settings), []).append(row.identity)
-    found: dict[str, float] = {}
-    for members in map(sorted, alike.values()):
-        if len(members) > 1:
-            values = view.cache.get(("stability", *members), partial(_agreement, view, members))
-            found |= dict(zip(members, map(float, values), strict=True))
-    return found
-
-
-def _agreement(view: View, identities: list[str]) -> Any:
-    return matching.stability([own_words(view, each) for each in identities])
-
-
 def of_other_seeds(rows: Iterable[Result], settings: Any) -> list[Result]:
-    """The fits that differ from these settings by the seed alone, of fits with each setting once."""
-    mine = apart_from_seed(settings)
+    """The fits that differ from these settings by the seed alone, of fits with each setting once.
+
+    Of a fit whose topics were merged those that differ from the fit before.
+
+    None where another seed makes the same fit: that they agree would say nothing.
+    """
+    if not seeded(settings):
+        return []
+    mine = apart_from_seed(_unmerged(settings))
     return [row for row in rows if row.settings["seed"] != settings["seed"] and apart_from_seed(row.settings) == mine]
 
 
@@ -118,7 +122,34 @@ def others_of(view: View, rows: Iterable[Result]) -> list[str]:
 def with_seed(view: View, seed: int) -> Making:
     """What the view's fit is with another seed."""
     made = view.fit_record.making
-    return FIT.making(made.inputs[0], FIT.parse({**made.settings, "seed": seed}))
+    return FIT.making(made.inputs[0], FIT.parse({**_unmerged(made.settings), "seed": seed}))
+
+
+def _unmerged(settings: Any) -> dict[str, Any]:
+    return {**settings, "merged": ()}
+
+
+def whole_of(view: View) -> str:
+    """The fit whose topics were merged; the view's own where none were."""
+    return FIT.whole(view.fit_record.making).identity
+
+
+def found_again(view: View, other: str) -> list[list[int]]:
+    """The topics of another fit that each of the view's is found again as; none where it, or a part, is not."""
+    whole = whole_of(view)
+    topics, live, others = (
+        len(view.model.topic_word),
+        view.fit_summary.live,
+        FIT.summarised(view.store.open(other)).live,
+    )
+    of = fit.members(view.fit_record)
+    if whole != view.fit_record.identity:
+        if not view.store.has(whole):
+            return [[] for _ in range(topics)]
+        live = FIT.summarised(view.store.open(whole)).live
+    again = matching.found_again(own_words(view, whole), own_words(view, other))
+    same = {live[at]: others[each] for at, each in enumerate(again.tolist()) if each >= 0}
+    return [[same[each] for each in mine] if all(each in same for each in mine) else [] for mine in of]
 
 
 def seeds_let_in(view: View, rows: Iterable[Result]) -> tuple[int, ...]:
@@ -141,18 +172,14 @@ def recurrence(view: View, rows: Iterable[Result]) -> tuple[list[int], int]:
 
     An empty topic is found in none.
     """
-    fit = view.fit_record
     others = others_of(view, rows)
-    found = np.zeros(len(view.model.topic_word), dtype=np.int64)
     if not others:
-        return found.tolist(), 0
+        return [0] * len(view.model.topic_word), 0
 
-    def count() -> NDArray[np.int64]:
-        words = [own_words(view, each) for each in others]
-        return matching.recurrence(own_words(view, fit.identity), words)
+    def count() -> list[int]:
+        return [int(sum(map(bool, each))) for each in zip(*(found_again(view, one) for one in others), strict=True)]
 
-    found[view.fit_summary.live] = view.cached("recurrence", count, *others)
-    return found.tolist(), len(others)
+    return view.cached("recurrence", count, *others), len(others)
 
 
 class Poorer(BaseModel):

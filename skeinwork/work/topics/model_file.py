@@ -27,7 +27,7 @@ from skeinwork.core.matrix.matrix_settings import LONGEST
 from skeinwork.core.matrix.new_texts import Known, known_forms
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods import FitSettings, method_of
-from skeinwork.core.topics.placing import Placed, place
+from skeinwork.core.topics.placing import Placed
 from skeinwork.work.results import cleaning_preview
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import CLEANING, FIT, MATRIX
@@ -37,6 +37,7 @@ _RECORD = "model.json"
 # Bytes that a file may hold unpacked: 500 topics of five million terms.
 _MOST_BYTES = 20 * 2**30
 Term = Annotated[str, Field(max_length=2000)]
+Name = Annotated[str, Field(pattern=r"^\w{1,40}$")]
 
 
 class TopicCalled(BaseModel):
@@ -57,7 +58,8 @@ class Model(BaseModel):
     words : the form of every word of the corpus that has one alone, null where cleaning removed it
     terms : columns of the matrix, in their order; displays : how they are shown
     longest : words of the longest n-gram; bridge : n-grams go over removed words
-    by_topic : names of further arrays of a number for each topic
+    by_topic, by_term : names of further arrays of a number for each topic, and for each term
+    overall : further numbers of the method's
     """
 
     model_config = ConfigDict(extra="forbid", title="Skeinwork model")
@@ -74,7 +76,9 @@ class Model(BaseModel):
     longest: int = Field(1, ge=1, le=LONGEST)
     bridge: bool = False
     topics: list[TopicCalled] = Field(min_length=1, max_length=500)
-    by_topic: list[Annotated[str, Field(pattern=r"^\w{1,40}$")]] = Field([], max_length=20)
+    by_topic: list[Name] = Field([], max_length=20)
+    by_term: list[Name] = Field([], max_length=20)
+    overall: dict[Name, Annotated[float, Field(allow_inf_nan=False)]] = Field({}, max_length=20)
 
 
 @dataclass(frozen=True)
@@ -83,12 +87,19 @@ class SavedFit:
 
     Attributes
     ----------
-    topic_word : float64[n_topics, n_terms]; by_topic : float64[n_topics] each, as the method has them
+    topic_word : float64[n_topics, n_terms]
+    by_topic, by_term : float64[n_topics] and float64[n_terms] each, as the method has them
     """
 
     model: Model
     topic_word: NDArray[np.float64]
     by_topic: Mapping[str, NDArray[np.float64]]
+    by_term: Mapping[str, NDArray[np.float64]]
+
+    @property
+    def overall(self) -> Mapping[str, float]:
+        """Further numbers of the method's."""
+        return self.model.overall
 
     @property
     def known(self) -> Known:
@@ -111,7 +122,7 @@ class SavedFit:
         """The file."""
         record = self.model.model_dump(mode="json")
         parts = {_RECORD: (json.dumps(record, ensure_ascii=False, sort_keys=True) + "\n").encode("utf-8", "replace")}
-        for name, array in {"topic_word": self.topic_word, **self.by_topic}.items():
+        for name, array in {"topic_word": self.topic_word, **self.by_topic, **self.by_term}.items():
             npy = io.BytesIO()
             np.save(npy, np.ascontiguousarray(array), allow_pickle=False)
             parts[f"{name}.npy"] = npy.getvalue()
@@ -120,14 +131,13 @@ class SavedFit:
     def place(self, counts: scipy.sparse.csr_matrix) -> Placed:
         """Documents that it has not seen, int[n_docs, n_terms], among its topics."""
         settings = self.model.fit
-        method = method_of(settings)
-        return place(counts, lambda some: method.place(self.topic_word, self.by_topic, some, settings.seed))
+        return method_of(settings).place(self, counts, settings)
 
 
 def saved_fit(view: View, labels: Mapping[int, str]) -> SavedFit:
     """The view's fit; ``labels`` are those of the topics that have one."""
     settings, known, matrix = FIT.parse(view.fit_record.making.settings), known_words(view, FIT), view.fit_matrix
-    placed_by = method_of(settings).placed_by
+    method, fitted = method_of(settings), view.model
     record = Model(
         made_by=f"Skeinwork {__version__}",
         fit=settings,
@@ -138,11 +148,16 @@ def saved_fit(view: View, labels: Mapping[int, str]) -> SavedFit:
         displays=list(matrix.display),
         longest=known.longest,
         bridge=known.bridge,
-        topics=[TopicCalled(label=labels.get(k, ""), words=view.topic_words(k)) for k in range(settings.topics)],
-        by_topic=list(placed_by),
+        topics=[TopicCalled(label=labels.get(k, ""), words=view.topic_words(k)) for k in range(settings.left)],
+        by_topic=list(method.placed_by),
+        by_term=list(method.weighs_by),
+        overall={name: fitted.overall[name] for name in method.told_by},
     )
     return SavedFit(
-        record, np.asarray(view.model.topic_word), {name: np.asarray(view.model.by_topic[name]) for name in placed_by}
+        record,
+        np.asarray(fitted.topic_word),
+        {name: np.asarray(fitted.by_topic[name]) for name in method.placed_by},
+        {name: np.asarray(fitted.by_term[name]) for name in method.weighs_by},
     )
 
 
@@ -170,7 +185,7 @@ def read_model(path: Path) -> SavedFit:
             if inside > _MOST_BYTES:
                 raise BadInputError(f"{path.name} holds over {_MOST_BYTES // 2**30} GiB, more than is read.")
             model = Model.model_validate_json(archive.read(_RECORD))
-            arrays = {name: _array(archive, name) for name in ("topic_word", *model.by_topic)}
+            arrays = {name: _array(archive, name) for name in ("topic_word", *model.by_topic, *model.by_term)}
     except (OSError, KeyError, zipfile.BadZipFile, EOFError) as fault:
         raise BadInputError(f"{path.name} is no saved fit: {fault}") from fault
     except ValidationError as fault:
@@ -197,12 +212,14 @@ def _checked(model: Model, arrays: dict[str, NDArray[Any]]) -> SavedFit:
     topics, terms = len(model.topics), len(model.terms)
     words = expect_array("topic_word", arrays.pop("topic_word"), np.float64, (topics, terms), 0.0, 1.0 + 1e-9)
     expect((np.abs(words.sum(axis=1) - 1) < 1e-6).all(), "topic_word has rows that do not sum to 1")
-    expect("topic_word" not in model.by_topic, "topic_word stands twice")
+    named = ["topic_word", *model.by_topic, *model.by_term]
+    expect(len(set(named)) == len(named), "an array stands twice")
     expect(len(set(model.terms)) == terms, "a term stands twice")
     expect(len(model.displays) == terms, "the terms are not as many as what they are shown as")
     expect(model.fit.topics == topics, "its topics are not as many as its settings say")
-    for name, array in arrays.items():
-        expect_array(name, array, np.float64, (topics,), 0.0)
-    missing = set(method_of(model.fit).placed_by) - set(arrays)
-    expect(not missing, f"{', '.join(sorted(missing))} is missing")
-    return SavedFit(model, words, arrays)
+    by_topic = {name: expect_array(name, arrays[name], np.float64, (topics,), 0.0) for name in model.by_topic}
+    by_term = {name: expect_array(name, arrays[name], np.float64, (terms,), 0.0) for name in model.by_term}
+    method = method_of(model.fit)
+    needed = {*method.placed_by} - {*by_topic} | {*method.weighs_by} - {*by_term} | {*method.told_by} - {*model.overall}
+    expect(not needed, f"{', '.join(sorted(needed))} is missing")
+    return SavedFit(model, words, by_topic, by_term)

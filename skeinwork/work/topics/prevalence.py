@@ -2,24 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
-import scipy
-from numpy.typing import NDArray
-from pydantic import BaseModel, ConfigDict, Field
-
-from skeinwork.core.corpus.grouping import groups_of, units_of
-from skeinwork.core.corpus.periods import Period, period_index
+from skeinwork.core.corpus.grouping import groups_of
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.prevalence.chains import cell_shares, with_other_chains
+from skeinwork.core.prevalence.breakdown import Breakdown, Cells, Held, Weights, broken_down
+from skeinwork.core.prevalence.chains import Chain, chain_of
 from skeinwork.core.prevalence.differences import Differences, differences
 from skeinwork.core.prevalence.prevalence import Prevalence, prevalence
-from skeinwork.core.prevalence.totals import UnitTotals, unit_totals
-from skeinwork.core.topics import matching
+from skeinwork.core.topics import methods
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT
-from skeinwork.work.steps.fit import FitSummary, Interval
+from skeinwork.work.steps.fit import Interval
+from skeinwork.work.steps.movement import MovementSettings, OtherSeed
 from skeinwork.work.topics import fits
 
 # Groups beyond which nobody reads each against all others, and that takes minutes.
@@ -27,51 +23,45 @@ MOST_COMPARED = 500
 Seeds = tuple[int, ...]
 
 
-class TrackSettings(BaseModel):
-    """What prevalence is broken down by."""
+def said_of_differences(view: View) -> str:
+    """How much too small differences of a fit's topics come out, and what its intervals leave out.
 
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-    group: str | None = Field(None, description="a group field")
-    period: Period | None = None
-    weight: str = Field("tokens", pattern="^(tokens|documents)$")
-    unit: str | None = Field(
-        None, description="what was sampled: a field that documents belong together by, or documents"
-    )
-    seed: int = Field(1, ge=0, le=2**31 - 1, description="read in patterns of before; nothing is drawn any more")
-
-
-def said_of_differences(summary: FitSummary) -> str:
-    """How much too small differences of a fit's topics come out; docs/methods.md has how far that is right."""
-    if summary.recovery is None or summary.gain is None or summary.gain.low is None:
-        return ""
-    if summary.gain.low <= 0:
+    docs/methods.md has how far that is right.
+    """
+    summary, method = view.fit_summary, methods.method_of(FIT.parse(view.fit_record.making.settings))
+    alone = "" if method.gives_intervals else _ALONE
+    if summary.recovery is None:
+        return alone
+    if summary.gain and summary.gain.low is not None and summary.gain.low <= 0:
         return (
             "The topics of this fit do not clearly foretell words of other documents, so differences of "
             "them come out too small by more than can be told."
         )
     return (
         f"Differences between groups come out at about {summary.recovery:.2f} of the true ones, as in "
-        "documents written anew from this fit."
+        f"documents written anew from this fit.{' ' * bool(alone)}{alone}"
     )
+
+
+# Of a method that doesn't say how surely it knows the topics of a document.
+_ALONE = (
+    "Its shares are of what these topics tell of each document, not counts of tokens; their intervals are over "
+    "documents alone, the topics as they are."
+)
 
 
 @dataclass(frozen=True)
 class Tracked:
-    """Prevalence in groups and periods.
+    """Prevalence in groups and periods."""
 
-    Attributes
-    ----------
-    groups, periods : names, the largest group first; one that is empty where there is no such split
-    rows : int64[n_groups, n_periods], the row of ``result`` for each, -1 without documents
-    left_out : documents without a group or date
-    """
-
-    groups: list[str]
-    periods: list[str]
-    rows: NDArray[np.int64]
+    cells: Cells
+    weights: Weights
     result: Prevalence
-    left_out: int
+
+    @property
+    def left_out(self) -> int:
+        """Documents without a group or date."""
+        return int((self.cells.cells < 0).sum())
 
 
 def said_of_seeds(seeds: Seeds) -> str:
@@ -82,83 +72,83 @@ def said_of_seeds(seeds: Seeds) -> str:
     return f"The intervals hold how far fits with seed{'s' * (len(seeds) > 1)} {named} stand apart from this one."
 
 
-def _of_other_seed(view: View, seed: int) -> tuple[scipy.sparse.csr_matrix, NDArray[np.int64]]:
-    """Tokens of each topic in each document of the view's fit with another seed; its topic for each of the view's.
+def other_seed(view: View, seed: int) -> Chain:
+    """The view's topics by its fit with another seed."""
 
-    -1 where a topic is not found again.
-    """
-
-    def made() -> tuple[scipy.sparse.csr_matrix, NDArray[np.int64]]:
+    def made() -> Chain:
         identity = fits.with_seed(view, seed).identity
-        again = matching.found_again(fits.own_words(view, view.fit_record.identity), fits.own_words(view, identity))
-        live = np.array(FIT.summarised(view.store.open(identity)).live)
-        same = np.full(len(view.model.topic_word), -1, dtype=np.int64)
-        same[view.fit_summary.live] = np.where(again >= 0, live[again], -1)
-        return view.fit_of(identity).drawn.assigned().tocsr(), same
+        return chain_of(view.fit_of(identity).drawn.assigned(), fits.found_again(view, identity))
 
     return view.cached("other seed", made, seed)
 
 
-def _totals(view: View, settings: TrackSettings, cells: NDArray[np.int64], n_cells: int, seeds: Seeds) -> UnitTotals:
-    model, weights = view.model, view.token_weights
-    if settings.weight == "documents":
-        weights = (weights > 0).astype(np.float64)
-    totals = unit_totals(model.drawn, weights, cells, n_cells, units_of(view.corpus, settings.unit))
-    others = []
-    for assigned, same in (_of_other_seed(view, seed) for seed in seeds):
-        shares = cell_shares(assigned, weights, cells, n_cells)
-        others.append(np.where(same >= 0, shares[:, same], np.nan))
-    return with_other_chains(totals, others) if others else totals
+def chains_of(view: View, seeds: Seeds) -> list[Chain]:
+    """The same of several seeds."""
+    return [other_seed(view, seed) for seed in seeds]
 
 
-def track(view: View, settings: TrackSettings, seeds: Seeds = ()) -> Tracked:
-    """Prevalence of every topic by group, period, or group and period.
+def units_held(view: View, by: Breakdown, seeds: Seeds) -> Held:
+    """What units hold in the cells of a breakdown, kept while they are looked at."""
+
+    def made() -> Held:
+        return broken_down(view.model.drawn, view.corpus, by, view.token_weights, chains_of(view, seeds))
+
+    return view.cached("units held", made, by, seeds)
+
+
+def movement_settings(view: View, by: Breakdown, seeds: Seeds) -> MovementSettings:
+    """Of what is made in a job: the breakdown with the fits whose draws are let in.
+
+    Raises
+    ------
+    BadInputError
+        where the corpus can't be broken down so, or has too many groups to be compared.
+    """
+
+    def made() -> MovementSettings:
+        check_comparable(by, units_held(view, by, seeds).cells.groups)
+        identities = [fits.with_seed(view, seed).identity for seed in seeds]
+        others = (OtherSeed(fit=each, again=tuple(map(tuple, fits.found_again(view, each)))) for each in identities)
+        return MovementSettings(by=by, seeds=tuple(others))
+
+    return view.cached("movement settings", made, by, seeds)
+
+
+def track(view: View, by: Breakdown, seeds: Seeds = ()) -> Tracked:
+    """Prevalence of every topic by group, period, or group and period, kept while it is looked at.
 
     Parameters
     ----------
     seeds : other ones that there are fits of with the view's settings, whose draws are let in
     """
-    n_docs = len(view.corpus)
-    group, names = np.zeros(n_docs, dtype=np.int64), [""]
-    if settings.group:
-        group, names = groups_of(view.corpus, settings.group)
-    when, periods = np.zeros(n_docs, dtype=np.int64), [""]
-    if settings.period:
-        when, periods = period_index(view.corpus.days, view.corpus.precision, settings.period)
-        if not periods:
-            raise BadInputError(
-                "No document has a date, so there is nothing to show over time. Give a field the role date at Gather."
-            )
-    known = (group >= 0) & (when >= 0)
-    occupied, place = np.unique((group * len(periods) + when)[known], return_inverse=True)
-    cells = np.full(n_docs, -1, dtype=np.int64)
-    cells[known] = place
-    rows = np.full(len(names) * len(periods), -1, dtype=np.int64)
-    rows[occupied] = np.arange(len(occupied))
-    return Tracked(
-        names,
-        periods,
-        rows.reshape(len(names), len(periods)),
-        prevalence(_totals(view, settings, cells, len(occupied), seeds)),
-        int((~known).sum()),
-    )
+
+    def made() -> Tracked:
+        held = units_held(view, by, seeds)
+        return Tracked(held.cells, held.weights, prevalence(held.totals))
+
+    return view.cached("track", made, by, seeds)
 
 
 def overall(view: View, seeds: Seeds) -> list[Interval]:
     """The share of every topic in all documents."""
     if not seeds:
         return view.fit_summary.share
-    found = view.cached("overall", lambda: track(view, TrackSettings(), seeds).result, seeds)
+    found = track(view, Breakdown(), seeds).result
     return [Interval.of(*each) for each in zip(found.mean[0], found.low[0], found.high[0], strict=True)]
 
 
-def compare(view: View, settings: TrackSettings, seeds: Seeds = ()) -> tuple[list[str], Differences]:
-    """Each group against all others together, whatever the period."""
-    assert settings.group is not None
-    group, names = groups_of(view.corpus, settings.group)
-    if len(names) > MOST_COMPARED:
+def check_comparable(by: Breakdown, groups: Sequence[str]) -> None:
+    """Raise ``BadInputError`` where there are more groups than anybody holds against each other."""
+    if len(groups) > MOST_COMPARED:
         raise BadInputError(
-            f"“{settings.group}” has {len(names):,} values, and at most {MOST_COMPARED} groups are "
+            f"“{by.group}” has {len(groups):,} values, and at most {MOST_COMPARED} groups are "
             "compared with all others. Keep the larger ones, or combine values, at Gather under Shape."
         )
-    return names, differences(_totals(view, settings, group, len(names), seeds))
+
+
+def compare(view: View, by: Breakdown, seeds: Seeds = ()) -> tuple[list[str], Differences]:
+    """Each group against all others together, whatever the period."""
+    assert by.group is not None
+    check_comparable(by, groups_of(view.corpus, by.group)[1])
+    held = units_held(view, by.timeless, seeds)
+    return held.cells.groups, differences(held.totals)

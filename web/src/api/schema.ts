@@ -24,6 +24,194 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Fits
+         * @description All fits of the present matrix, and a suggestion from them.
+         */
+        get: operations["list_fits"];
+        put?: never;
+        /**
+         * Start Fit
+         * @description Fit one model in a job, and put it on the strand.
+         */
+        post: operations["start_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/between-counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Between Counts
+         * @description What becomes of topics from one count to the next, and which of them last.
+         */
+        get: operations["get_between_counts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/fits/{identity}/measures/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Measure Working
+         * @description How a measure of a compared fit came about, of one of its topics.
+         */
+        get: operations["get_measure_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/sweeps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Sweep
+         * @description Fit models over topic counts and seeds in a job.
+         */
+        post: operations["start_sweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/sweep-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Sweep Time
+         * @description How long a sweep will take, from a short trial on this corpus.
+         */
+        post: operations["get_sweep_time"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/references": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List References
+         * @description Other texts in which coherence may be looked at.
+         */
+        get: operations["list_references"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/measures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Fits
+         * @description Measure the fits of a series by all measures, in their own texts or in others.
+         */
+        post: operations["measure_fits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Choice
+         * @description The choice that was made, its reason, and what all documents changed of it.
+         */
+        get: operations["get_choice"];
+        put?: never;
+        /**
+         * Choose Fit
+         * @description Choose a fit: it goes on with all documents, and is put on the strand; what spoke for it is kept.
+         */
+        post: operations["choose_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/votes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Vote
+         * @description Say of a topic that it is to be kept apart, is the same as another, or none.
+         */
+        put: operations["put_vote"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/specimen": {
         parameters: {
             query?: never;
@@ -692,30 +880,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/strands/{strand_id}/fits": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Fits
-         * @description All fits of the present matrix, and a suggestion from them.
-         */
-        get: operations["list_fits"];
-        put?: never;
-        /**
-         * Start Fit
-         * @description Fit one model in a job, and put it on the strand.
-         */
-        post: operations["start_fit"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/strands/{strand_id}/methods": {
         parameters: {
             query?: never;
@@ -836,20 +1000,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/strands/{strand_id}/sweeps": {
+    "/api/strands/{strand_id}/compared": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
         /**
-         * Start Sweep
-         * @description Fit models over topic counts and seeds in a job.
+         * List Comparable
+         * @description The fits of the same documents that the strand's can be held against.
          */
-        post: operations["start_sweep"];
+        get: operations["list_comparable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/compared/{identity}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Compared
+         * @description The strand's fit beside another: topics matched, settings that differ, documents that moved.
+         */
+        get: operations["get_compared"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1113,6 +1297,434 @@ export interface paths {
          */
         post: operations["put_first"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Reading
+         * @description Make what topics are read by, in a job.
+         */
+        post: operations["make_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/label-candidates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Candidates
+         * @description Phrases to call topics by, with what speaks for each.
+         */
+        get: operations["list_candidates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/topics/{topic}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Topic Words
+         * @description The words of a topic by one of the ways to rank them.
+         */
+        get: operations["list_topic_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/topic-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Sheet
+         * @description Every topic with its words, to be printed on one sheet.
+         */
+        get: operations["get_sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/topics/{topic}/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Passages
+         * @description The strongest sentences or paragraphs of a topic.
+         */
+        get: operations["list_passages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/topics/{topic}/contexts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Contexts
+         * @description Where a word stands as the topic's own.
+         */
+        get: operations["list_contexts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/topics/{topic}/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Topic Working
+         * @description How the figures of a topic as a whole came about.
+         */
+        get: operations["get_topic_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/topics-together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Together
+         * @description Which topics documents hold together, more or less often than by chance.
+         */
+        get: operations["get_together"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/topics-together/{one}/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Pair Working
+         * @description How the figures of two topics came about.
+         */
+        get: operations["get_pair_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/merging": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Merging
+         * @description Which topics might be one, which several, which a family.
+         */
+        get: operations["get_merging"];
+        put?: never;
+        /**
+         * Merge Topics
+         * @description Take topics together: a fit of its own, with the one before kept.
+         */
+        post: operations["merge_topics"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/merging/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Merging
+         * @description What merging topics would change.
+         */
+        post: operations["preview_merging"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/lost-labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Lost Labels
+         * @description Labels of earlier fits that no topic has now.
+         */
+        get: operations["list_lost_labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/label-table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Label Table
+         * @description Labels of a table for the topics whose words it has: looked at, or given to the topics.
+         */
+        post: operations["read_label_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Checks
+         * @description Checks of the fit's topics by people, and what they tell.
+         */
+        get: operations["list_checks"];
+        put?: never;
+        /**
+         * Begin Check
+         * @description Draw the questions of a check.
+         */
+        post: operations["begin_check"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/checks/{check_id}/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Questions
+         * @description What is asked, without what is kept back, and what somebody has answered already.
+         */
+        get: operations["get_questions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/checks/{check_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Answers
+         * @description Keep what somebody answered, in place of what they had.
+         */
+        put: operations["put_answers"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/checks/{check_id}/answers-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Answers File
+         * @description Take the answers of a file that came back.
+         */
+        post: operations["read_answers_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/checks/{check_id}/page.html": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Page
+         * @description The questions as one file that opens in any browser.
+         */
+        get: operations["get_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/checks.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Checks Csv
+         * @description Every answer of every check of the fit, with what was right.
+         */
+        get: operations["checks_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/corrected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Corrected
+         * @description How common a concept is by group or period, corrected by what people coded.
+         */
+        get: operations["get_corrected"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/checks/{check_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Check
+         * @description Let a check go with its answers.
+         */
+        delete: operations["forget_check"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2284,10 +2896,30 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Get Likelihood Working
-         * @description How the log-likelihood per token of the fit came about.
+         * Get Watched Working
+         * @description How the last value of what the fit was watched by came about.
          */
-        get: operations["get_likelihood_working"];
+        get: operations["get_watched_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/track": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Track Choices
+         * @description What prevalence can be broken down by, and what is suggested.
+         */
+        get: operations["list_track_choices"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2316,6 +2948,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/prevalence/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cell Working
+         * @description How the share of one topic in one cell came about.
+         */
+        get: operations["get_cell_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/differences": {
         parameters: {
             query?: never;
@@ -2330,6 +2982,70 @@ export interface paths {
         get: operations["differences"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/contrast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Contrast
+         * @description Two selections held against each other, topic by topic.
+         */
+        get: operations["get_contrast"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/contrast/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Contrast Working
+         * @description How one topic's difference came about.
+         */
+        get: operations["get_contrast_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/movement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Movement
+         * @description Which topics move over time, which differ between groups, and what could be shown.
+         */
+        get: operations["get_movement"];
+        put?: never;
+        /**
+         * Make Movement
+         * @description Work out movement and what could be shown, in a job.
+         */
+        post: operations["make_movement"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2835,6 +3551,38 @@ export interface components {
              */
             much: string;
         };
+        /**
+         * AlikePair
+         * @description Two topics whose words are alike: one less their Jensen-Shannon divergence; and what speaks for it in words.
+         */
+        AlikePair: {
+            /** One */
+            one: number;
+            /** Other */
+            other: number;
+            /** Alike */
+            alike: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * AnswersGiven
+         * @description What somebody answered, for each question the place of an option from 0, or nothing.
+         */
+        AnswersGiven: {
+            /** Rater */
+            rater: string;
+            /** Answers */
+            answers: (number | null)[];
+        };
+        /**
+         * AnswersText
+         * @description The file of answers that came back.
+         */
+        AnswersText: {
+            /** Text */
+            text: string;
+        };
         /** Bar */
         Bar: {
             /** Label */
@@ -2884,6 +3632,18 @@ export interface components {
             /** Returns */
             returns: components["schemas"]["MovingTerm"][];
         };
+        /**
+         * BetweenCounts
+         * @description Columns of topics, the ribbons between each and the next, and what is gained and lost, in words.
+         */
+        BetweenCounts: {
+            /** Columns */
+            columns: components["schemas"]["CountColumn"][];
+            /** Ribbons */
+            ribbons: components["schemas"]["Ribbon"][];
+            /** Said */
+            said: string[];
+        };
         /** Body_open_skein_file */
         Body_open_skein_file: {
             /**
@@ -2920,6 +3680,36 @@ export interface components {
             kind: "words" | "table";
         };
         /**
+         * BreakdownQuery
+         * @description What prevalence is broken down by.
+         */
+        BreakdownQuery: {
+            /** Group */
+            group?: string | null;
+            /** Period */
+            period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks: string[];
+            /**
+             * Weight
+             * @default tokens
+             * @enum {string}
+             */
+            weight: "tokens" | "documents";
+            /** Unit */
+            unit?: string | null;
+            /** Design */
+            design?: string | null;
+            /**
+             * Fixed
+             * @default []
+             */
+            fixed: string[];
+        };
+        /**
          * Brought
          * @description A file that was brought in.
          */
@@ -2930,6 +3720,48 @@ export interface components {
             name: string;
             /** Size */
             size: number;
+        };
+        /**
+         * Candidate
+         * @description A count that may be chosen, with what speaks for it.
+         *
+         *     ``best`` is its fit most like all others; ``worse`` by how many nats a token it foretells surely worse than
+         *     the best candidate.
+         */
+        Candidate: {
+            /** Topics */
+            topics: number;
+            /** Coherence */
+            coherence: number;
+            /** Error */
+            error: number;
+            /** Stability */
+            stability: number | null;
+            /** Held Out */
+            held_out: number | null;
+            worse: components["schemas"]["Interval"] | null;
+            /** Empty */
+            empty: number;
+            /** Fits */
+            fits: number;
+            /** Settled */
+            settled: number;
+            /** Best */
+            best: string;
+            /** Seed */
+            seed: number;
+        };
+        /**
+         * CandidateList
+         * @description Of every topic its candidates, the best first; ``says`` what was looked at. Not made yet where there are none.
+         */
+        CandidateList: {
+            /** Made */
+            made: boolean;
+            /** Topics */
+            topics: components["schemas"]["LabelCandidateSeen"][][];
+            /** Says */
+            says: string;
         };
         /**
          * CasePass
@@ -2994,6 +3826,8 @@ export interface components {
         /**
          * Cell
          * @description Share of every wanted topic in one cell with its interval; no values without documents.
+         *
+         *     ``smooth`` are the same smoothed over time; ``covered`` is the share of the fixed composition it has documents of.
          */
         Cell: {
             /** Documents */
@@ -3002,6 +3836,16 @@ export interface components {
             units: number;
             /** Values */
             values: components["schemas"]["Interval"][];
+            /**
+             * Smooth
+             * @default []
+             */
+            smooth: components["schemas"]["Interval"][];
+            /**
+             * Covered
+             * @default 1
+             */
+            covered: number;
         };
         /**
          * CellAnswer
@@ -3099,6 +3943,50 @@ export interface components {
             weights: number[][];
         };
         /**
+         * ChanceFit
+         * @description A fit to the same words dealt out at random.
+         */
+        ChanceFit: {
+            /** Topics */
+            topics: number;
+            /** Seed */
+            seed: number;
+            /** Measures */
+            measures: {
+                [key: string]: number | null;
+            };
+        };
+        /**
+         * ChangePointRow
+         * @description The period from which on a topic's share is another, within a stretch, in a group or all.
+         */
+        ChangePointRow: {
+            /** Group */
+            group: string;
+            /** Topic */
+            topic: number;
+            /** Period */
+            period: string;
+            /** First */
+            first: string;
+            /** Last */
+            last: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Difference */
+            difference: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** P */
+            p: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * CharacterNgramsPass
          * @description Replace words by runs of their characters (grapheme clusters).
          *
@@ -3151,6 +4039,82 @@ export interface components {
              */
             across: boolean;
         };
+        /** CheckKindSeen */
+        CheckKindSeen: {
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+            /** About */
+            about: string;
+        };
+        /**
+         * CheckQuestion
+         * @description A question as people see it.
+         */
+        CheckQuestion: {
+            /** Text */
+            text: string;
+            /** Options */
+            options: string[];
+        };
+        /**
+         * CheckQuestions
+         * @description The questions of a check, without what is kept back, and what somebody has answered already.
+         */
+        CheckQuestions: {
+            /** Prompt */
+            prompt: string;
+            /** Questions */
+            questions: components["schemas"]["CheckQuestion"][];
+            /** Answers */
+            answers: (number | null)[];
+        };
+        /**
+         * CheckResult
+         * @description What the answers tell so far; each kind fills what it has.
+         *
+         *     ``alpha`` is Krippendorff's, over raters; ``says`` are sentences.
+         */
+        CheckResult: {
+            /** Alpha */
+            alpha?: number | null;
+            /**
+             * Topics
+             * @default []
+             */
+            topics: components["schemas"]["TopicFigures"][];
+            /** Log Odds */
+            log_odds?: number | null;
+            /**
+             * Strata
+             * @default []
+             */
+            strata: components["schemas"]["Stratum"][];
+            precision?: components["schemas"]["Rate"] | null;
+            recall?: components["schemas"]["Rate"] | null;
+            /**
+             * Says
+             * @default []
+             */
+            says: string[];
+        };
+        /**
+         * CheckedTopic
+         * @description A topic beside its coherence: how often its intruders were found, by the last check of each kind.
+         *
+         *     ``fails`` says in which less than half of the answers found them.
+         */
+        CheckedTopic: {
+            /** Topic */
+            topic: number;
+            /** Coherence */
+            coherence: number | null;
+            words: components["schemas"]["TopicFigures"] | null;
+            documents: components["schemas"]["TopicFigures"] | null;
+            /** Fails */
+            fails: string[];
+        };
         /**
          * Choice
          * @description One way among several, with what it does in a line.
@@ -3162,6 +4126,103 @@ export interface components {
             title: string;
             /** About */
             about: string;
+        };
+        /**
+         * ChoiceSaid
+         * @description What spoke for a choice when it was made: sentences, votes; and what all documents changed of the topics.
+         */
+        ChoiceSaid: {
+            /** Suggested */
+            suggested?: number | null;
+            /**
+             * Reasons
+             * @default []
+             */
+            reasons: string[];
+            /**
+             * Votes
+             * @default []
+             */
+            votes: string[];
+            /** Changed */
+            changed?: string | null;
+        };
+        /**
+         * Choose
+         * @description The fit that is chosen, why, and how fits were compared when it was.
+         */
+        Choose: {
+            /**
+             * Series
+             * @description of settings; the one with the most counts
+             */
+            series?: number | null;
+            /**
+             * By
+             * @default coherence
+             * @enum {string}
+             */
+            by: "coherence" | "c_v" | "umass" | "uci";
+            /**
+             * Top
+             * @description words of a topic
+             * @default 10
+             * @enum {integer}
+             */
+            top: 5 | 10 | 20;
+            /**
+             * Leaving
+             * @description measures that are not to count for a choice
+             * @default []
+             */
+            leaving: ("stability" | "held_out")[];
+            /**
+             * Reference
+             * @description cleaning of texts for coherence
+             */
+            reference?: string | null;
+            /** Fit */
+            fit: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * Chose
+         * @description The last choice, where one was made.
+         */
+        Chose: {
+            choice: components["schemas"]["ChosenFit"] | null;
+        };
+        /**
+         * ChosenFit
+         * @description A fit that was chosen; ``taken`` goes on from it with all documents, or is the same.
+         *
+         *     ``there`` says whether that is on the strand; ``changed`` what became of the topics with all documents.
+         */
+        ChosenFit: {
+            /** Fit */
+            fit: string;
+            /** Taken */
+            taken: string;
+            /** Topics */
+            topics: number;
+            /** Seed */
+            seed: number;
+            /** Reason */
+            reason: string;
+            said: components["schemas"]["ChoiceSaid"];
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** There */
+            there: boolean;
+            /** Changed */
+            changed: string | null;
         };
         /**
          * CleanSettings
@@ -3312,6 +4373,28 @@ export interface components {
             documents: components["schemas"]["NamedDocument"][];
         };
         /**
+         * CoOccurrenceSettings
+         * @description From which share on a document has a topic, and how many tables are drawn.
+         */
+        CoOccurrenceSettings: {
+            /**
+             * Share
+             * @description of a document's counted words
+             * @default 0.1
+             */
+            share: number;
+            /**
+             * Permutations
+             * @default 999
+             */
+            permutations: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
          * Combine
          * @description Make one document of all that share a value.
          */
@@ -3346,6 +4429,142 @@ export interface components {
             over_groups: number | null;
             /** Over Topics */
             over_topics: number | null;
+        };
+        /**
+         * ComparedBy
+         * @description How fits are compared: by which series of settings, coherence and top words; what is not to count.
+         */
+        ComparedBy: {
+            /**
+             * Series
+             * @description of settings; the one with the most counts
+             */
+            series?: number | null;
+            /**
+             * By
+             * @default coherence
+             * @enum {string}
+             */
+            by: "coherence" | "c_v" | "umass" | "uci";
+            /**
+             * Top
+             * @description words of a topic
+             * @default 10
+             * @enum {integer}
+             */
+            top: 5 | 10 | 20;
+            /**
+             * Leaving
+             * @description measures that are not to count for a choice
+             * @default []
+             */
+            leaving: ("stability" | "held_out")[];
+            /**
+             * Reference
+             * @description cleaning of texts for coherence
+             */
+            reference?: string | null;
+        };
+        /**
+         * ComparedFits
+         * @description The fit of the strand beside another one; ``sentence`` says what became of the topics.
+         *
+         *     ``alike`` is the likeness from which a label follows a topic.
+         */
+        ComparedFits: {
+            /** Other */
+            other: string;
+            /** Alike */
+            alike: number;
+            said_was: components["schemas"]["Said"];
+            said_now: components["schemas"]["Said"];
+            /** Sentence */
+            sentence: string;
+            /** Was */
+            was: components["schemas"]["ComparedTopic"][];
+            /** Now */
+            now: components["schemas"]["ComparedTopic"][];
+            /** Threads */
+            threads: components["schemas"]["ComparedThread"][];
+            /** Settings */
+            settings: components["schemas"]["ComparedSetting"][];
+            /** Measures */
+            measures: components["schemas"]["ComparedMeasure"][];
+            /** Documents */
+            documents: number;
+            /** Moved */
+            moved: number;
+            /** First */
+            first: components["schemas"]["MovedDocument"][];
+        };
+        /**
+         * ComparedMeasure
+         * @description What a measure says of both fits.
+         */
+        ComparedMeasure: {
+            /** Title */
+            title: string;
+            /** Rises */
+            rises: boolean;
+            /** Was */
+            was: number | null;
+            /** Now */
+            now: number | null;
+        };
+        /**
+         * ComparedSetting
+         * @description A setting that is not the same: of which step, here and there.
+         */
+        ComparedSetting: {
+            /** Step */
+            step: string;
+            /** Setting */
+            setting: string;
+            difference: components["schemas"]["skeinwork__work__screens__versions__Difference"];
+        };
+        /**
+         * ComparedThread
+         * @description Tokens that are of one topic there and of another here, with their share of the tokens of both.
+         */
+        ComparedThread: {
+            /** Was */
+            was: number;
+            /** Now */
+            now: number;
+            /** Tokens */
+            tokens: number;
+            /** Of Was */
+            of_was: number;
+            /** Of Now */
+            of_now: number;
+            /**
+             * Became
+             * @enum {string}
+             */
+            became: "same" | "split" | "merged" | "gone" | "new";
+        };
+        /**
+         * ComparedTopic
+         * @description A topic of one of two fits: its identity, what to call it, its share of the tokens, and what became of it.
+         */
+        ComparedTopic: {
+            /** Topic */
+            topic: number;
+            /** Dye */
+            dye: number;
+            /** Label */
+            label: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string[];
+            /** Share */
+            share: number;
+            /**
+             * Became
+             * @enum {string}
+             */
+            became: "same" | "split" | "merged" | "gone" | "new";
         };
         /**
          * ComparedWord
@@ -3466,6 +4685,19 @@ export interface components {
             lines: components["schemas"]["ContextLine"][];
         };
         /**
+         * Continues
+         * @description A fit that goes on with all documents, from the topics of one that has not seen some of them.
+         */
+        Continues: {
+            /** @description the documents that the first part did not see */
+            split: components["schemas"]["Split"];
+            /**
+             * Iterations
+             * @description of the first part
+             */
+            iterations: number;
+        };
+        /**
          * ContractionsPass
          * @description Spell contracted words out, or cut off what is contracted.
          *
@@ -3503,6 +4735,109 @@ export interface components {
              * @default true
              */
             elisions: boolean;
+        };
+        /**
+         * Contrast
+         * @description A topic on one side of a contrast and on the other; None where there is no contrast with enough units.
+         *
+         *     Attributes
+         *     ----------
+         *     place : the first period after a boundary, a period, or a group
+         *     lasting : whether it is of a boundary
+         *     one, other, difference, low, high : shares of both sides, and their difference
+         *     p, adjusted : over the family; of a single group those of this contrast
+         */
+        Contrast: {
+            /** Place */
+            place: number;
+            /** Lasting */
+            lasting: boolean;
+            /** One */
+            one: number;
+            /** Other */
+            other: number;
+            /** Difference */
+            difference: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** P */
+            p: number;
+            /** Adjusted */
+            adjusted: number;
+        };
+        /**
+         * ContrastTable
+         * @description Two selections; no topics where a side has too few units, of which ``says`` tells.
+         */
+        ContrastTable: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** One Documents */
+            one_documents: number;
+            /** Other Documents */
+            other_documents: number;
+            /** One Units */
+            one_units: number;
+            /** Other Units */
+            other_units: number;
+            /** Both */
+            both: number;
+            /** Topics */
+            topics: components["schemas"]["ContrastTopic"][];
+            /** Says */
+            says: string[];
+        };
+        /**
+         * ContrastTopic
+         * @description A topic on both sides: shares, difference, p by unit, adjusted over topics; ``sentence`` is for a report.
+         */
+        ContrastTopic: {
+            /** Topic */
+            topic: number;
+            one: components["schemas"]["Interval"];
+            other: components["schemas"]["Interval"];
+            /** Difference */
+            difference: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** P */
+            p: number;
+            /** Adjusted */
+            adjusted: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * ContrastWorking
+         * @description A working with the units behind it, those that weigh most in it first.
+         */
+        ContrastWorking: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Units
+             * @default []
+             */
+            units: components["schemas"]["UnitOfTopic"][];
         };
         /**
          * CorpusSummary
@@ -3563,6 +4898,59 @@ export interface components {
             under: number;
         };
         /**
+         * CorrectedCell
+         * @description A group, a period, or both.
+         *
+         *     Attributes
+         *     ----------
+         *     holds : share of documents that have the topic, as it stands
+         *     about : share of documents about the concept, with all that is not known
+         *     certain : the same as if coding were sure, to see what it adds
+         */
+        CorrectedCell: {
+            /** Group */
+            group: string;
+            /** Period */
+            period: string;
+            /** Documents */
+            documents: number;
+            /** Units */
+            units: number;
+            holds: components["schemas"]["Interval"] | null;
+            about: components["schemas"]["Interval"] | null;
+            certain: components["schemas"]["Interval"] | null;
+        };
+        /**
+         * CorrectedPrevalence
+         * @description A concept by group and period; ``says`` what was corrected, and what that adds to the uncertainty.
+         */
+        CorrectedPrevalence: {
+            /** Concept */
+            concept: string;
+            /** Topic */
+            topic: number;
+            /** Cells */
+            cells: components["schemas"]["CorrectedCell"][];
+            /** Says */
+            says: string[];
+        };
+        /**
+         * CountColumn
+         * @description The fit of a count that is most like all others of it, with its topics.
+         */
+        CountColumn: {
+            /** Topics */
+            topics: number;
+            /** Seed */
+            seed: number;
+            /** Identity */
+            identity: string;
+            /** Candidate */
+            candidate: boolean;
+            /** Of */
+            of: components["schemas"]["CountTopic"][];
+        };
+        /**
          * CountMeasure
          * @description One measure: values by count and seed (or pair of seeds), its twin's, the count it suggests, what that means.
          */
@@ -3581,6 +4969,37 @@ export interface components {
             suggested: number | null;
             /** Says */
             says: string;
+        };
+        /**
+         * CountTopic
+         * @description A topic of the fit that stands for a count.
+         *
+         *     ``found`` of ``fits`` other fits have it, from ``since`` topics on; ``since`` is None for one that no count finds
+         *     in most of its seeds.
+         */
+        CountTopic: {
+            /** Topic */
+            topic: number;
+            /** Dye */
+            dye: number;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string[];
+            /** Share */
+            share: number;
+            /** Empty */
+            empty: boolean;
+            /** Found */
+            found: number;
+            /** Fits */
+            fits: number;
+            /** Since */
+            since: number | null;
+            /** Strongest */
+            strongest: components["schemas"]["StrongDocument"][];
+            /** Vote */
+            vote: ("keep apart" | "same thing twice" | "not a topic") | null;
         };
         /**
          * CountWorking
@@ -3690,8 +5109,12 @@ export interface components {
         /**
          * DifferenceTable
          * @description Differences that have an interval. ``compared`` is how many p was adjusted over.
+         *
+         *     Of very many documents they are ``made`` with what moves and differs, in a job.
          */
         DifferenceTable: {
+            /** Made */
+            made: boolean;
             /** Group */
             group: string;
             /** Unit */
@@ -3930,10 +5353,35 @@ export interface components {
          */
         EvidenceRequest: {
             /**
+             * Of Fit
+             * @description the fit that topics are of, where that is not the strand’s
+             */
+            of_fit?: string | null;
+            /**
              * Document
              * @description one document, from 0
              */
             document?: number | null;
+            /**
+             * Moved From
+             * @description another fit of the same documents
+             */
+            moved_from?: string | null;
+            /**
+             * Holding
+             * @description a term of the fit's matrix that documents hold
+             */
+            holding?: string | null;
+            /**
+             * With Topic
+             * @description another topic of the fit, that documents hold
+             */
+            with_topic?: number | null;
+            /**
+             * Held From
+             * @description the share from which both are held
+             */
+            held_from?: number | null;
             /**
              * Share Of
              * @description a topic of the fit
@@ -3947,7 +5395,7 @@ export interface components {
              */
             share_to?: number | null;
             /** Period */
-            period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+            period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
             /**
              * At
              * @description a period's name, such as 2014-Q1, or two joined by ..
@@ -3993,6 +5441,11 @@ export interface components {
              */
             term?: string | null;
             /**
+             * With Term
+             * @description another, which stands in the same documents
+             */
+            with_term?: string | null;
+            /**
              * Members
              * @description a group of documents, the nearest first
              */
@@ -4008,6 +5461,21 @@ export interface components {
              * @description an item of the tree, or a step that joins some
              */
             branch?: number | null;
+            /**
+             * Other Fit
+             * @description another fit of the same documents
+             */
+            other_fit?: string | null;
+            /**
+             * Was
+             * @description a topic of that fit
+             */
+            was?: number | null;
+            /**
+             * Now
+             * @description a topic of this fit, with which it shares words
+             */
+            now?: number | null;
             /**
              * Topic
              * @description a topic of the fit
@@ -4044,6 +5512,16 @@ export interface components {
              * @default
              */
             edge: string;
+        };
+        /**
+         * FamilyHint
+         * @description Topics that go together by their words, and what to call them.
+         */
+        FamilyHint: {
+            /** Topics */
+            topics: number[];
+            /** Name */
+            name: string;
         };
         /**
          * FieldSummary
@@ -4334,7 +5812,8 @@ export interface components {
         FitDetail: {
             /** Identity */
             identity: string;
-            settings: components["schemas"]["LdaSettings"];
+            /** Settings */
+            settings: components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"];
             /** Watches */
             watches: components["schemas"]["Watched"][];
             /** Trace */
@@ -4346,37 +5825,48 @@ export interface components {
             /** Judged */
             judged: string[];
             poorer: components["schemas"]["Poorer"] | null;
-            going_on: components["schemas"]["GoingOn"];
+            going_on: components["schemas"]["GoingOn"] | null;
         };
         /**
          * FitList
-         * @description Fits compared, one series of settings beside another.
+         * @description Fits of one series of settings compared, beside words dealt out at random.
          *
-         *     ``measures`` are those that any of the fits has, the one that counts are suggested by first.
-         *     ``suggestion`` is of the series in ``series`` at ``of``; ``widen`` are counts to try where no
-         *     optimum is in sight, ``doubt`` and ``notes`` what there is to say besides.
+         *     ``measures`` are those that any of the fits has. ``reasons`` say why ``suggested`` is, or why nothing;
+         *     ``widen`` are counts to try where no optimum is in sight, ``refine`` those between, ``doubt`` and ``notes``
+         *     what there is to say besides. ``unmeasured`` fits lack some measures.
          */
         FitList: {
             /** Fits */
             fits: components["schemas"]["MadeFit"][];
+            /** Chance */
+            chance: components["schemas"]["ChanceFit"][];
             /** Measures */
             measures: components["schemas"]["MeasureKind"][];
             /** Series */
             series: string[];
             /** Of */
             of: number;
-            /** Suggestion */
-            suggestion: string | null;
+            /** Top */
+            top: number;
+            /** By */
+            by: string;
+            /** Reasons */
+            reasons: string[];
             /** Suggested */
             suggested: number | null;
             /** Candidates */
-            candidates: number[];
+            candidates: components["schemas"]["Candidate"][];
             /** Widen */
             widen: number[];
+            /** Refine */
+            refine: number[];
             /** Doubt */
             doubt: string | null;
+            longer: components["schemas"]["Longer"] | null;
             /** Notes */
             notes: string[];
+            /** Unmeasured */
+            unmeasured: number;
             /** Usable */
             usable: number;
             sweep: components["schemas"]["SweepSuggestion"];
@@ -4387,8 +5877,8 @@ export interface components {
          *
          *     Attributes
          *     ----------
-         *     npmi, coherence, exclusivity : what the first two measures say, as it has been stored from the first
-         *         day; ``measured`` has it with that of all others in ``measures``
+         *     npmi, coherence, exclusivity : what the measures say that every fit has, as it has been stored from the
+         *         first day; ``measured`` has it by their keys
          *     empty : topics that hold next to nothing
          *     change : of what is watched over the last half, nats a token
          *     gain : nats a token by which the topics foretell words better than one topic for all
@@ -4403,13 +5893,6 @@ export interface components {
             coherence: number | null;
             /** Exclusivity */
             exclusivity: number | null;
-            /**
-             * Measures
-             * @default {}
-             */
-            measures: {
-                [key: string]: components["schemas"]["Value"];
-            };
             /** Share */
             share: components["schemas"]["Interval"][];
             /**
@@ -4433,23 +5916,29 @@ export interface components {
         };
         /**
          * FitWorking
-         * @description What a figure is of, how it came about, and the words behind it, those first that have most of it.
+         * @description A working of a fit's figure with the words behind it, those first that have most of it.
          */
         FitWorking: {
-            /** Title */
-            title: string;
-            /** Lines */
-            lines: components["schemas"]["Line"][];
             /**
-             * Words
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Lines
              * @default []
              */
-            words: components["schemas"]["TokensOfWord"][];
+            lines: components["schemas"]["Line"][];
             /**
              * Note
              * @default
              */
             note: string;
+            /**
+             * Words
+             * @default []
+             */
+            words: components["schemas"]["TokensOfWord"][];
         };
         /**
          * FittedPass
@@ -4498,6 +5987,20 @@ export interface components {
             why: string;
             /** Out */
             out: (components["schemas"]["Duplicates"] | components["schemas"]["SmallGroups"] | components["schemas"]["Filter"] | components["schemas"]["Join"] | components["schemas"]["Combine"] | components["schemas"]["Sample"] | components["schemas"]["Mentions"] | components["schemas"]["SortedGroups"]) | null;
+        };
+        /**
+         * ForetoldDocument
+         * @description A document held out: its words foretold, and nats a word above one topic for all.
+         */
+        ForetoldDocument: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Words */
+            words: number;
+            /** Better */
+            better: number;
         };
         /**
          * FormFamily
@@ -4793,34 +6296,6 @@ export interface components {
             tokens: number;
         };
         /**
-         * GroupRow
-         * @description One group. ``within`` is what its members are from the middle, together; ``border`` how many are near another.
-         */
-        GroupRow: {
-            /** Group */
-            group: number;
-            /** Name */
-            name: string;
-            /** Size */
-            size: number;
-            /** Share */
-            share: number;
-            /** Within */
-            within: number;
-            /** Mean Apart */
-            mean_apart: number;
-            /** Words */
-            words: components["schemas"]["GroupWord"][];
-            /** Medoid */
-            medoid: number;
-            /** Medoid Name */
-            medoid_name: string;
-            /** Border */
-            border: number;
-            /** Next Group */
-            next_group: number | null;
-        };
-        /**
          * GroupWord
          * @description A word that sets a group apart: how often, how many times as often as elsewhere (log₂), weighted log odds.
          */
@@ -4861,7 +6336,7 @@ export interface components {
              * Period
              * @description or each period against all others
              */
-            period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+            period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
             /**
              * Numbers
              * @description or these documents against all others, by their numbers
@@ -4922,7 +6397,7 @@ export interface components {
             /** Between */
             between: number;
             /** Groups */
-            groups: components["schemas"]["GroupRow"][];
+            groups: components["schemas"]["skeinwork__work__screens__groups__GroupRow"][];
             /** Fields */
             fields: string[];
         };
@@ -5180,6 +6655,47 @@ export interface components {
             tokens: number;
         };
         /**
+         * LabelCandidateSeen
+         * @description A candidate with its reasons in words.
+         */
+        LabelCandidateSeen: {
+            /** Words */
+            words: string;
+            /** Word */
+            word: boolean;
+            /** Tokens */
+            tokens: number;
+            /** Places */
+            places: number;
+            /** C Value */
+            c_value: number;
+            /** Distinct */
+            distinct: number;
+            /** Close */
+            close: number;
+            /** Weight */
+            weight: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * LabelTable
+         * @description A table with the columns ``label`` and ``words``, the words of a topic by space, comma or semicolon.
+         *
+         *     ``apply`` gives the labels to the topics; else it is only looked at. ``fit`` guards against another one.
+         */
+        LabelTable: {
+            /** Text */
+            text: string;
+            /** Fit */
+            fit: string;
+            /**
+             * Apply
+             * @default false
+             */
+            apply: boolean;
+        };
+        /**
          * LanguageStrand
          * @description A strand of the documents in a language.
          */
@@ -5199,9 +6715,8 @@ export interface components {
          */
         LdaSettings: {
             /**
-             * Method
-             * @default lda
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             method: "lda";
             /**
@@ -5219,6 +6734,14 @@ export interface components {
              * @default 400
              */
             iterations: number;
+            /** @description the fit that this one goes on from, with all documents */
+            continues?: components["schemas"]["Continues"] | null;
+            /**
+             * Merged
+             * @description topics of the fit that are taken together as one, by their numbers from 0
+             * @default []
+             */
+            merged: number[][];
             /**
              * Alpha
              * @description document prior per topic
@@ -5231,11 +6754,11 @@ export interface components {
             beta?: number | null;
             /**
              * Start
-             * @description topics to begin with: of documents that are alike unless chance comes further, or by chance
+             * @description topics to begin with: of documents that are alike unless chance comes further, of a factorisation, or by chance
              * @default gathered
              * @enum {string}
              */
-            start: "gathered" | "random";
+            start: "gathered" | "factorised" | "random";
             /**
              * Ngrams
              * @description count n-grams too; a word in a pair then counts twice
@@ -5418,6 +6941,32 @@ export interface components {
             words: number;
         };
         /**
+         * Longer
+         * @description Counts whose fits were still moving, and iterations to continue them to.
+         */
+        Longer: {
+            /** Counts */
+            counts: number[];
+            /** Iterations */
+            iterations: number;
+        };
+        /**
+         * LostLabel
+         * @description A label of an earlier fit that no topic has now, and the topic that is nearest to what it was.
+         */
+        LostLabel: {
+            /** Label */
+            label: string;
+            /** Note */
+            note: string;
+            /** Family */
+            family: string;
+            /** Nearest */
+            nearest: number | null;
+            /** Likeness */
+            likeness: number | null;
+        };
+        /**
          * Made
          * @description Numbers of what a request made.
          */
@@ -5429,17 +6978,16 @@ export interface components {
         };
         /**
          * MadeFit
-         * @description One fit of the strand's matrix with its measures.
+         * @description One fit with its measures.
          *
-         *     ``series`` is the place of its series; ``gain`` how many nats a token it foretells better than one
-         *     topic for all; ``poorer`` names a likelier seed of the same settings.
+         *     ``gain`` is how many nats a token it foretells better than one topic for all; ``poorer`` names a likelier
+         *     seed of the same settings; ``measured`` says whether all measures were taken.
          */
         MadeFit: {
             /** Identity */
             identity: string;
-            settings: components["schemas"]["LdaSettings"];
-            /** Series */
-            series: number;
+            /** Settings */
+            settings: components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"];
             /** Measures */
             measures: {
                 [key: string]: number | null;
@@ -5460,6 +7008,8 @@ export interface components {
             seconds: number;
             /** Current */
             current: boolean;
+            /** Measured */
+            measured: boolean;
         };
         /**
          * MadeMatrix
@@ -5559,6 +7109,22 @@ export interface components {
              * @enum {string}
              */
             tags: "blocks as breaks" | "drop" | "keep";
+        };
+        /**
+         * MatchedTopic
+         * @description The topic of another seed that a topic is matched to, and how like it is.
+         */
+        MatchedTopic: {
+            /** Fit */
+            fit: string;
+            /** Seed */
+            seed: number;
+            /** Topic */
+            topic: number;
+            /** Title */
+            title: string;
+            /** Cosine */
+            cosine: number;
         };
         /**
          * MatrixSettings
@@ -5719,16 +7285,72 @@ export interface components {
         /**
          * MeasureKind
          * @description A measure of fits: what it is called, what it rewards and misses, whether more is better.
+         *
+         *     ``by_words`` says whether it looks at some top words; ``coherence`` whether counts may be suggested by it.
          */
         MeasureKind: {
             /** Key */
             key: string;
             /** Title */
             title: string;
-            /** About */
-            about: string;
+            /** Rewards */
+            rewards: string;
+            /** Misses */
+            misses: string;
             /** Rises */
             rises: boolean;
+            /** By Words */
+            by_words: boolean;
+            /** Coherence */
+            coherence: boolean;
+        };
+        /**
+         * MeasureWorking
+         * @description How a measure of a fit came about.
+         *
+         *     ``topics`` are its values where it has one for each; ``parts`` and ``matches`` are those of the topic that is
+         *     asked for; ``foretold`` are documents held out, the worst first.
+         */
+        MeasureWorking: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Value */
+            value?: number | null;
+            /** Topic */
+            topic?: number | null;
+            /**
+             * Topics
+             * @default []
+             */
+            topics: components["schemas"]["TopicValue"][];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["WorkingPart"][];
+            /**
+             * Matches
+             * @default []
+             */
+            matches: components["schemas"]["MatchedTopic"][];
+            /**
+             * Foretold
+             * @default []
+             */
+            foretold: components["schemas"]["ForetoldDocument"][];
         };
         /** Member */
         Member: {
@@ -5771,8 +7393,44 @@ export interface components {
             value: "most" | "all";
         };
         /**
+         * MergePreview
+         * @description What merging changes, in sentences.
+         */
+        MergePreview: {
+            /** Says */
+            says: string[];
+        };
+        /**
+         * MergeRequest
+         * @description Topics of the present fit that are to be one; ``fit`` guards against another one.
+         */
+        MergeRequest: {
+            /** Fit */
+            fit: string;
+            /** Topics */
+            topics: number[];
+        };
+        /**
+         * MergingTopics
+         * @description What speaks for taking topics together, or for more of them; ``looked_in`` how many other fits were looked at.
+         *
+         *     ``before`` is the fit whose topics were merged, where that was done.
+         */
+        MergingTopics: {
+            /** Pairs */
+            pairs: components["schemas"]["AlikePair"][];
+            /** Splits */
+            splits: components["schemas"]["SplitHint"][];
+            /** Families */
+            families: components["schemas"]["FamilyHint"][];
+            /** Looked In */
+            looked_in: number;
+            /** Before */
+            before: string | null;
+        };
+        /**
          * MethodKind
-         * @description A topic method: what it is called, what it is, the schema of its settings, and what to begin with.
+         * @description A topic method: what it is called and is, the schema of its settings, what to begin with and to sweep over.
          */
         MethodKind: {
             /** Method */
@@ -5785,7 +7443,68 @@ export interface components {
             fields: {
                 [key: string]: unknown;
             };
-            suggested: components["schemas"]["LdaSettings"];
+            /** Suggested */
+            suggested: components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"];
+            /** Sweeps */
+            sweeps: string[];
+        };
+        /**
+         * MovedDocument
+         * @description A document, its counted words, the share of it that lies elsewhere, and its leading topics there and here.
+         */
+        MovedDocument: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Words */
+            words: number;
+            /** Moved */
+            moved: number;
+            /** Was */
+            was: number;
+            /** Now */
+            now: number;
+        };
+        /**
+         * MovementTable
+         * @description All topics, those that move or differ most surely first.
+         *
+         *     Attributes
+         *     ----------
+         *     made, judged : whether movement, and what could be shown, are worked out; else they are to be made
+         *     groups : the largest of ``all_groups``
+         *     says : what was found, in sentences; ``could`` what these documents could show
+         *     rests : how many units of one weight the figures rest on, where these are much fewer than there are
+         *     test : by what p is; of_changes : how often a series without a change point shows one
+         */
+        MovementTable: {
+            /** Made */
+            made: boolean;
+            /** Judged */
+            judged: boolean;
+            /** Group */
+            group: string | null;
+            /** Periods */
+            periods: string[];
+            /** Topics */
+            topics: components["schemas"]["MovingTopic"][];
+            /** Groups */
+            groups: components["schemas"]["skeinwork__work__screens__moving__GroupRow"][];
+            /** All Groups */
+            all_groups: number;
+            /** Changes */
+            changes: components["schemas"]["ChangePointRow"][];
+            /** Says */
+            says: string[];
+            /** Could */
+            could: string[];
+            /** Rests */
+            rests: string;
+            /** Test */
+            test: string;
+            /** Of Changes */
+            of_changes: string;
         };
         /**
          * MovingTerm
@@ -5802,6 +7521,34 @@ export interface components {
             documents: number;
             /** Pinned */
             pinned: string;
+        };
+        /**
+         * MovingTopic
+         * @description A topic over time and between groups.
+         *
+         *     Attributes
+         *     ----------
+         *     line : its share by period, None where there are no documents
+         *     could_show : least change, and least difference of a group, that would have been found
+         *     report : sentences of it for a report
+         */
+        MovingTopic: {
+            /** Topic */
+            topic: number;
+            share: components["schemas"]["Interval"];
+            /** Line */
+            line: (components["schemas"]["Interval"] | null)[];
+            over_time: components["schemas"]["Sure"] | null;
+            between: components["schemas"]["Sure"] | null;
+            /** Could Show */
+            could_show: {
+                [key: string]: number | null;
+            };
+            /**
+             * Report
+             * @default []
+             */
+            report: string[];
         };
         /**
          * MultiwordPass
@@ -5976,6 +7723,41 @@ export interface components {
             /** Nearest */
             nearest: components["schemas"]["Neighbour"][];
         };
+        /**
+         * NewCheck
+         * @description A check to be drawn.
+         */
+        NewCheck: {
+            /**
+             * Sets
+             * @default 1
+             */
+            sets: number;
+            /**
+             * Each
+             * @default 2
+             */
+            each: number;
+            /**
+             * Total
+             * @default 100
+             */
+            total: number;
+            /** Topic */
+            topic?: number | null;
+            /**
+             * Concept
+             * @default
+             */
+            concept: string;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /** Kind */
+            kind: string;
+        };
         /** NewEvent */
         NewEvent: {
             /**
@@ -6056,6 +7838,60 @@ export interface components {
             text: string;
         };
         /**
+         * NmfSettings
+         * @description One fit. Weights left out are those that suit the loss.
+         */
+        NmfSettings: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            method: "nmf";
+            /**
+             * Topics
+             * @default 12
+             */
+            topics: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Iterations
+             * @description at most; it stops once the loss stands
+             * @default 400
+             */
+            iterations: number;
+            /** @description the fit that this one goes on from, with all documents */
+            continues?: components["schemas"]["Continues"] | null;
+            /**
+             * Merged
+             * @description topics of the fit that are taken together as one, by their numbers from 0
+             * @default []
+             */
+            merged: number[][];
+            /**
+             * Loss
+             * @description squared differences of weights, or the Kullback-Leibler divergence of counts
+             * @default frobenius
+             * @enum {string}
+             */
+            loss: "frobenius" | "kl";
+            /**
+             * Weights
+             * @description what is factorised
+             */
+            weights?: ("counts" | "presence" | "tf-idf" | "1 + log tf, idf, L2" | "tf, smooth idf + 1, L2" | "log and entropy" | "BM25") | null;
+            /**
+             * Start
+             * @description at the singular vectors, the same for every seed, or by chance
+             * @default nndsvd
+             * @enum {string}
+             */
+            start: "nndsvd" | "random";
+        };
+        /**
          * NoteEdit
          * @description A change to a topic's reading; refused if ``fit`` or ``revision`` are not current.
          */
@@ -6084,6 +7920,16 @@ export interface components {
              * @default false
              */
             set_aside: boolean;
+            /**
+             * Family
+             * @default
+             */
+            family: string;
+            /**
+             * Later
+             * @default false
+             */
+            later: boolean;
         };
         /**
          * NumbersPass
@@ -6167,6 +8013,24 @@ export interface components {
             title: string;
             /** Unlike */
             unlike: string[];
+        };
+        /**
+         * OtherFit
+         * @description A fit of the same documents that the present one can be held against.
+         */
+        OtherFit: {
+            /** Identity */
+            identity: string;
+            said: components["schemas"]["Said"];
+            /** Differs */
+            differs: string[];
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Last */
+            last: boolean;
         };
         /**
          * OutcomeValue
@@ -6460,6 +8324,29 @@ export interface components {
             between: "lines" | "blank-lines" | "nothing";
         };
         /**
+         * PeriodOf
+         * @description A period: its first and last day, and where documents end before it does, or begin after it has, since when.
+         */
+        PeriodOf: {
+            /** Name */
+            name: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /**
+             * Partial
+             * @default
+             */
+            partial: string;
+        };
+        /**
          * Phrase
          * @description A run of words, and how firmly it holds together.
          *
@@ -6555,7 +8442,8 @@ export interface components {
         };
         /**
          * PlacedTopic
-         * @description A topic's share of a text with its 95 % interval, and its words there, those first that it has most of.
+         * @description A topic's share of a text with its 95 % interval, where the method has one, and its words there, those first
+         *     that it has most of.
          */
         PlacedTopic: {
             /** Topic */
@@ -6563,9 +8451,9 @@ export interface components {
             /** Share */
             share: number;
             /** Low */
-            low: number;
+            low: number | null;
             /** High */
-            high: number;
+            high: number | null;
             /** Words */
             words: components["schemas"]["DecidingWord"][];
         };
@@ -6619,17 +8507,24 @@ export interface components {
          *
          *     ``first`` is the place of the first group shown among ``all_groups``.
          *     ``few`` and ``least`` are the units under which a cell is warned of, and gets no interval;
-         *     ``of_differences`` says how much too small they come out, ``of_seeds`` whose draws are in the intervals.
+         *     ``of_differences`` says how much too small they come out, ``of_seeds`` whose draws are in the intervals,
+         *     ``drawn`` that there are any; ``of_weights`` what design weights and a fixed composition leave out.
          */
         PrevalenceTable: {
             /** Group */
             group: string | null;
             /** Period */
-            period: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+            period: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+            /** Breaks */
+            breaks: string[];
             /** Weight */
             weight: string;
             /** Unit */
             unit: string | null;
+            /** Design */
+            design: string | null;
+            /** Fixed */
+            fixed: string[];
             /** Groups */
             groups: string[];
             /** First */
@@ -6641,7 +8536,7 @@ export interface components {
             /** Pages */
             pages: number;
             /** Periods */
-            periods: string[];
+            periods: components["schemas"]["PeriodOf"][];
             /** Topics */
             topics: number[];
             /** Cells */
@@ -6652,24 +8547,14 @@ export interface components {
             few: number;
             /** Least */
             least: number;
-            /** Group Fields */
-            group_fields: string[];
-            /** Unit Fields */
-            unit_fields: string[];
-            /** All Periods */
-            all_periods: ("month" | "quarter" | "year" | "decade" | "half-century")[];
-            /** Suggested Group */
-            suggested_group: string | null;
-            /** Suggested Period */
-            suggested_period: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
-            /** Suggestion */
-            suggestion: string;
-            /** Suggested Units */
-            suggested_units: components["schemas"]["SuggestedUnit"][];
             /** Of Differences */
             of_differences: string;
             /** Of Seeds */
             of_seeds: string;
+            /** Of Weights */
+            of_weights: string;
+            /** Drawn */
+            drawn: boolean;
         };
         /** PreviewRow */
         PreviewRow: {
@@ -6740,6 +8625,75 @@ export interface components {
             within?: components["schemas"]["Within"] | null;
         };
         /**
+         * RankedWord
+         * @description A word of a topic with all it is ranked by.
+         *
+         *     Attributes
+         *     ----------
+         *     share : of the topic's tokens; tokens : of the topic, expected; own : share of all its tokens that are the topic's
+         *     shared : other topics among whose strongest words it is
+         *     folded : words used like it, left out for it
+         */
+        RankedWord: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Share */
+            share: number;
+            /** Tokens */
+            tokens: number;
+            /** Own */
+            own: number;
+            /** Lift */
+            lift: number;
+            /** Frex */
+            frex: number;
+            /** Log Odds */
+            log_odds: number;
+            /** Shared */
+            shared: number[];
+            /** Folded */
+            folded: string[];
+        };
+        /**
+         * RankingKind
+         * @description A way to rank words: what it is called, and what it puts first.
+         */
+        RankingKind: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "probability" | "lift" | "frex" | "log odds";
+            /** Title */
+            title: string;
+            /** Puts First */
+            puts_first: string;
+        };
+        /**
+         * Rate
+         * @description A share with its 95 % interval; None where nothing is known.
+         */
+        Rate: {
+            /** Value */
+            value: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
+         * Rater
+         * @description Who answered how many of the questions.
+         */
+        Rater: {
+            /** Rater */
+            rater: string;
+            /** Answered */
+            answered: number;
+        };
+        /**
          * Reader
          * @description One document: the segments of one of its ``parts``; ``matching`` are those with places found.
          */
@@ -6789,6 +8743,28 @@ export interface components {
              * @default []
              */
             matching: number[];
+        };
+        /**
+         * ReadingWanted
+         * @description What topics are to be read by: label candidates, and which of them documents hold together.
+         */
+        ReadingWanted: {
+            /**
+             * Candidates
+             * @default false
+             */
+            candidates: boolean;
+            together?: components["schemas"]["CoOccurrenceSettings"] | null;
+        };
+        /**
+         * Reference
+         * @description Cleaned texts of another strand.
+         */
+        Reference: {
+            /** Cleaning */
+            cleaning: string;
+            /** Title */
+            title: string;
         };
         /** RejectedRow */
         RejectedRow: {
@@ -6911,6 +8887,27 @@ export interface components {
             patterns: string[];
         };
         /**
+         * Ribbon
+         * @description Tokens that are of one topic of a column and of another of the next.
+         */
+        Ribbon: {
+            /** Column */
+            column: number;
+            /** Was */
+            was: number;
+            /** Now */
+            now: number;
+            /** Of Was */
+            of_was: number;
+            /** Of Now */
+            of_now: number;
+            /**
+             * Became
+             * @enum {string}
+             */
+            became: "same" | "split" | "merged" | "gone" | "new";
+        };
+        /**
          * Round
          * @description Words that somebody left out together; those in ``back`` have come back since.
          */
@@ -6996,7 +8993,7 @@ export interface components {
             /** Fields */
             fields: components["schemas"]["ScopeField"][];
             /** Period */
-            period: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+            period: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
             /** Periods */
             periods: string[];
         };
@@ -7065,6 +9062,37 @@ export interface components {
             lists: components["schemas"]["Listed"][];
         };
         /**
+         * ShareWorking
+         * @description A working with the units behind it, those that hold most of the topic first, and the share in every draw.
+         */
+        ShareWorking: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Units
+             * @default []
+             */
+            units: components["schemas"]["UnitOfTopic"][];
+            /**
+             * Draws
+             * @default []
+             */
+            draws: number[];
+        };
+        /**
          * SharesSpread
          * @description Of every topic how its shares are spread, and of one by group; ``edges`` are borders of shares.
          *
@@ -7078,6 +9106,16 @@ export interface components {
             chosen: components["schemas"]["TopicSpread"];
             /** Fields */
             fields: string[];
+        };
+        /**
+         * SheetTopic
+         * @description A topic on the sheet: words with their shares and how much they are its own.
+         */
+        SheetTopic: {
+            /** Topic */
+            topic: number;
+            /** Words */
+            words: components["schemas"]["RankedWord"][];
         };
         /**
          * ShortWordsPass
@@ -7309,6 +9347,18 @@ export interface components {
             seed: number;
         };
         /**
+         * SplitHint
+         * @description A topic that other fits tell apart into several; ``parts`` are the words of these in one of them.
+         */
+        SplitHint: {
+            /** Topic */
+            topic: number;
+            /** Says */
+            says: string;
+            /** Parts */
+            parts: string[];
+        };
+        /**
          * SplitShown
          * @description The split that is wanted: documents in both parts, by outcome. ``fields`` can be an outcome.
          *
@@ -7435,6 +9485,31 @@ export interface components {
             };
         };
         /**
+         * Stratum
+         * @description Documents by a topic's share of them: how many, how many were coded, and how many of these are yes.
+         */
+        Stratum: {
+            /** Name */
+            name: string;
+            /** Documents */
+            documents: number;
+            /** Coded */
+            coded: number;
+            /** Yes */
+            yes: number;
+        };
+        /** StrongDocument */
+        StrongDocument: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Brief */
+            brief: string;
+            /** Share */
+            share: number;
+        };
+        /**
          * SuggestedUnit
          * @description A field by which documents belong together, and why.
          */
@@ -7492,6 +9567,26 @@ export interface components {
             group_words?: components["schemas"]["GroupWordsSummary"] | null;
         };
         /**
+         * Sure
+         * @description A contrast with where it is in words, what kind of change it is, and how far it is from none by its interval.
+         */
+        Sure: {
+            contrast: components["schemas"]["Contrast"];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "rises" | "falls" | "peaks" | "dips" | "more" | "less";
+            /** Where */
+            where: string;
+            /** Sentence */
+            sentence: string;
+            /** Sure */
+            sure: boolean;
+            /** Strength */
+            strength: number;
+        };
+        /**
          * Survivors
          * @description What is left after each pass; ``sample``: counted in so many documents only.
          */
@@ -7510,6 +9605,12 @@ export interface components {
          * @description Topic counts and seeds to fit models for, and values of other settings that the method sweeps over.
          */
         SweepRequest: {
+            /**
+             * Methods
+             * @description those to compare; the wanted one where there are none
+             * @default []
+             */
+            methods: ("lda" | "nmf")[];
             /**
              * Over
              * @default {}
@@ -7541,10 +9642,48 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * SweepTime
+         * @description How many fits a sweep still has to make, how long that takes, and what that is told from.
+         */
+        SweepTime: {
+            /** Fits */
+            fits: number;
+            /** There */
+            there: number;
+            /** Twins */
+            twins: number;
+            /** Seconds */
+            seconds: number;
+            /** Told From */
+            told_from: string;
+        };
         /** Switch */
         Switch: {
             /** Identity */
             identity: string;
+        };
+        /**
+         * TableLabel
+         * @description A row of a table with the topic that its words are of; None where no topic has enough of them.
+         *
+         *     ``found`` of the row's ``words`` are among the topic's strongest.
+         */
+        TableLabel: {
+            /** Line */
+            line: number;
+            /** Label */
+            label: string;
+            /** Note */
+            note: string;
+            /** Family */
+            family: string;
+            /** Words */
+            words: number;
+            /** Found */
+            found: number;
+            /** Topic */
+            topic: number | null;
         };
         /**
          * TableText
@@ -7764,6 +9903,7 @@ export interface components {
          * Topic
          * @description A topic with its identity (dye), label, share with interval, measures and words.
          *
+         *     ``came`` is how its label came from elsewhere, with how alike (``likeness``) the two topics are.
          *     ``title`` is what to call it: its label, or the words that set it apart; an empty one has next
          *     to no tokens; ``marked_by`` are the seed words that it was asked for by; ``documents`` have a tenth of
          *     their words in it or more, in ``leads`` it is the largest, ``by_documents`` is its mean share of all.
@@ -7783,6 +9923,17 @@ export interface components {
             note: string;
             /** Set Aside */
             set_aside: boolean;
+            /** Family */
+            family: string;
+            /** Later */
+            later: boolean;
+            /**
+             * Came
+             * @enum {string}
+             */
+            came: "" | "same" | "split" | "merged" | "table";
+            /** Likeness */
+            likeness: number | null;
             /** Revision */
             revision: number;
             share: components["schemas"]["Interval"];
@@ -7808,6 +9959,73 @@ export interface components {
             found_again: number;
             /** Seeds */
             seeds: number;
+        };
+        /**
+         * TopicCheckSeen
+         * @description A check with what its answers tell so far.
+         */
+        TopicCheckSeen: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Prompt */
+            prompt: string;
+            /** Topic */
+            topic: number | null;
+            /** Concept */
+            concept: string;
+            /** Questions */
+            questions: number;
+            /** Raters */
+            raters: components["schemas"]["Rater"][];
+            result: components["schemas"]["CheckResult"];
+        };
+        /**
+         * TopicChecks
+         * @description All checks of a fit, and what they say of its topics; ``says`` which fail.
+         */
+        TopicChecks: {
+            /** Kinds */
+            kinds: components["schemas"]["CheckKindSeen"][];
+            /** Checks */
+            checks: components["schemas"]["TopicCheckSeen"][];
+            /** Topics */
+            topics: components["schemas"]["CheckedTopic"][];
+            /** Says */
+            says: string;
+        };
+        /**
+         * TopicContext
+         * @description One place of a word that is a topic's there: the text before, at and after it, and how surely it is.
+         */
+        TopicContext: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Left */
+            left: string;
+            /** Hit */
+            hit: string;
+            /** Right */
+            right: string;
+            /** Probability */
+            probability: number;
+        };
+        /**
+         * TopicContexts
+         * @description Places of a word within a topic, the surest first; ``says`` how many there are of how many in all.
+         */
+        TopicContexts: {
+            /** Display */
+            display: string;
+            /** Says */
+            says: string;
+            /** Contexts */
+            contexts: components["schemas"]["TopicContext"][];
         };
         /**
          * TopicDocument
@@ -7839,25 +10057,107 @@ export interface components {
             /** Of */
             of: number;
             /** Orders */
-            orders: ("share" | "share and length" | "borne out")[];
+            orders: ("share" | "share and length" | "borne out" | "typical" | "border")[];
             /** Why */
             why: string;
             /** Documents */
             documents: components["schemas"]["TopicDocument"][];
         };
         /**
+         * TopicFigures
+         * @description How often a topic's intruders were found, with the share that chance would have.
+         */
+        TopicFigures: {
+            /** Topic */
+            topic: number;
+            /** Right */
+            right: number;
+            /** Answers */
+            answers: number;
+            found: components["schemas"]["Interval"] | null;
+            /** Chance */
+            chance: number;
+        };
+        /**
          * TopicList
-         * @description The topics of a fit; ``notes`` say what there is to say of them as a whole.
+         * @description The topics of a fit; ``notes`` say what there is to say of them as a whole, ``shares_of`` what shares are of.
          */
         TopicList: {
             /** Fit */
             fit: string;
+            /** Shares Of */
+            shares_of: string;
             /** Measures */
             measures: components["schemas"]["MeasureKind"][];
             /** Topics */
             topics: components["schemas"]["Topic"][];
             /** Notes */
             notes: string[];
+        };
+        /**
+         * TopicPair
+         * @description Two topics, the documents that hold both, and how many would by chance.
+         *
+         *     Attributes
+         *     ----------
+         *     effect : log₂ of observed over expected, half a document added to both
+         *     p, adjusted : two-sided, the latter over all pairs (Benjamini and Hochberg)
+         *     sure : whether the adjusted p is under .05; more : whether there are more than expected
+         *     correlation : of the centred log-ratios of their shares
+         */
+        TopicPair: {
+            /** One */
+            one: number;
+            /** Other */
+            other: number;
+            /** Observed */
+            observed: number;
+            /** Expected */
+            expected: number;
+            /** Effect */
+            effect: number;
+            /** P */
+            p: number;
+            /** Adjusted */
+            adjusted: number;
+            /** Sure */
+            sure: boolean;
+            /** More */
+            more: boolean;
+            /** Correlation */
+            correlation: number;
+        };
+        /**
+         * TopicPassage
+         * @description A passage with the words that are the topic's marked; ``score`` is the least share that its words bear out.
+         */
+        TopicPassage: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Brief */
+            brief: string;
+            /** Passage */
+            passage: components["schemas"]["Segment"][];
+            /** Tokens */
+            tokens: number;
+            /** Counted */
+            counted: number;
+            /** Score */
+            score: number;
+        };
+        /**
+         * TopicPassages
+         * @description Passages, the strongest first; ``says`` what that means here.
+         */
+        TopicPassages: {
+            /** Topic */
+            topic: number;
+            /** Says */
+            says: string;
+            /** Passages */
+            passages: components["schemas"]["TopicPassage"][];
         };
         /** TopicShare */
         TopicShare: {
@@ -7879,6 +10179,18 @@ export interface components {
             /** Says */
             says: string;
         };
+        /**
+         * TopicValue
+         * @description What a measure says of one topic; None for one that stayed empty.
+         */
+        TopicValue: {
+            /** Topic */
+            topic: number;
+            /** Title */
+            title: string;
+            /** Value */
+            value: number | null;
+        };
         /** TopicWord */
         TopicWord: {
             /** Term */
@@ -7889,6 +10201,78 @@ export interface components {
             share: number;
             /** Own */
             own: number;
+        };
+        /**
+         * TopicWords
+         * @description The words of a topic; ``says`` how the first of them are ranked, and of words that are folded.
+         */
+        TopicWords: {
+            /** Topic */
+            topic: number;
+            /** Rankings */
+            rankings: components["schemas"]["RankingKind"][];
+            /** Words */
+            words: components["schemas"]["RankedWord"][];
+            /** Says */
+            says: string;
+        };
+        /**
+         * TopicsTogether
+         * @description All pairs of topics, the clearest first; not made yet where there is none.
+         *
+         *     ``order`` is one of the topics in which neighbours keep company; ``says`` what was counted and found.
+         */
+        TopicsTogether: {
+            /** Made */
+            made: boolean;
+            /** Share */
+            share: number;
+            /** Permutations */
+            permutations: number;
+            /** Documents */
+            documents: number[];
+            /** Of */
+            of: number;
+            /** Order */
+            order: number[];
+            /** Pairs */
+            pairs: components["schemas"]["TopicPair"][];
+            /** Listed */
+            listed: number;
+            /** Says */
+            says: string;
+            /** Lean */
+            lean: number;
+        };
+        /**
+         * TrackChoices
+         * @description What prevalence can be broken down by, and what is suggested, with the reason.
+         *
+         *     ``suggested_units`` are fields whose documents are alike; ``design_fields`` hold numbers above 0.
+         */
+        TrackChoices: {
+            /** Group Fields */
+            group_fields: string[];
+            /** Unit Fields */
+            unit_fields: string[];
+            /** Design Fields */
+            design_fields: string[];
+            /** Fixed Fields */
+            fixed_fields: string[];
+            /** Periods */
+            periods: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century")[];
+            /** Smooth */
+            smooth: ("" | "mean 3" | "mean 5" | "mean 9" | "loess 0.3" | "loess 0.5" | "loess 0.8")[];
+            /** Suggested Group */
+            suggested_group: string | null;
+            /** Suggested Period */
+            suggested_period: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+            /** Suggestion */
+            suggestion: string;
+            /** Suggested Units */
+            suggested_units: components["schemas"]["SuggestedUnit"][];
+            /** Dated */
+            dated: boolean;
         };
         /**
          * Tray
@@ -8057,6 +10441,26 @@ export interface components {
             rows: components["schemas"]["Trouble"][];
         };
         /**
+         * UnitOfTopic
+         * @description A unit: its tokens (or weight), those of the topic, its share, and its part of the cell or side.
+         *
+         *     ``document`` where it is one.
+         */
+        UnitOfTopic: {
+            /** Name */
+            name: string;
+            /** Document */
+            document: number | null;
+            /** Side */
+            side: string;
+            /** Tokens */
+            tokens: number;
+            /** Of Topic */
+            of_topic: number;
+            /** Part */
+            part: number;
+        };
+        /**
          * UnknownWord
          * @description A word that has no column, and why.
          */
@@ -8081,16 +10485,6 @@ export interface components {
             bytes: number;
             /** Names */
             names: string[];
-        };
-        /**
-         * Value
-         * @description What a measure says of a fit, and of each topic; None for empty topics, which no measure counts.
-         */
-        Value: {
-            /** Mean */
-            mean: number | null;
-            /** Topics */
-            topics: (number | null)[];
         };
         /**
          * Variant
@@ -8129,6 +10523,18 @@ export interface components {
             total: number;
             /** Rows */
             rows: components["schemas"]["TermRow"][];
+        };
+        /**
+         * VoteEdit
+         * @description What somebody says of a topic of a fit; None takes it back.
+         */
+        VoteEdit: {
+            /** Fit */
+            fit: string;
+            /** Topic */
+            topic: number;
+            /** Vote */
+            vote: ("keep apart" | "same thing twice" | "not a topic") | null;
         };
         /**
          * Wanted
@@ -8269,18 +10675,20 @@ export interface components {
              */
             weighting: components["schemas"]["Weighting"];
             /**
+             * Fit
              * @default {
              *       "method": "lda",
              *       "topics": 12,
              *       "seed": 1,
              *       "iterations": 400,
+             *       "merged": [],
              *       "start": "gathered",
              *       "ngrams": false,
              *       "seed_words": [],
              *       "hold": 20
              *     }
              */
-            fit: components["schemas"]["LdaSettings"];
+            fit: components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"];
             /**
              * @default {
              *       "kinds": {},
@@ -8688,6 +11096,41 @@ export interface components {
             lines: components["schemas"]["Line"][];
         };
         /**
+         * Working
+         * @description What a figure is of, how it came about, and what its letters stand for.
+         */
+        Working: {
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * WorkingPart
+         * @description One of the values of which a topic's is the mean.
+         */
+        WorkingPart: {
+            /** Terms */
+            terms: string[];
+            /** Display */
+            display: string[];
+            /** Numbers */
+            numbers: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * GridRow
          * @description A document: ``held_out`` where it is of the test part.
          */
@@ -8711,6 +11154,54 @@ export interface components {
             display: string;
             /** Cells */
             cells: components["schemas"]["GridCell"][];
+        };
+        /**
+         * GroupRow
+         * @description One group. ``within`` is what its members are from the middle, together; ``border`` how many are near another.
+         */
+        skeinwork__work__screens__groups__GroupRow: {
+            /** Group */
+            group: number;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+            /** Share */
+            share: number;
+            /** Within */
+            within: number;
+            /** Mean Apart */
+            mean_apart: number;
+            /** Words */
+            words: components["schemas"]["GroupWord"][];
+            /** Medoid */
+            medoid: number;
+            /** Medoid Name */
+            medoid_name: string;
+            /** Border */
+            border: number;
+            /** Next Group */
+            next_group: number | null;
+        };
+        /**
+         * GroupRow
+         * @description A group: every topic's share in it against all others, and over its own time.
+         */
+        skeinwork__work__screens__moving__GroupRow: {
+            /** Group */
+            group: string;
+            /** Documents */
+            documents: number;
+            /** Units */
+            units: number;
+            /** Shares */
+            shares: components["schemas"]["Interval"][];
+            /** Each */
+            each: (components["schemas"]["Sure"] | null)[];
+            /** Within */
+            within: (components["schemas"]["Sure"] | null)[];
+            /** Lines */
+            lines: (number | null)[][];
         };
         /**
          * Difference
@@ -8904,6 +11395,438 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_fits: {
+        parameters: {
+            query?: {
+                /** @description of settings; the one with the most counts */
+                series?: number | null;
+                by?: "coherence" | "c_v" | "umass" | "uci";
+                /** @description words of a topic */
+                top?: 5 | 10 | 20;
+                /** @description measures that are not to count for a choice */
+                leaving?: ("stability" | "held_out")[];
+                /** @description cleaning of texts for coherence */
+                reference?: string | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitList"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    start_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_between_counts: {
+        parameters: {
+            query?: {
+                /** @description of settings; the one with the most counts */
+                series?: number | null;
+                by?: "coherence" | "c_v" | "umass" | "uci";
+                /** @description words of a topic */
+                top?: 5 | 10 | 20;
+                /** @description measures that are not to count for a choice */
+                leaving?: ("stability" | "held_out")[];
+                /** @description cleaning of texts for coherence */
+                reference?: string | null;
+                counts?: number[];
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BetweenCounts"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_measure_working: {
+        parameters: {
+            query?: {
+                /** @description of settings; the one with the most counts */
+                series?: number | null;
+                by?: "coherence" | "c_v" | "umass" | "uci";
+                /** @description words of a topic */
+                top?: 5 | 10 | 20;
+                /** @description measures that are not to count for a choice */
+                leaving?: ("stability" | "held_out")[];
+                /** @description cleaning of texts for coherence */
+                reference?: string | null;
+                topic?: number;
+            };
+            header?: never;
+            path: {
+                identity: string;
+                key: string;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureWorking"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    start_sweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SweepRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_sweep_time: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SweepRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepTime"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_references: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reference"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    measure_fits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComparedBy"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_choice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Chose"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    choose_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choose"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    put_vote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoteEdit"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoteEdit"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -9860,14 +12783,24 @@ export interface operations {
     get_evidence: {
         parameters: {
             query?: {
+                /** @description the fit that topics are of, where that is not the strand’s */
+                of_fit?: string | null;
                 /** @description one document, from 0 */
                 document?: number | null;
+                /** @description another fit of the same documents */
+                moved_from?: string | null;
+                /** @description a term of the fit's matrix that documents hold */
+                holding?: string | null;
+                /** @description another topic of the fit, that documents hold */
+                with_topic?: number | null;
+                /** @description the share from which both are held */
+                held_from?: number | null;
                 /** @description a topic of the fit */
                 share_of?: number | null;
                 share_from?: number | null;
                 /** @description exclusive, unless it is 1 */
                 share_to?: number | null;
-                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1, or two joined by .. */
                 at?: string | null;
                 /** @description a group of documents, to narrow with */
@@ -9886,12 +12819,20 @@ export interface operations {
                 word?: string | null;
                 /** @description a term of the matrix */
                 term?: string | null;
+                /** @description another, which stands in the same documents */
+                with_term?: string | null;
                 /** @description a group of documents, the nearest first */
                 members?: number | null;
                 /** @description first those that are nearly as near to another group */
                 border?: boolean;
                 /** @description an item of the tree, or a step that joins some */
                 branch?: number | null;
+                /** @description another fit of the same documents */
+                other_fit?: string | null;
+                /** @description a topic of that fit */
+                was?: number | null;
+                /** @description a topic of this fit, with which it shares words */
+                now?: number | null;
                 /** @description a topic of the fit */
                 topic?: number | null;
                 offset?: number;
@@ -9966,14 +12907,24 @@ export interface operations {
     evidence_csv: {
         parameters: {
             query?: {
+                /** @description the fit that topics are of, where that is not the strand’s */
+                of_fit?: string | null;
                 /** @description one document, from 0 */
                 document?: number | null;
+                /** @description another fit of the same documents */
+                moved_from?: string | null;
+                /** @description a term of the fit's matrix that documents hold */
+                holding?: string | null;
+                /** @description another topic of the fit, that documents hold */
+                with_topic?: number | null;
+                /** @description the share from which both are held */
+                held_from?: number | null;
                 /** @description a topic of the fit */
                 share_of?: number | null;
                 share_from?: number | null;
                 /** @description exclusive, unless it is 1 */
                 share_to?: number | null;
-                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1, or two joined by .. */
                 at?: string | null;
                 /** @description a group of documents, to narrow with */
@@ -9992,12 +12943,20 @@ export interface operations {
                 word?: string | null;
                 /** @description a term of the matrix */
                 term?: string | null;
+                /** @description another, which stands in the same documents */
+                with_term?: string | null;
                 /** @description a group of documents, the nearest first */
                 members?: number | null;
                 /** @description first those that are nearly as near to another group */
                 border?: boolean;
                 /** @description an item of the tree, or a step that joins some */
                 branch?: number | null;
+                /** @description another fit of the same documents */
+                other_fit?: string | null;
+                /** @description a topic of that fit */
+                was?: number | null;
+                /** @description a topic of this fit, with which it shares words */
+                now?: number | null;
                 /** @description a topic of the fit */
                 topic?: number | null;
             };
@@ -10295,78 +13254,6 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
-    list_fits: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                strand_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FitList"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            421: components["responses"]["Problem421"];
-            422: components["responses"]["Problem422"];
-            503: components["responses"]["Problem503"];
-            507: components["responses"]["Problem507"];
-        };
-    };
-    start_fit: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                strand_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LdaSettings"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Made"];
-                };
-            };
-            400: components["responses"]["Problem400"];
-            401: components["responses"]["Problem401"];
-            403: components["responses"]["Problem403"];
-            404: components["responses"]["Problem404"];
-            405: components["responses"]["Problem405"];
-            409: components["responses"]["Problem409"];
-            413: components["responses"]["Problem413"];
-            415: components["responses"]["Problem415"];
-            421: components["responses"]["Problem421"];
-            422: components["responses"]["Problem422"];
-            503: components["responses"]["Problem503"];
-            507: components["responses"]["Problem507"];
-        };
-    };
     list_methods: {
         parameters: {
             query?: never;
@@ -10447,7 +13334,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LdaSettings"];
+                "application/json": components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"];
             };
         };
         responses: {
@@ -10583,7 +13470,7 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
-    start_sweep: {
+    list_comparable: {
         parameters: {
             query?: never;
             header?: never;
@@ -10592,19 +13479,50 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SweepRequest"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description Successful Response */
-            202: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Made"];
+                    "application/json": components["schemas"]["OtherFit"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_compared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                identity: string;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedFits"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -11107,6 +14025,857 @@ export interface operations {
                 };
                 content: {
                     "application/json": unknown;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    make_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingWanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_candidates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CandidateList"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_topic_words: {
+        parameters: {
+            query?: {
+                by?: "probability" | "lift" | "frex" | "log odds";
+                limit?: number;
+                /** @description words that are used alike as one */
+                fold?: boolean;
+            };
+            header?: never;
+            path: {
+                topic: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicWords"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_sheet: {
+        parameters: {
+            query?: {
+                by?: "probability" | "lift" | "frex" | "log odds";
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetTopic"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_passages: {
+        parameters: {
+            query?: {
+                of?: "sentences" | "paragraphs";
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                topic: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicPassages"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_contexts: {
+        parameters: {
+            query: {
+                term: string;
+            };
+            header?: never;
+            path: {
+                topic: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicContexts"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_topic_working: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                topic: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitWorking"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_together: {
+        parameters: {
+            query?: {
+                /** @description of a document's counted words */
+                share?: number;
+                permutations?: number;
+                seed?: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicsTogether"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_pair_working: {
+        parameters: {
+            query?: {
+                /** @description of a document's counted words */
+                share?: number;
+                permutations?: number;
+                seed?: number;
+            };
+            header?: never;
+            path: {
+                one: number;
+                other: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_merging: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergingTopics"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    merge_topics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    preview_merging: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergePreview"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_lost_labels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LostLabel"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    read_label_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelTable"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableLabel"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_checks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicChecks"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    begin_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCheck"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicChecks"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_questions: {
+        parameters: {
+            query?: {
+                rater?: string;
+            };
+            header?: never;
+            path: {
+                check_id: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckQuestions"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    put_answers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                check_id: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswersGiven"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicChecks"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    read_answers_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                check_id: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswersText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicChecks"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                check_id: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    checks_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_corrected: {
+        parameters: {
+            query: {
+                check: number;
+                group?: string | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+                unit?: string | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CorrectedPrevalence"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    forget_check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                check_id: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicChecks"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -13160,7 +16929,7 @@ export interface operations {
             query?: {
                 /** @description share of a document's counted words */
                 least?: number;
-                order?: "share" | "share and length" | "borne out";
+                order?: "share" | "share and length" | "borne out" | "typical" | "border";
                 offset?: number;
                 limit?: number;
             };
@@ -13307,7 +17076,7 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
-    get_likelihood_working: {
+    get_watched_working: {
         parameters: {
             query?: never;
             header?: never;
@@ -13341,15 +17110,53 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
+    list_track_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackChoices"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
     prevalence: {
         parameters: {
             query?: {
                 group?: string | null;
-                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+                breaks?: string[];
                 weight?: "tokens" | "documents";
                 unit?: string | null;
+                design?: string | null;
+                fixed?: string[];
                 topic?: number[] | null;
                 page?: number;
+                smooth?: "" | "mean 3" | "mean 5" | "mean 9" | "loess 0.3" | "loess 0.5" | "loess 0.8";
             };
             header?: never;
             path: {
@@ -13382,12 +17189,61 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
+    get_cell_working: {
+        parameters: {
+            query: {
+                group?: string | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+                breaks?: string[];
+                weight?: "tokens" | "documents";
+                unit?: string | null;
+                design?: string | null;
+                fixed?: string[];
+                topic: number;
+                value?: string | null;
+                at?: string | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareWorking"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
     differences: {
         parameters: {
             query: {
                 group: string;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+                breaks?: string[];
                 weight?: "tokens" | "documents";
                 unit?: string | null;
+                design?: string | null;
+                fixed?: string[];
                 topic?: number[] | null;
             };
             header?: never;
@@ -13405,6 +17261,179 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DifferenceTable"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_contrast: {
+        parameters: {
+            query?: {
+                group?: string | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+                breaks?: string[];
+                weight?: "tokens" | "documents";
+                unit?: string | null;
+                design?: string | null;
+                fixed?: string[];
+                value?: string | null;
+                at?: string | null;
+                against_value?: string | null;
+                against_at?: string | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContrastTable"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_contrast_working: {
+        parameters: {
+            query: {
+                group?: string | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+                breaks?: string[];
+                weight?: "tokens" | "documents";
+                unit?: string | null;
+                design?: string | null;
+                fixed?: string[];
+                value?: string | null;
+                at?: string | null;
+                against_value?: string | null;
+                against_at?: string | null;
+                topic: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContrastWorking"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_movement: {
+        parameters: {
+            query?: {
+                group?: string | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+                breaks?: string[];
+                weight?: "tokens" | "documents";
+                unit?: string | null;
+                design?: string | null;
+                fixed?: string[];
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovementTable"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    make_movement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BreakdownQuery"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -13682,7 +17711,7 @@ export interface operations {
                 /** @description a field, with its value */
                 field?: string | null;
                 value?: string | null;
-                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1 */
                 at?: string | null;
                 document?: number | null;
@@ -13732,7 +17761,7 @@ export interface operations {
                 /** @description a field, with its value */
                 field?: string | null;
                 value?: string | null;
-                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1 */
                 at?: string | null;
                 document?: number | null;
@@ -13779,7 +17808,7 @@ export interface operations {
                 /** @description a field, with its value */
                 field?: string | null;
                 value?: string | null;
-                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1 */
                 at?: string | null;
                 document?: number | null;
@@ -13826,7 +17855,7 @@ export interface operations {
                 /** @description a field, with its value */
                 field?: string | null;
                 value?: string | null;
-                period?: ("month" | "quarter" | "year" | "decade" | "half-century") | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
                 /** @description a period's name, such as 2014-Q1 */
                 at?: string | null;
                 document?: number | null;

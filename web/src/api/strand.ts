@@ -10,7 +10,7 @@ import { computed, ref, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { ask, client, type Problem, type Strand, type Wanted } from './client'
-import { answered, pending, settled, shown } from './wanted'
+import { answered, fetched, pending, settled, shown } from './wanted'
 
 /** The number of the strand in the address. */
 export function useStrandId() {
@@ -25,9 +25,13 @@ export function strandPath(id: number) {
 /** The strand in the address, with its chain and wanted settings. */
 export function useStrand() {
   const id = useStrandId()
+  const queries = useQueryClient()
   const query = useQuery({
     queryKey: computed(() => ['strand', id.value, 'record']),
-    queryFn: () => ask(client.GET('/api/strands/{strand_id}', { params: strandPath(id.value) })),
+    queryFn: async ({ queryKey }) => {
+      const record = await ask(client.GET('/api/strands/{strand_id}', { params: strandPath(id.value) }))
+      return fetched(record, queries.getQueryData<Strand>(queryKey))
+    },
     enabled: computed(() => id.value > 0),
   })
   const ply = (step: string) =>

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
 import type { Strand } from './client'
-import { answered, pending, shown } from './wanted'
+import { answered, fetched, pending, shown } from './wanted'
 
 const strand = (revision: number, least: number) =>
   ({ revision, wanted: { weigh: { min_documents: least } } }) as unknown as Strand
@@ -21,5 +21,12 @@ describe('the queue of wanted settings', () => {
     expect(shown(strand(4, 5), strand(3, 9)).wanted.weigh?.min_documents).toBe(5)
     expect(answered()).toBe(true)
     expect(answered()).toBe(true)
+  })
+  it('is not undone by what was fetched before a change was answered', () => {
+    pending()
+    expect(fetched(strand(5, 1), strand(4, 9))).toMatchObject({ revision: 4, wanted: { weigh: { min_documents: 9 } } })
+    expect(answered()).toBe(true)
+    expect(fetched(strand(4, 1), strand(5, 9))).toMatchObject({ revision: 5, wanted: { weigh: { min_documents: 9 } } })
+    expect(fetched(strand(6, 1), strand(5, 9))).toMatchObject({ revision: 6, wanted: { weigh: { min_documents: 1 } } })
   })
 })

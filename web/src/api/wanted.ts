@@ -20,3 +20,9 @@ export function answered(): boolean {
 /** The strand to show after an answer: while later changes are on their way, with what they asked for. */
 export const shown = (record: Strand, now: Strand | undefined): Strand =>
   waiting.value > 1 && now ? { ...record, wanted: now.wanted } : record
+
+/** The strand to show after it was fetched: what was asked before a change, or while one is on its way, doesn't undo it. */
+export const fetched = (record: Strand, now: Strand | undefined): Strand =>
+  now && (waiting.value > 0 || record.revision < now.revision)
+    ? { ...record, wanted: now.wanted, revision: now.revision }
+    : record

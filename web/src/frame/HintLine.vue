@@ -20,7 +20,7 @@ function close() {
 <template>
   <p v-if="hint" class="hint row">
     <span class="grow">{{ hint }}</span>
-    <button class="plain soft" @click="close">got it</button>
+    <button class="plain" @click="close">got it</button>
   </p>
 </template>
 

@@ -18,7 +18,9 @@ export function switchKeys(on: boolean) {
 
 function inText(target: EventTarget | null) {
   const element = target as HTMLElement | null
-  return !!element?.closest?.('input, textarea, select, [contenteditable], [role="combobox"], [role="listbox"]')
+  return !!element?.closest?.(
+    'input:not([type="checkbox"], [type="radio"]), textarea, select, [contenteditable], [role="combobox"], [role="listbox"]',
+  )
 }
 
 export function listenToKeys() {

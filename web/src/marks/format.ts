@@ -8,6 +8,9 @@ export const count = (value: number) => integer.format(value).replaceAll(',', TH
 /** A count with its noun: 1 entry, 3 entries. */
 export const counted = (value: number, one: string, many = `${one}s`) => `${count(value)} ${value === 1 ? one : many}`
 
+/** A title within a sentence: its first letter small, the rest as it is. */
+export const within = (title: string) => title.charAt(0).toLowerCase() + title.slice(1)
+
 /** Bytes for people: 812 bytes, 3.4 kB, 12 MB. */
 export function size(bytes: number): string {
   if (bytes < 1000) return `${bytes} bytes`
@@ -39,11 +42,22 @@ export function duration(seconds: number): string {
 /** Within the name of periods without documents that an axis of time passes over. */
 export const GAP = '…'
 
+/** The ends of the calendar: a stretch that begins or ends there is open. */
+export const FIRST_DAY = '0001-01-01'
+export const LAST_DAY = '9999-12-31'
+
 /** A period's name for people: 2014-Q1 as Q1 2014, 2014-01 as Jan 2014. */
 export function period(name: string): string {
+  if (name.includes('..')) {
+    const [first, last] = name.split('..')
+    if (first === FIRST_DAY) return `to ${period(last)}`
+    return last === LAST_DAY ? `from ${period(first)}` : `${period(first)} to ${period(last)}`
+  }
   if (name.includes(GAP)) return GAP
-  const [year, part] = name.split('-')
+  const [year, part, number] = name.split('-')
   if (!part) return name
+  if (number) return day(name)
+  if (part.startsWith('W')) return `week ${Number(part.slice(1))}, ${year}`
   return part.startsWith('Q') ? `${part} ${year}` : `${MONTHS[Number(part) - 1]} ${year}`
 }
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
 import { colour, DASHES, DYES, dyeOf, STITCH_PATHS, STITCHES, stitchOf } from './dyes'
-import { count, counted, day, decimal, duration, percent, period, size } from './format'
+import { count, counted, day, decimal, duration, FIRST_DAY, LAST_DAY, percent, period, size } from './format'
 import { csvCell, toCsv } from './save'
 
 describe('numbers', () => {
@@ -34,6 +34,12 @@ describe('times', () => {
   it('names periods and days', () => {
     expect(['2014', '2014-Q1', '2014-01', '2014-12'].map(period)).toEqual(['2014', 'Q1 2014', 'Jan 2014', 'Dec 2014'])
     expect(day('2014-01-04')).toBe('4 Jan 2014')
+    expect(['2014-W03', '2014-01-14', '1906-02…2013-12'].map(period)).toEqual(['week 3, 2014', '14 Jan 2014', '…'])
+    expect(period('2014-Q1..2014-Q3')).toBe('Q1 2014 to Q3 2014')
+    expect([`${FIRST_DAY}..2014-01-01`, `2014-01-01..${LAST_DAY}`].map(period)).toEqual([
+      'to 1 Jan 2014',
+      'from 1 Jan 2014',
+    ])
   })
 })
 

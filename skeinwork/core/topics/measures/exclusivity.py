@@ -11,13 +11,11 @@ from typing import ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.topics.measures.base import Measure, Measured
+from skeinwork.core.topics.measures.base import USUAL, Measure, Measured, Part
 from skeinwork.core.topics.words import ownness, top_words
 
-TOP = 10  # words of a topic
 
-
-def exclusivity(topic_word: NDArray[np.float64], count: int = TOP) -> NDArray[np.float64]:
+def exclusivity(topic_word: NDArray[np.float64], count: int = USUAL) -> NDArray[np.float64]:
     """Mean ownness of each topic's top words.
 
     Parameters
@@ -37,12 +35,25 @@ class Exclusivity(Measure):
 
     key: ClassVar[str] = "exclusivity"
     title: ClassVar[str] = "Exclusivity"
-    about: ClassVar[str] = "how much the top words are a topic’s own; falls when topics overlap"
+    rewards: ClassVar[str] = "top words that are a topic’s own; falls when topics overlap"
+    misses: ClassVar[str] = "whether the words belong together: rare ones are easily a topic’s own"
     column: ClassVar[str] = "exclusivity"
     VERSION: ClassVar[int] = 0
 
-    def of_topics(self, fit: Measured) -> NDArray[np.float64]:
-        return exclusivity(fit.topic_word, min(TOP, len(fit.lengths)))
+    def of_topics(self, fit: Measured, top: int = USUAL) -> NDArray[np.float64]:
+        return exclusivity(fit.topic_word, min(top, len(fit.lengths)))
+
+    def parts(self, fit: Measured, topic: int, top: int = USUAL) -> tuple[str, list[Part]]:
+        own = ownness(fit.topic_word)[topic]
+        found = [
+            Part(
+                (word,),
+                f"{fit.topic_word[topic, word]:.4f} of {fit.topic_word[:, word].sum():.4f} over all topics",
+                float(own[word]),
+            )
+            for word in fit.top(top)[topic].tolist()
+        ]
+        return "the mean over words of φ(k, w) / Σ φ(j, w)", found
 
 
 MEASURE = Exclusivity()

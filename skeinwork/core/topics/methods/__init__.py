@@ -7,13 +7,14 @@ from typing import TYPE_CHECKING, Any
 from skeinwork.core.kinds import union
 from skeinwork.core.topics.methods.base import Method, MethodSettings
 from skeinwork.core.topics.methods.lda import LDA
+from skeinwork.core.topics.methods.nmf import NMF
 
-METHODS: dict[str, Method[Any]] = {each.name: each for each in (LDA,)}
+METHODS: dict[str, Method[Any]] = {each.name: each for each in (LDA, NMF)}
 
 if TYPE_CHECKING:
     FitSettings = MethodSettings
 else:
-    FitSettings = union([each.settings for each in METHODS.values()], "method")
+    FitSettings = union([each.settings for each in METHODS.values()], "method", LDA.name)
 
 
 def suggested() -> MethodSettings:

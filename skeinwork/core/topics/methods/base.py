@@ -6,24 +6,37 @@ from abc import ABC, abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
-from typing import Any, ClassVar, Generic, Literal, TypeVar
+from typing import Annotated, Any, ClassVar, Generic, Literal, TypeVar
 
 import numpy as np
 import scipy
 from numpy.typing import NDArray
 from pydantic import ConfigDict, Field
 
+from skeinwork.core.errors import BadInputError
 from skeinwork.core.kinds import Numbers
+from skeinwork.core.matrix.split import Split
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.said import signed
 from skeinwork.core.topics.advice import Advice
-from skeinwork.core.topics.held_out import Gain
-from skeinwork.core.topics.model import Samples, TopicModel
+from skeinwork.core.topics.gain import Foretold, Gain
+from skeinwork.core.topics.model import TopicModel, Topics
+from skeinwork.core.topics.placing import Placed
 from skeinwork.core.topics.states import FORGETFUL, States
 from skeinwork.core.topics.trace import Trend
 from skeinwork.core.topics.trace import Verdict as Verdict
+from skeinwork.core.working import Working
 
 MOST_ITERATIONS = 20_000
+
+
+class Continues(Numbers):
+    """A fit that goes on with all documents, from the topics of one that has not seen some of them."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    split: Split = Field(description="the documents that the first part did not see")
+    iterations: int = Field(strict=True, ge=1, le=MOST_ITERATIONS, description="of the first part")
 
 
 class MethodSettings(Numbers):
@@ -35,6 +48,15 @@ class MethodSettings(Numbers):
     topics: int = Field(12, strict=True, ge=2, le=500)
     seed: int = Field(1, strict=True, ge=0, le=2**31 - 1)
     iterations: int = Field(400, strict=True, ge=1, le=MOST_ITERATIONS)
+    continues: Continues | None = Field(None, description="the fit that this one goes on from, with all documents")
+    merged: tuple[tuple[Annotated[int, Field(strict=True, ge=0, lt=500)], ...], ...] = Field(
+        (), max_length=250, description="topics of the fit that are taken together as one, by their numbers from 0"
+    )
+
+    @property
+    def left(self) -> int:
+        """Topics that are left after merging."""
+        return self.topics - sum(len(group) - 1 for group in self.merged)
 
 
 @dataclass(frozen=True)
@@ -60,6 +82,25 @@ _JUDGED: dict[Verdict, str] = {
 }
 
 
+def expect_documents(counts: scipy.sparse.csr_matrix, topics: int) -> None:
+    """Raise ``BadInputError`` for an empty vocabulary, one document, more topics than documents with words.
+
+    Parameters
+    ----------
+    counts : int[n_docs, n_terms]
+    """
+    filled = int((np.diff(counts.indptr) > 0).sum())
+    if counts.shape[1] == 0 or filled == 0:
+        raise BadInputError("The vocabulary is empty, so there is nothing to fit.")
+    if filled == 1:
+        raise BadInputError(
+            "Only one document has counted words, and one makes no topics. Bring in more at Gather, or "
+            "cut it into parts there."
+        )
+    if topics > filled:
+        raise BadInputError(f"{topics} topics are more than the {filled} documents with words. Ask for fewer.")
+
+
 class Method(ABC, Generic[S]):
     """One way to find topics.
 
@@ -74,7 +115,11 @@ class Method(ABC, Generic[S]):
     poorer : so far below that of another seed, what it watches first says that a fit is in a poorer mode
     stuck : what it means that the second did not change
     sweeps : names of the settings that a sweep may go over, besides seeds
-    placed_by : further numbers of topics that ``place`` reads, by their names
+    placed_by, weighs_by, told_by : further numbers that ``place`` reads, by their names: of topics, of terms,
+        and of the method's
+    shares_of : what a topic's share is a part of
+    gives_intervals : of the shares of documents that ``place`` is given
+    stops : its fits stop by themselves, so that none that is level can go on
     """
 
     name: ClassVar[str]
@@ -87,6 +132,11 @@ class Method(ABC, Generic[S]):
     stuck: ClassVar[str] = "nothing changed in the last half"
     sweeps: ClassVar[tuple[str, ...]] = ("topics",)
     placed_by: ClassVar[tuple[str, ...]] = ()
+    weighs_by: ClassVar[tuple[str, ...]] = ()
+    told_by: ClassVar[tuple[str, ...]] = ()
+    shares_of: ClassVar[str] = "tokens"
+    gives_intervals: ClassVar[bool] = True
+    stops: ClassVar[bool] = False
 
     def reads(self, settings: S, lengths: NDArray[np.int8]) -> NDArray[np.bool_]:
         """Which terms a fit reads, bool[n_terms]; ``lengths``, int8[n_terms], are words in each."""
@@ -108,6 +158,7 @@ class Method(ABC, Generic[S]):
         columns: Mapping[str, int] = NO_COLUMNS,
         states: States = FORGETFUL,
         others: scipy.sparse.csr_matrix | None = None,
+        begun: Topics | None = None,
     ) -> TopicModel:
         """Fit to counts, int[n_docs, n_terms]; ``report`` gets the trace and top words so far.
 
@@ -115,6 +166,7 @@ class Method(ABC, Generic[S]):
         ----------
         states : of fits that differ in nothing but their iterations: where it goes on from, and leaves its own
         others : int[n_others, n_terms], documents whose words may be foretold as it goes on
+        begun : topics to begin with, of the same terms, in place of a start
         """
 
     def least_to_go_on(self, reached: int) -> int:
@@ -124,6 +176,10 @@ class Method(ABC, Generic[S]):
     @abstractmethod
     def seconds(self, settings: S, tokens: int) -> float:
         """About how long a fit to so many tokens takes, the gain with it; only ratios matter."""
+
+    def seeded(self, settings: S) -> bool:
+        """Whether another seed makes another fit."""
+        return True
 
     def fit_share(self, settings: S) -> float:
         """The share of these seconds that the fit takes; the gain takes the rest."""
@@ -156,17 +212,17 @@ class Method(ABC, Generic[S]):
         self,
         counts: scipy.sparse.csr_matrix,
         settings: S,
-        test: NDArray[np.bool_] | None = None,
         report: Report = silent,
         columns: Mapping[str, int] = NO_COLUMNS,
     ) -> Gain | None:
-        """How much better such topics foretell words than one topic for all; None if not known.
+        """How much better topics like a fit's foretell words than one topic for all; None if not known.
 
-        Parameters
-        ----------
-        counts : int[n_docs, n_terms]
-        test : bool[n_docs], the documents whose words are to be foretold; None to draw some
+        They are fitted to most of the documents, int[n_docs, n_terms], and foretell the words of the rest.
         """
+        return None
+
+    def foretold(self, model: TopicModel, counts: scipy.sparse.csr_matrix, settings: S) -> Foretold | None:
+        """What the fit's own topics foretell of documents that it has not seen, int[n_others, n_terms]."""
         return None
 
     def advice(
@@ -185,22 +241,10 @@ class Method(ABC, Generic[S]):
         """A model of the other documents with those in ``test``, bool[n_docs], placed among its topics."""
 
     @abstractmethod
-    def place(
-        self,
-        topic_word: NDArray[np.float64],
-        by_topic: Mapping[str, NDArray[np.float64]],
-        counts: scipy.sparse.csr_matrix,
-        seed: int,
-    ) -> Samples:
-        """Samples of the topics of documents that a fit has not seen.
+    def place(self, topics: Topics, counts: scipy.sparse.csr_matrix, settings: S) -> Placed:
+        """Documents that a fit has not seen, int[n_docs, n_terms], among its topics."""
 
-        Parameters
-        ----------
-        topic_word : float64[n_topics, n_terms]; by_topic : as a model has it
-        counts : int[n_docs, n_terms]
-        """
-
-    def recovery(self, model: TopicModel, lengths: NDArray[np.int64]) -> float | None:
+    def recovery(self, model: TopicModel, lengths: NDArray[np.int64], settings: S) -> float | None:
         """At which factor differences between groups come out; None where that is not known.
 
         Parameters
@@ -225,6 +269,20 @@ class Method(ABC, Generic[S]):
         ----------
         terms : int64[n_tokens], the term of each token; -1, which gives zeros, for none
         """
+
+    def share_working(
+        self, model: TopicModel, topic: int, document: int, counts: scipy.sparse.csr_matrix, settings: S
+    ) -> Working:
+        """How a topic's share of a document came about; ``counts``, int[1, n_terms], are the document's."""
+        return Working()
+
+    def word_working(self, model: TopicModel, topic: int, term: int, counts: scipy.sparse.csr_matrix) -> Working:
+        """How a word's weight in a topic came about; ``counts``, int[n_docs, n_terms]."""
+        return Working()
+
+    def watched_working(self, model: TopicModel, counts: scipy.sparse.csr_matrix, settings: S) -> Working:
+        """How the last value of what it watches first came about, of the documents fitted, int[n_docs, n_terms]."""
+        return Working()
 
     def said(self, settings: S) -> tuple[str, str]:
         """Its name with the topics, and the seed."""

@@ -19,7 +19,8 @@ from numpy.typing import NDArray
 from skeinwork.core.progress import Report, part_of, silent
 from skeinwork.core.topics.advice import Advice
 from skeinwork.core.topics.fold_in import fold_in
-from skeinwork.core.topics.held_out import Gain, Trained, gain_over_one_topic, tokens_of, with_held_out
+from skeinwork.core.topics.gain import Foretold, Gain
+from skeinwork.core.topics.held_out import Trained, foretold, gain_over_one_topic, tokens_of, with_held_out
 from skeinwork.core.topics.methods.base import NO_COLUMNS, Method, Watched
 from skeinwork.core.topics.methods.lda_advice import advice
 from skeinwork.core.topics.methods.lda_chain import Chain as Chain
@@ -35,14 +36,16 @@ from skeinwork.core.topics.methods.lda_fit import (
     work_of,
 )
 from skeinwork.core.topics.methods.lda_fit import fit as fit
-from skeinwork.core.topics.model import Samples, TopicModel
-from skeinwork.core.topics.placing import topics_of_terms
+from skeinwork.core.topics.methods.lda_working import likelihood_working, share_working, word_working
+from skeinwork.core.topics.model import Samples, TopicModel, Topics
+from skeinwork.core.topics.placing import Placed, place, topics_of_terms
 from skeinwork.core.topics.recovery import recovery
 from skeinwork.core.topics.samplers import SAMPLERS
 from skeinwork.core.topics.samplers.dense import Dense
 from skeinwork.core.topics.seed_words import seed_words
 from skeinwork.core.topics.states import FORGETFUL, States
 from skeinwork.core.topics.trace import Trend, Verdict, trend, verdict
+from skeinwork.core.working import Working
 
 # Iterations after which words are foretold; the later ones where the earlier foretell none.
 _HELD_OUT_ITERATIONS = (60, 300)
@@ -84,8 +87,9 @@ class Lda(Method[LdaSettings]):
         columns: Mapping[str, int] = NO_COLUMNS,
         states: States = FORGETFUL,
         others: scipy.sparse.csr_matrix | None = None,
+        begun: Topics | None = None,
     ) -> TopicModel:
-        return fit(counts, settings, report, columns, states, others)
+        return fit(counts, settings, report, columns, states, others, begun)
 
     def least_to_go_on(self, reached: int) -> int:
         """The first of its samples has to come after the state."""
@@ -105,16 +109,17 @@ class Lda(Method[LdaSettings]):
     def trend(self, trace: NDArray[np.float64]) -> Trend | None:
         return trend(trace[:, 1])
 
+    def foretold(self, model: TopicModel, counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> Foretold | None:
+        return foretold((np.asarray(model.topic_word), model.by_topic["alpha"], model.drawn.topic_tokens), counts)
+
     def gain(
         self,
         counts: scipy.sparse.csr_matrix,
         settings: LdaSettings,
-        test: NDArray[np.bool_] | None = None,
         report: Report = silent,
         columns: Mapping[str, int] = NO_COLUMNS,
     ) -> Gain | None:
-        """Of a short chain of its own on four in five documents, or on those not held out; see ``Method.gain``."""
-
+        """Of a short chain on four in five documents; see ``Method.gain``."""
         seeds = seed_words(settings.seed_words, settings.hold, columns)
 
         def train(known: scipy.sparse.csr_matrix) -> Iterator[Trained]:
@@ -131,7 +136,7 @@ class Lda(Method[LdaSettings]):
                 sampler.optimise()
                 yield words, sampler.alpha, sampler.topic_total.astype(np.float64)
 
-        return gain_over_one_topic(counts, train, settings.seed, test)
+        return gain_over_one_topic(counts, train, settings.seed)
 
     def advice(
         self,
@@ -147,16 +152,16 @@ class Lda(Method[LdaSettings]):
     ) -> TopicModel:
         return with_held_out(model, counts, test, model.by_topic["alpha"], settings.seed)
 
-    def place(
-        self,
-        topic_word: NDArray[np.float64],
-        by_topic: Mapping[str, NDArray[np.float64]],
-        counts: scipy.sparse.csr_matrix,
-        seed: int,
-    ) -> Samples:
-        return fold_in(*tokens_of(counts), topic_word, by_topic["alpha"], *_PLACING, seed=seed, apart=False)
+    def place(self, topics: Topics, counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> Placed:
+        """By draws, which are the same whatever documents are placed together."""
 
-    def recovery(self, model: TopicModel, lengths: NDArray[np.int64]) -> float | None:
+        def draw(some: scipy.sparse.csr_matrix) -> Samples:
+            words, alpha = topics.topic_word, topics.by_topic["alpha"]
+            return fold_in(*tokens_of(some), words, alpha, *_PLACING, seed=settings.seed, apart=False)
+
+        return place(counts, draw)
+
+    def recovery(self, model: TopicModel, lengths: NDArray[np.int64], settings: LdaSettings) -> float | None:
         return recovery(np.asarray(model.topic_word), model.by_topic["alpha"], lengths)
 
     def parts(self, settings: LdaSettings) -> dict[str, int]:
@@ -172,6 +177,19 @@ class Lda(Method[LdaSettings]):
             f"{drawn_by.title}{why}{begun}; alpha {alpha.min():.3f} to {alpha.max():.3f}, beta "
             f"{model.overall['beta']:.3f}; the mean of {len(model.samples or ())} saved samples"
         )
+
+    def share_working(
+        self, model: TopicModel, topic: int, document: int, counts: scipy.sparse.csr_matrix, settings: LdaSettings
+    ) -> Working:
+        tokens = int(model.drawn.counts(0)[[document]].sum())
+        return share_working(model, topic, document, tokens)
+
+    def word_working(self, model: TopicModel, topic: int, term: int, counts: scipy.sparse.csr_matrix) -> Working:
+        size = float(model.drawn.topic_tokens[topic])
+        return word_working(model, topic, term, int(counts[:, [term]].sum()), size)
+
+    def watched_working(self, model: TopicModel, counts: scipy.sparse.csr_matrix, settings: LdaSettings) -> Working:
+        return likelihood_working(model, counts)
 
     def token_weights(self, model: TopicModel, document: int, terms: NDArray[np.int64]) -> NDArray[np.float64]:
         """p(topic | word, document), proportional to the topic's share times the word's probability.

@@ -15,7 +15,8 @@ from numpy.typing import NDArray
 from skeinwork.core.said import count, counted, decimal
 from skeinwork.core.topics.advice import Advice
 from skeinwork.core.topics.choose import suggest_grid
-from skeinwork.core.topics.held_out import Gain, Trained, gain_over_one_topic
+from skeinwork.core.topics.gain import Gain
+from skeinwork.core.topics.held_out import Trained, gain_over_one_topic
 from skeinwork.core.topics.methods.lda_chain import Chain, LdaSettings
 from skeinwork.core.topics.samplers import SAMPLERS
 from skeinwork.core.topics.seed_words import SeedTokens, seed_words

@@ -16,13 +16,15 @@ from pydantic import Field, StrictBool
 from skeinwork.core.content import expect_array
 from skeinwork.core.kinds import named
 from skeinwork.core.progress import Report, silent
+from skeinwork.core.topics.factored_start import FactoredStart
 from skeinwork.core.topics.held_out import tokens_of
 from skeinwork.core.topics.methods.base import MOST_ITERATIONS, MethodSettings
+from skeinwork.core.topics.model import Topics
 from skeinwork.core.topics.priors import optimise_alpha, optimise_beta
 from skeinwork.core.topics.samplers import SAMPLERS, quickest
 from skeinwork.core.topics.samplers.base import Sampler
 from skeinwork.core.topics.seed_words import NONE, SeedTokens
-from skeinwork.core.topics.starts import MOST_STARTS, LikelyStart
+from skeinwork.core.topics.starts import MOST_STARTS, GivenStart, LikelyStart
 from skeinwork.core.topics.states import State
 from skeinwork.core.topics.topic_counts import doc_topic_counts, word_topic_counts
 
@@ -52,9 +54,10 @@ class LdaSettings(MethodSettings):
         json_schema_extra={"left_open": "optimised"},
     )
 
-    start: Literal["gathered", "random"] = Field(
+    start: Literal["gathered", "factorised", "random"] = Field(
         "gathered",
-        description="topics to begin with: of documents that are alike unless chance comes further, or by chance",
+        description="topics to begin with: of documents that are alike unless chance comes further, of a "
+        "factorisation, or by chance",
     )
     ngrams: StrictBool = Field(False, description="count n-grams too; a word in a pair then counts twice")
     sampler: named(SAMPLERS) | None = Field(  # type: ignore[valid-type]
@@ -84,6 +87,7 @@ class Chain:
     counts : int[n_docs, n_terms]; seeds : tokens that always are of their topic
     starts : beginnings of which the likeliest is taken, at most
     state : of an equal chain that stopped, to go on from
+    begun : topics to begin with, of the same terms, in place of a start
 
     Raises
     ------
@@ -99,6 +103,7 @@ class Chain:
         report: Report = silent,
         starts: int = MOST_STARTS,
         state: State | None = None,
+        begun: Topics | None = None,
     ) -> None:
         self.n_docs, self.n_terms = counts.shape
         self.k = settings.topics
@@ -110,8 +115,13 @@ class Chain:
         self.stream = rng.integers(0, 2**63, size=1, dtype=np.uint64)
         if state is not None:
             self._take(state)
-        elif settings.start == "gathered":
-            begin = LikelyStart(counts, self.k, (self.alpha[0], self.beta), seeds.rows(self.n_terms), rng)
+        elif begun is not None:
+            self.alpha = np.array(self.alpha if settings.alpha else begun.by_topic["alpha"])
+            self.beta = settings.beta or begun.overall["beta"]
+            self.z = GivenStart(counts, begun, (self.alpha, self.beta), rng).topics(report)
+        elif settings.start != "random":
+            start = LikelyStart if settings.start == "gathered" else FactoredStart
+            begin = start(counts, self.k, (self.alpha[0], self.beta), seeds.rows(self.n_terms), rng)
             self.z = begin.topics(report, starts)
         else:
             self.z = rng.integers(0, self.k, size=len(self.words), dtype=np.int32)

@@ -13,9 +13,10 @@ from skeinwork.core.content import ContentError, expect_array
 from skeinwork.core.errors import BadInputError, CancelledError
 from skeinwork.core.progress import Report, part_of, silent
 from skeinwork.core.topics.foretelling import Foretelling
-from skeinwork.core.topics.methods.base import NO_COLUMNS
+from skeinwork.core.topics.forming import TOP_FORMING, Grown
+from skeinwork.core.topics.methods.base import NO_COLUMNS, expect_documents
 from skeinwork.core.topics.methods.lda_chain import Chain, LdaSettings
-from skeinwork.core.topics.model import Samples, TopicModel
+from skeinwork.core.topics.model import Samples, TopicModel, Topics
 from skeinwork.core.topics.samplers.base import Sampler
 from skeinwork.core.topics.samplers.dense import Dense
 from skeinwork.core.topics.seed_words import SeedTokens, seed_words
@@ -28,8 +29,6 @@ _OPTIMISE_EVERY, _OPTIMISE_FROM = 10, 20
 _TRACE_EVERY, _FORETELL_EVERY = 5, 25
 # Iterations between two reports at most; seconds, where these take longer.
 _REPORT_EVERY, _REPORT_AFTER = 10, 0.3
-# Points of the sizes of topics as they form, at most: every other is left out where they are more.
-_GROWN = 48
 # Samples that are kept: intervals come from how far they differ.
 SAVED = 10
 # Iterations after which it shows whether a start from gathered documents or one by chance comes further, on so many
@@ -55,22 +54,13 @@ def check(counts: scipy.sparse.csr_matrix, settings: LdaSettings, columns: Mappi
     """
     if not np.issubdtype(counts.dtype, np.integer):
         raise BadInputError("LDA reads counts, not weights. Fit it on the counts of this matrix.")
-    filled = int((np.diff(counts.indptr) > 0).sum())
-    if counts.shape[1] == 0 or filled == 0:
-        raise BadInputError("The vocabulary is empty, so there is nothing to fit.")
-    if filled == 1:
-        raise BadInputError(
-            "Only one document has counted words, and one makes no topics. Bring in more at Gather, or "
-            "cut it into parts there."
-        )
-    if settings.topics > filled:
-        raise BadInputError(f"{settings.topics} topics are more than the {filled} documents with words. Ask for fewer.")
+    expect_documents(counts, settings.topics)
     if len(settings.seed_words) > settings.topics:
         raise BadInputError(f"There are seed words of {len(settings.seed_words)} topics. Ask for as many topics.")
     return seed_words(settings.seed_words, settings.hold, columns)
 
 
-def _top_words(sampler: Chain, count: int = 6) -> list[list[int]]:
+def _top_words(sampler: Chain, count: int = TOP_FORMING) -> list[list[int]]:
     counts = sampler.word_topic
     some = np.argpartition(counts, -min(count, len(counts)), axis=0)[-count:]
     order = np.argsort(-np.take_along_axis(counts, some, axis=0), axis=0, kind="stable")
@@ -114,8 +104,8 @@ def saved(iterations: int) -> set[int]:
 
 def begin(counts: scipy.sparse.csr_matrix, settings: LdaSettings, seeds: SeedTokens, report: Report) -> Chain:
     """A chain that begins as is asked for: by chance, or from gathered documents unless chance comes further."""
-    if settings.start == "random":
-        return Chain(counts, settings, seeds)
+    if settings.start != "gathered":
+        return Chain(counts, settings, seeds, report)
     filled = np.flatnonzero(np.diff(counts.indptr) > 0)
     some = np.random.default_rng([settings.seed, 13]).permutation(filled)[:_COMPARED_DOCUMENTS]
     found: dict[str, float] = {}
@@ -137,6 +127,7 @@ class _Course:
     ----------
     counts : int[n_docs, n_terms]
     others : int[n_others, n_terms], documents whose words are foretold as it goes on
+    begun : topics to begin with, in place of a start
     """
 
     def __init__(
@@ -145,11 +136,12 @@ class _Course:
         settings: LdaSettings,
         seeds: SeedTokens,
         others: scipy.sparse.csr_matrix | None,
+        begun: Topics | None,
     ) -> None:
-        self.counts, self.settings, self.seeds = counts, settings, seeds
+        self.counts, self.settings, self.seeds, self.begun = counts, settings, seeds, begun
         self.foretelling = Foretelling(others, settings.seed) if others is not None else None
         self.trace: list[tuple[float, ...]] = []
-        self.grown: list[tuple[int, list[float]]] = []
+        self.grown = Grown()
         self.done = 0
         # Of the trace: the iteration, what is watched, and what is foretold where documents are held out.
         self.columns = 4 + bool(self.foretelling)
@@ -161,7 +153,10 @@ class _Course:
                 return self._take(state, most)
             except ContentError:  # of another program, or damaged
                 self.trace, self.done = [], 0
-        self.chain = begin(self.counts, self.settings, self.seeds, report)
+        if self.begun:
+            self.chain = Chain(self.counts, self.settings, self.seeds, report, begun=self.begun)
+        else:
+            self.chain = begin(self.counts, self.settings, self.seeds, report)
         self.by_chance = self.chain.settings.start != self.settings.start
 
     def _take(self, state: State, most: int) -> None:
@@ -200,11 +195,9 @@ class _Course:
 
     def said(self) -> dict[str, object]:
         """What there is to be seen while it forms."""
-        total = self.chain.topic_total
-        self.grown.append((self.done, (total / max(total.sum(), 1)).round(5).tolist()))
-        if len(self.grown) > _GROWN:
-            del self.grown[-2::-2]
-        return {"trace": self.trace, "top": _top_words(self.chain), "iteration": self.done, "grown": self.grown}
+        self.grown.add(self.done, self.chain.topic_total)
+        grown = self.grown.points
+        return {"trace": self.trace, "top": _top_words(self.chain), "iteration": self.done, "grown": grown}
 
 
 def fit(
@@ -214,6 +207,7 @@ def fit(
     columns: Mapping[str, int] = NO_COLUMNS,
     states: States = FORGETFUL,
     others: scipy.sparse.csr_matrix | None = None,
+    begun: Topics | None = None,
 ) -> TopicModel:
     """Fit LDA to counts, int[n_docs, n_terms].
 
@@ -228,6 +222,7 @@ def fit(
     columns : of the terms, by what these are called: where seed words are found
     states : where the states of fits with these settings, whatever their iterations, are kept
     others : int[n_others, n_terms], documents whose words are foretold as it goes on
+    begun : topics to begin with, of the same terms, in place of a start
 
     Raises
     ------
@@ -235,7 +230,7 @@ def fit(
         for what ``check`` refuses.
     """
     n, saved_at = settings.iterations, saved(settings.iterations)
-    course = _Course(counts, settings, check(counts, settings, columns), others)
+    course = _Course(counts, settings, check(counts, settings, columns), others, begun)
     course.begin(states, min(saved_at) - 1, part_of(report, 0, _START / work_of(settings)))
     chain = course.chain
     words, docs, priors = np.zeros((chain.k, chain.n_terms)), [], []

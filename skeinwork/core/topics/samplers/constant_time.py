@@ -12,7 +12,6 @@ planted corpus of short documents and rare words they left 3.05, and turns leave
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -25,6 +24,7 @@ from numpy.typing import NDArray
 
 from skeinwork.core.content import expect_array
 from skeinwork.core.prefetch import prefetch
+from skeinwork.core.threads import most_threads
 from skeinwork.core.topics.samplers.base import Sampler, State
 from skeinwork.core.topics.uniform import STEP, mixed
 
@@ -34,8 +34,6 @@ _A_TOKEN = 1.1e-7
 _SWEEPS = 5
 # Parts of the corpus that are drawn one after another, each in two turns.
 _PARTS = 2
-# Threads at most: the result is the same for any number.
-_MOST_THREADS = 8
 # What makes 32 bits a number in [0, 1), and takes the lower ones of 64.
 _HALF = 1.0 / 4294967296.0
 _LOW = np.uint64(0xFFFFFFFF)
@@ -259,7 +257,7 @@ class ConstantTime(Sampler):
 
     def __init__(self, state: State, parts: int = _PARTS, threads: int | None = None) -> None:
         self.state = state
-        self.threads = threads or min(_MOST_THREADS, len(os.sched_getaffinity(0)))
+        self.threads = threads or most_threads()
         n_tokens = len(state.words)
         of_parts = _shares(state.doc_ptr, parts)
         lengths = np.diff(state.doc_ptr)

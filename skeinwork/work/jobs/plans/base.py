@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import abstractmethod
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, ClassVar, Protocol
@@ -33,6 +33,8 @@ class Task:
     making : of the result; None where that is not known before an earlier task is done
     identity : of the corpus to be indexed
     early : whether it is begun before the others, for a first picture
+    soon, late : whether it is begun as soon as what it is made from is there, or after all others
+    before : the results that it is made from, once these are known
     heard : when some of it was first done, and how much: until then it waits, or its worker loads code
     """
 
@@ -41,6 +43,9 @@ class Task:
     making: Making | None = None
     identity: str = ""
     early: bool = False
+    soon: bool = False
+    late: bool = False
+    before: Sequence[str] | None = None
     handle: Any = None
     begun: float | None = None
     spent: float | None = None
@@ -55,8 +60,11 @@ class Work(Protocol):
     store: Store
     strand_id: int
 
-    def do(self, what: str) -> list[str]:
-        """Do all tasks of one step side by side, the longest first; the identities of their results."""
+    def do(self, *what: str, only: Collection[str] | None = None) -> list[str]:
+        """Do all tasks of some steps side by side, the longest first; the identities of their results.
+
+        One that is made from the result of another waits for it; ``only`` are the results to make now.
+        """
 
     def add(self, tasks: Sequence[Task]) -> None:
         """More tasks, or what is known now of tasks that were expected."""
@@ -139,12 +147,19 @@ def tasks_to_matrix(store: Store, wanted: Wanted) -> list[Task]:
     return found + [task_of(each, size) for each in steps.chain(corpus, wanted)[:-1]]
 
 
+def chain_of(wanted: Wanted) -> dict[str, Making]:
+    """What is made as wanted, by its steps."""
+    return {each.step: each for each in steps.chain(wanted_corpus(wanted.base, wanted.shape), wanted)}
+
+
 def fit_tasks(store: Store, wanted: Wanted, fits: Sequence[Any]) -> list[Task]:
-    """Fits of the wanted matrix with several settings."""
-    corpus = wanted_corpus(wanted.base, wanted.shape)
-    matrix = steps.chain(corpus, wanted)[-2].identity
+    """Fits of the wanted matrix with several settings, and what they go on from."""
+    matrix = chain_of(wanted)[steps.MATRIX.name]
     size = size_of(store.artefacts, wanted.base)
-    return [task_of(steps.FIT.making(matrix, each), size) for each in fits]
+    found = []
+    for each in fits:
+        found += [*steps.FIT.first(matrix, each), steps.FIT.making(matrix.identity, each)]
+    return [task_of(each, size) for each in found]
 
 
 def run_to_tokens(work: Work) -> None:
@@ -158,15 +173,16 @@ def run_to_matrix(work: Work, wanted: Wanted) -> None:
     run_to_tokens(work)
     made = {steps.CORPUS.name: wanted_corpus(wanted.base, wanted.shape)}
     for step in (steps.CLEANING, steps.MATRIX):
-        made[step.name] = work.do(step.name)[-1]
+        work.do(step.name)
+        made[step.name] = chain_of(wanted)[step.name].identity
     with work.store.connection():
         strands.put(work.store, strands.get(work.strand_id), made)
 
 
-def run_one_fit(work: Work) -> None:
-    """Do the one task of a fit, and put it on the strand where its documents are still there."""
-    (fit,) = work.do(steps.FIT.name)
-    store = work.store
+def run_one_fit(work: Work, wanted: Wanted, only: Collection[str] | None = None) -> None:
+    """Make the wanted fit, and put it on the strand where its documents are still there."""
+    work.do(steps.FIT.name, only=only)
+    store, fit = work.store, chain_of(wanted)[steps.FIT.name].identity
     with store.connection():
         present = strands.get(work.strand_id)
         if strands.corpus_of(store.artefacts, fit) == present.results.get(steps.CORPUS.name):

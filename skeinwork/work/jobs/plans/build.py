@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import ClassVar
 
+from pydantic import field_validator
+
 from skeinwork.store.store import Store
 from skeinwork.work.jobs.plans.base import Plan, Task, Work, fit_tasks, run_one_fit, run_to_matrix, tasks_to_matrix
 from skeinwork.work.strands.strands import Wanted
@@ -17,6 +19,12 @@ class Build(Plan):
     wanted: Wanted
     refit: bool
 
+    @field_validator("wanted")
+    @classmethod
+    def _unmerged(cls, wanted: Wanted) -> Wanted:
+        """Topics are made anew: those that were merged are others now."""
+        return wanted.model_copy(update={"fit": wanted.fit.model_copy(update={"merged": ()})})
+
     def title(self) -> str:
         return "Rebuild"
 
@@ -27,4 +35,4 @@ class Build(Plan):
     def run(self, work: Work) -> None:
         run_to_matrix(work, self.wanted)
         if self.refit:
-            run_one_fit(work)
+            run_one_fit(work, self.wanted)

@@ -18,11 +18,14 @@ class Fit(Plan):
     wanted: Wanted
 
     def title(self) -> str:
-        return f"Fit {', '.join(method_of(self.wanted.fit).said(self.wanted.fit))}"
+        settings = self.wanted.fit
+        if settings.merged:
+            return f"Merge topics: {settings.left} of {settings.topics}"
+        return f"Fit {', '.join(method_of(settings).said(settings))}"
 
     def tasks(self, store: Store) -> list[Task]:
         return [*tasks_to_matrix(store, self.wanted), *fit_tasks(store, self.wanted, [self.wanted.fit])]
 
     def run(self, work: Work) -> None:
         run_to_matrix(work, self.wanted)
-        run_one_fit(work)
+        run_one_fit(work, self.wanted)

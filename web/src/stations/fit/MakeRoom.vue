@@ -7,6 +7,7 @@ import { strandPath, useStrand, useStrandChange, useWanted } from '@/api/strand'
 import { useTakeFit } from '@/api/topics'
 import JobNotice from '@/frame/JobNotice.vue'
 import SettingField from '@/frame/SettingField.vue'
+import SinceBefore from '@/frame/SinceBefore.vue'
 import type { Field } from '@/frame/settings'
 import { count, counted, decimal } from '@/marks/format'
 
@@ -25,7 +26,8 @@ type Settings = Schemas['MethodKind']['suggested']
 const settings = ref<Settings>()
 watch(
   () => wanted.value?.fit,
-  (fit) => fit && (settings.value = { ...fit }),
+  // Topics that were merged are not those of a fit made anew.
+  (fit) => fit && (settings.value = { ...fit, merged: [] } as Settings),
   { immediate: true },
 )
 const start = useStrandChange((strandId, body: Settings) =>
@@ -58,13 +60,17 @@ const canTakeWords = computed(() => {
   return Array.isArray(given) && keptWords.value.some((line) => !given.includes(line))
 })
 const takeWords = () => (settings.value = { ...settings.value, seed_words: keptWords.value } as Settings)
-const otherMethod = (name: string) =>
-  (settings.value = methods.data.value?.find((each) => each.method === name)?.suggested ?? settings.value)
+/** Another method begins with what suits it, but for how many topics and which seed. */
+function otherMethod(name: string) {
+  const suggested = methods.data.value?.find((each) => each.method === name)?.suggested
+  if (suggested && settings.value)
+    settings.value = { ...suggested, topics: settings.value.topics, seed: settings.value.seed } as Settings
+}
 const most = computed(() => (method.value?.fields as Record<string, Field> | undefined)?.iterations?.maximum)
 /** Up to how many iterations the fit is to go on. */
 const further = ref(0)
 watch(
-  () => found.value?.going_on.suggested,
+  () => found.value?.going_on?.suggested,
   (suggested) => (further.value = suggested ?? 0),
   { immediate: true },
 )
@@ -98,6 +104,13 @@ const working = ref(false)
         :field="field as Field"
         :value="(settings as Record<string, unknown>)[name]"
         @change="settings = { ...settings, [name]: $event } as Settings" />
+      <span v-if="settings.continues" class="small">
+        first {{ count(settings.continues.iterations) }} iterations without the documents that were held out at Choose,
+        then on with all
+        <button type="button" class="plain link" @click="settings = { ...settings, continues: null } as Settings">
+          fit all from the beginning
+        </button>
+      </span>
       <Button v-if="!job" type="submit" label="Fit" :loading="start.isPending.value" />
       <button v-if="canTakeWords" type="button" class="plain link" @click="takeWords">
         Mark {{ counted(keptWords.length, 'topic') }} by the words kept at Relate
@@ -150,7 +163,7 @@ const working = ref(false)
           </button>
         </p>
         <p class="soft small">{{ found.summary.remarks }}.</p>
-        <form class="row wrap further" @submit.prevent="goOn">
+        <form v-if="found.going_on" class="row wrap further" @submit.prevent="goOn">
           <label
             >go on to
             <input
@@ -168,6 +181,7 @@ const working = ref(false)
           {{ working ? 'Close the working' : `Work out the ${watches[0]?.title ?? 'trace'}` }}
         </button>
         <FitWorking v-if="working" of="likelihood" />
+        <SinceBefore />
       </section>
     </div>
   </div>

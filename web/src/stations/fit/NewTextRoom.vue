@@ -62,6 +62,10 @@ const one = computed(() => found.value?.texts[at.value])
 const LEAST = 0.02
 const strong = computed(() => one.value?.topics.filter((each) => each.share >= LEAST) ?? [])
 const weak = computed(() => one.value?.topics.filter((each) => each.share < LEAST) ?? [])
+const highest = computed(() => {
+  const ends = weak.value.flatMap((each) => each.high ?? [])
+  return ends.length ? Math.max(...ends) : undefined
+})
 const missing = computed(() => one.value?.unknown.filter((each) => each.why !== 'left out by Clean') ?? [])
 </script>
 
@@ -113,17 +117,27 @@ const missing = computed(() => one.value?.unknown.filter((each) => each.why !== 
       </p>
       <div class="answer">
         <section aria-label="Its topics">
-          <h2>Its topics <small class="soft">share with 95 % interval; the words that decided</small></h2>
+          <h2>
+            Its topics
+            <small class="soft"
+              >share{{ one.topics[0]?.low === null ? '' : ' with 95 % interval' }}; the words that decided</small
+            >
+          </h2>
           <div v-for="each in strong" :key="each.topic" class="placed">
             <button class="plain row" @click="select({ topic: each.topic })">
               <Swatch :dye="dye(each.topic)" />
               <b class="grow cut">{{ label(each.topic) }}</b>
               <span class="numbers">{{ percent(each.share) }}</span>
-              <small class="soft numbers">{{ percent(each.low) }} to {{ percent(each.high) }}</small>
+              <small v-if="each.low !== null && each.high !== null" class="soft numbers"
+                >{{ percent(each.low) }} to {{ percent(each.high) }}</small
+              >
             </button>
             <div class="bar" aria-hidden="true">
               <i :style="{ width: `${100 * each.share}%`, background: colour(dye(each.topic)) }" />
-              <i class="whisker" :style="{ left: `${100 * each.low}%`, width: `${100 * (each.high - each.low)}%` }" />
+              <i
+                v-if="each.low !== null && each.high !== null"
+                class="whisker"
+                :style="{ left: `${100 * each.low}%`, width: `${100 * (each.high - each.low)}%` }" />
             </div>
             <p class="book words">
               <button
@@ -138,8 +152,9 @@ const missing = computed(() => one.value?.unknown.filter((each) => each.why !== 
             </p>
           </div>
           <p v-if="weak.length" class="soft small">
-            {{ counted(weak.length, 'other topic') }} with under {{ percent(LEAST, 0) }} each; the highest of their
-            intervals ends at {{ percent(Math.max(...weak.map((each) => each.high))) }}.
+            {{ counted(weak.length, 'other topic') }} with under {{ percent(LEAST, 0) }} each{{
+              highest === undefined ? '' : `; the highest of their intervals ends at ${percent(highest)}`
+            }}.
           </p>
         </section>
         <section aria-label="The text">

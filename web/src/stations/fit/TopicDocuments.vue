@@ -25,7 +25,13 @@ watch(
     open.value = -1
   },
 )
-const CALLED = { share: 'share', 'share and length': 'share × ln(length)', 'borne out': 'share borne out by words' }
+const CALLED = {
+  share: 'share',
+  'share and length': 'share × ln(length)',
+  'borne out': 'share borne out by words',
+  typical: 'how typical they are',
+  border: 'how near they are to another topic',
+}
 const page = useStrandQuery(
   'documents of a topic',
   () => [ply('fit')?.identity, props.topic, least.value, order.value, shown.value],

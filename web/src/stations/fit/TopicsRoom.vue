@@ -4,8 +4,9 @@ import { computed, ref, watch } from 'vue'
 import { ask, client } from '@/api/client'
 import { useStrandQuery } from '@/api/strand'
 import { useTopics } from '@/api/topics'
+import SinceBefore from '@/frame/SinceBefore.vue'
 import Waiting from '@/frame/Waiting.vue'
-import WordThreads from '@/frame/WordThreads.vue'
+import WordThreads from './WordThreads.vue'
 import { useEvidence } from '@/frame/evidence'
 import { useKey } from '@/frame/keys'
 import { useRooms } from '@/frame/rooms'
@@ -19,7 +20,7 @@ import SharesLine from './SharesLine.vue'
 import TopicDocuments from './TopicDocuments.vue'
 
 /** The topics of the fit beside their words, how their shares are spread, and the documents that have them. */
-const { fit, topics, measures, query, label } = useTopics()
+const { fit, topics, measures, query, label, sharesOf } = useTopics()
 const { select, topic: selected } = useEvidence()
 const { go } = useRooms()
 const current = computed(() => Math.min(selected.value ?? at.value, Math.max(0, topics.value.length - 1)))
@@ -62,9 +63,13 @@ const rows = computed(() =>
       .join(' '),
   ]),
 )
-const HEADER = ['topic', 'called', 'share of tokens', 'low 95 %', 'high 95 %', 'mean share of documents']
 const header = computed(() => [
-  ...HEADER,
+  'topic',
+  'called',
+  `share of ${sharesOf.value}`,
+  'low 95 %',
+  'high 95 %',
+  'mean share of documents',
   'documents with 10 % or more',
   'documents it leads',
   ...measures.value.map((measure) => measure.title.toLowerCase()),
@@ -109,6 +114,7 @@ const header = computed(() => [
         <SharesLine :counts="spread.data.value?.topics[each.topic]?.counts ?? []" :dye="each.dye" />
         <span class="numbers small">{{ percent(each.share.mean) }}</span>
       </button>
+      <SinceBefore />
     </ChartFrame>
     <section class="reading">
       <header class="row">
@@ -117,8 +123,9 @@ const header = computed(() => [
           <h2>{{ label(topic.topic) }}</h2>
           <p class="soft small">
             topic {{ topic.topic + 1 }}{{ topic.marked_by ? ` · marked by ${topic.marked_by}` : '' }} ·
-            {{ percent(topic.share.mean) }} of the tokens · {{ percent(topic.by_documents) }} of a document on average ·
-            leads {{ counted(topic.leads, 'document') }} · 10 % or more of {{ count(topic.documents) }}
+            {{ percent(topic.share.mean) }} of {{ sharesOf === 'tokens' ? 'the tokens' : sharesOf }} ·
+            {{ percent(topic.by_documents) }} of a document on average · leads {{ counted(topic.leads, 'document') }} ·
+            10 % or more of {{ count(topic.documents) }}
           </p>
         </div>
       </header>

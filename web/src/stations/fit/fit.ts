@@ -1,7 +1,7 @@
 import { computed } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
-import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
+import { useStrand, useStrandQuery } from '@/api/strand'
 import { useJob } from '@/frame/jobs'
 
 /** What a fit at work says of itself; `grown` holds the shares of topics of all tokens, after iterations. */
@@ -40,5 +40,4 @@ export function useFit() {
   }
 }
 
-export const useMethods = () =>
-  useStrandQuery('methods', 0, (id) => ask(client.GET('/api/strands/{strand_id}/methods', { params: strandPath(id) })))
+export { useMethods } from '@/api/topics'

@@ -1,38 +1,52 @@
 <script setup lang="ts">
-import { ask, client, type Topic } from '@/api/client'
-import { strandPath, useStrandQuery } from '@/api/strand'
+import { computed, ref } from 'vue'
+
+import type { Topic } from '@/api/client'
 import { useEvidence } from '@/frame/evidence'
 import PassageText from '@/marks/PassageText.vue'
+import { decimal } from '@/marks/format'
 
-/** Where a topic stands out most, beside its words. */
+import { usePassages, type Passages } from './label'
+
+/** Where a topic speaks most clearly: its strongest sentences or paragraphs, out of several documents. */
 const props = defineProps<{ topic: Topic }>()
 const { read } = useEvidence()
-const SHOWN = 4
-const evidence = useStrandQuery(
-  'passages',
-  () => props.topic.topic,
-  (strand) =>
-    ask(
-      client.GET('/api/strands/{strand_id}/evidence', {
-        params: { ...strandPath(strand), query: { topic: props.topic.topic, limit: SHOWN } },
-      }),
-    ),
-)
+const of = ref<Passages>('sentences')
+const query = usePassages(() => props.topic.topic, of, 8)
+const found = computed(() => query.data.value)
 </script>
 
 <template>
-  <div v-if="evidence.data.value" :class="{ waiting: evidence.isPlaceholderData.value }">
-    <h2>Strongest passages</h2>
+  <div v-if="found" :class="{ waiting: query.isPlaceholderData.value }">
+    <div class="row wrap">
+      <h2>Strongest passages</h2>
+      <span class="small" role="group" aria-label="Passages are">
+        <button
+          v-for="each in ['sentences', 'paragraphs'] as const"
+          :key="each"
+          class="plain mode"
+          :aria-pressed="of === each"
+          @click="of = each">
+          {{ each }}
+        </button>
+      </span>
+      <RouterLink :to="{ path: 'fit', query: { part: 'topics', ev: `topic=${topic.topic}` } }" class="small"
+        >all documents, typical ones, border ones</RouterLink
+      >
+    </div>
     <div class="passages">
       <button
-        v-for="(piece, at) in evidence.data.value.pieces"
-        :key="piece.document"
+        v-for="piece in found.passages"
+        :key="`${piece.document} ${piece.passage[0]?.text}`"
         class="plain strong"
-        @click="read(piece.document, at)">
+        @click="read(piece.document)">
         <span class="clamp"><PassageText :pieces="piece.passage" :dye="topic.dye" /></span>
-        <span class="soft small cut">{{ piece.brief }} · {{ piece.score }}</span>
+        <span class="soft small cut"
+          >{{ piece.name }} · {{ piece.brief }} · {{ decimal(piece.tokens, 1) }} of {{ piece.counted }} words</span
+        >
       </button>
     </div>
+    <p class="soft small">{{ found.says }}</p>
   </div>
 </template>
 
@@ -41,7 +55,7 @@ const evidence = useStrandQuery(
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(15rem, 1fr));
   gap: 0.6rem 1.4rem;
-  margin-top: 0.4rem;
+  margin: 0.4rem 0;
 }
 .strong {
   border-left: 2px solid var(--hairline);
@@ -54,8 +68,8 @@ const evidence = useStrandQuery(
 .clamp {
   display: -webkit-box;
   -webkit-box-orient: vertical;
-  -webkit-line-clamp: 4;
-  line-clamp: 4;
+  -webkit-line-clamp: 5;
+  line-clamp: 5;
   overflow: hidden;
 }
 .strong > .cut {

@@ -2,15 +2,20 @@
 import { computed } from 'vue'
 
 import type { Topic } from '@/api/client'
-import { useTopics } from '@/api/topics'
+import { useSinceBefore, useTopics } from '@/api/topics'
+import SinceBefore from '@/frame/SinceBefore.vue'
 import Swatch from '@/marks/Swatch.vue'
-import { decimal, percent } from '@/marks/format'
+import { decimal, percent, within } from '@/marks/format'
 import { colour } from '@/marks/dyes'
+
+import { progressOf } from './progress'
 
 const props = defineProps<{ topics: Topic[]; current: number }>()
 defineEmits<{ pick: [number] }>()
-const { measures } = useTopics()
+const { measures, sharesOf } = useTopics()
+const { became } = useSinceBefore()
 const most = computed(() => Math.max(...props.topics.map((topic) => topic.share.high ?? topic.share.mean)))
+const progress = computed(() => progressOf(props.topics))
 const place = (share: number) => `${(100 * share) / most.value}%`
 </script>
 
@@ -18,8 +23,15 @@ const place = (share: number) => `${(100 * share) / most.value}%`
   <div class="list" role="region" aria-label="Topics">
     <div class="row spread">
       <h1>Topics</h1>
-      <span class="soft small">by share</span>
+      <span class="soft small">{{ progress.named }} of {{ progress.of }} named</span>
     </div>
+    <p class="done" :title="`${progress.named} of ${progress.of} topics have a name`" aria-hidden="true">
+      <i :style="{ width: `${(100 * progress.named) / Math.max(1, progress.of)}%` }" />
+    </p>
+    <p class="soft small">
+      {{ progress.left ? `${progress.left} left` : 'none left'
+      }}{{ progress.later ? `, ${progress.later} put off` : '' }} · by share
+    </p>
     <button
       v-for="topic in topics"
       :key="topic.topic"
@@ -29,9 +41,18 @@ const place = (share: number) => `${(100 * share) / most.value}%`
       @click="$emit('pick', topic.topic)">
       <Swatch :dye="topic.dye" />
       <span class="grow">
-        <component :is="topic.confirmed ? 'b' : 'em'" class="cut block" :class="{ soft: !topic.confirmed }">{{
-          topic.title
-        }}</component>
+        <span class="called">
+          <component :is="topic.confirmed ? 'b' : 'em'" class="cut" :class="{ soft: !topic.confirmed }">{{
+            topic.title
+          }}</component>
+          <small v-if="topic.later && !topic.confirmed" class="soft">later</small>
+          <small
+            v-if="became(topic.topic) && !topic.confirmed"
+            class="second"
+            :title="`${became(topic.topic)} since the fit before: look again`"
+            >{{ became(topic.topic) }}</small
+          >
+        </span>
         <span class="thread">
           <i :style="{ width: place(topic.share.mean), background: colour(topic.dye) }" />
           <i
@@ -48,16 +69,39 @@ const place = (share: number) => `${(100 * share) / most.value}%`
       >
     </button>
     <p class="soft small">
-      Share of tokens with 95 % interval<template v-if="measures[0]"
-        >; <span :title="measures[0].about">{{ measures[0].title.toLowerCase() }}</span> below it</template
+      Share of {{ sharesOf }} with 95 % interval<template v-if="measures[0]"
+        >;
+        <span :title="measures[0].rewards">{{ within(measures[0].title) }}</span>
+        below it</template
       >. Italic: suggested, not yet confirmed.
     </p>
+    <SinceBefore />
   </div>
 </template>
 
 <style scoped>
 .list {
   min-width: 0;
+}
+.done {
+  position: relative;
+  height: 4px;
+  margin: 0.2rem 0;
+  background: var(--hairline);
+}
+.done i {
+  top: 0;
+  height: 4px;
+  background: var(--lichen);
+}
+.called {
+  display: flex;
+  gap: 0.4rem;
+  align-items: baseline;
+  min-width: 0;
+}
+.second {
+  color: var(--madder);
 }
 .topic {
   display: flex;

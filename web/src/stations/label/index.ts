@@ -5,5 +5,13 @@ export default {
   name: 'label',
   label: 'Label',
   step: 'fit',
+  jobs: ['reading'],
+  rooms: [
+    { name: 'read', label: 'Read' },
+    { name: 'sort', label: 'Sort and merge' },
+    { name: 'together', label: 'Together' },
+    { name: 'check', label: 'Check by people' },
+    { name: 'sheet', label: 'Sheet' },
+  ],
   view: () => import('./LabelStation.vue'),
 } satisfies Station

@@ -2,7 +2,7 @@
 import { scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
 
-import type { PrevalenceTable } from '@/api/prevalence'
+import type { PrevalenceCell, PrevalenceTable } from '@/api/prevalence'
 import { useTopics } from '@/api/topics'
 import BaseAxis from '@/marks/BaseAxis.vue'
 import ChartFrame from '@/marks/ChartFrame.vue'
@@ -11,7 +11,7 @@ import Plot from '@/marks/Plot.vue'
 import { colour, patternId } from '@/marks/dyes'
 import { percent } from '@/marks/format'
 
-import { estimate, resting } from './prevalence'
+import { estimate, resting, shareOf } from './prevalence'
 
 const props = defineProps<{ table: PrevalenceTable; topics: number[] }>()
 const { label, dye } = useTopics()
@@ -22,14 +22,15 @@ const names = computed(() => (props.table.groups.length ? props.table.groups : [
 const shown = computed(() =>
   names.value.map((name, at) => ({ name, cell: props.table.cells[at] })).filter((each) => each.cell.documents),
 )
+const valueOf = (cell: PrevalenceCell, topic: number) => shareOf(props.table, cell, topic)!
 const block = computed(() => props.topics.length * BAR + 26)
 const foot = computed(() => shown.value.length * block.value)
 const top = computed(() =>
   Math.max(
     0.01,
-    ...shown.value.flatMap(({ cell }) =>
-      props.topics.map((topic) => cell.values[topic].high ?? cell.values[topic].mean),
-    ),
+    ...shown.value
+      .flatMap(({ cell }) => props.topics.map((topic) => valueOf(cell, topic)))
+      .map((each) => each.high ?? each.mean),
   ),
 )
 const x = computed(() => scaleLinear([0, top.value], [LEFT, width.value - 60]))
@@ -40,7 +41,7 @@ const blocks = computed(() =>
     cell,
     top: at * block.value,
     bars: props.topics.map((topic, number) => {
-      const value = cell.values[topic]
+      const value = valueOf(cell, topic)
       return {
         topic,
         value,

@@ -16,7 +16,7 @@ import ValueAxis from '@/marks/ValueAxis.vue'
 import { colour, dashOf } from '@/marks/dyes'
 import { count, percent, period } from '@/marks/format'
 
-import { cellsOf, estimate, placeOf, resting } from './prevalence'
+import { cellsOf, estimate, placeOf, resting, shareOf } from './prevalence'
 
 const props = defineProps<{
   table: PrevalenceTable
@@ -25,8 +25,10 @@ const props = defineProps<{
   topics: number[]
   top: number
   events: Schemas['EventRecord'][]
+  changes: Schemas['ChangePointRow'][]
+  smooth: boolean
   labels: boolean
-  tall: boolean
+  height: number
   overall?: PrevalenceTable
 }>()
 const { label, dye } = useTopics()
@@ -34,7 +36,7 @@ const { select } = useEvidence()
 const width = ref(800)
 const FOOT = 22
 const LEFT = 46
-const plot = computed(() => (props.tall ? 340 : 76))
+const plot = computed(() => props.height)
 const cells = computed(() => cellsOf(props.table, props.group))
 const n = computed(() => cells.value.reduce((sum, cell) => sum + cell.documents, 0))
 const most = computed(() => Math.max(1, ...props.table.cells.map((cell) => cell.documents)))
@@ -45,7 +47,7 @@ const lines = computed(() =>
   props.topics.map((topic) => ({
     topic,
     points: cells.value.map((cell, at) => {
-      const value = cell.values[topic]
+      const value = shareOf(props.table, cell, topic, props.smooth)
       if (!value) return null
       const known = value.low !== null && value.high !== null
       const band = known ? { low: y.value(value.low!), high: y.value(value.high!) } : {}
@@ -59,17 +61,37 @@ const marks = computed(() =>
     return at === null ? [] : [{ ...event, at: x.value(at) }]
   }),
 )
-const places = computed(() => props.table.periods.map((name, at) => ({ at: mid(at), label: period(name) })))
+const places = computed(() => props.table.periods.map(({ name }, at) => ({ at: mid(at), label: period(name) })))
+/** Periods that documents leave some of open: what is counted there is not the whole of it. */
+const partial = computed(() =>
+  props.table.periods.flatMap(({ partial }, at) =>
+    partial ? [{ partial, from: x.value(at), to: x.value(at + 1), last: at > 0 }] : [],
+  ),
+)
+/** A knot on the line where a topic changes for good. */
+const knots = computed(() =>
+  props.changes.map((each) => {
+    const at = props.table.periods.findIndex(({ name }) => name === each.period)
+    return {
+      key: `${each.topic} ${each.period}`,
+      x: x.value(at),
+      from: y.value(each.before),
+      to: y.value(each.after),
+      colour: colour(dye(each.topic)),
+      said: `${label(each.topic)}: ${each.sentence}`,
+    }
+  }),
+)
 const choice = (topic: number, at: number) => ({
   topic,
   ...(props.table.group ? { field: props.table.group, value: props.name } : {}),
   period: props.table.period ?? undefined,
-  at: props.table.periods[at],
+  at: props.table.periods[at].name,
 })
 const said = (topic: number, at: number) => {
   const cell = cells.value[at]
-  const where = `${label(topic)}, ${props.name}, ${period(props.table.periods[at])}`
-  return `${where}: ${estimate(cell.values[topic], props.table.least)}, ${resting(cell)}`
+  const where = `${label(topic)}, ${props.name}, ${period(props.table.periods[at].name)}`
+  return `${where}: ${estimate(shareOf(props.table, cell, topic)!, props.table.least)}, ${resting(cell)}`
 }
 const points = computed(() =>
   props.topics.flatMap((topic) =>
@@ -79,10 +101,10 @@ const points = computed(() =>
             {
               key: `${topic} ${at}`,
               x: mid(at),
-              y: y.value(cell.values[topic].mean),
+              y: y.value(shareOf(props.table, cell, topic)!.mean),
               said: said(topic, at),
               colour: colour(dye(topic)),
-              radius: 2.6,
+              radius: props.smooth ? 1.8 : 2.6,
               faint: cell.units < props.table.few,
               hollow: cell.units < props.table.least,
               evidence: choice(topic, at),
@@ -95,9 +117,9 @@ const points = computed(() =>
 const rows = computed(() =>
   cells.value.flatMap((cell, at) =>
     props.topics.map((topic) => {
-      const value = cell.values[topic]
+      const value = shareOf(props.table, cell, topic)
       return [
-        props.table.periods[at],
+        props.table.periods[at].name,
         label(topic),
         value?.mean ?? null,
         value?.low ?? null,
@@ -110,7 +132,9 @@ const rows = computed(() =>
 )
 const totals = computed(() => {
   const at = props.overall?.groups.indexOf(props.name) ?? -1
-  return at < 0 ? [] : props.topics.map((topic) => ({ topic, value: props.overall?.cells[at].values[topic] }))
+  return at < 0
+    ? []
+    : props.topics.map((topic) => ({ topic, value: shareOf(props.overall!, props.overall!.cells[at], topic) }))
 })
 </script>
 
@@ -136,6 +160,26 @@ const totals = computed(() => {
           <line :x1="each.at" :x2="each.at" y1="0" :y2="plot" class="event" />
           <text v-if="labels" :x="each.at + 3" y="10" class="eventname">{{ each.label }}</text>
         </g>
+        <rect
+          v-for="each in partial"
+          :key="each.from"
+          :x="each.from"
+          :width="each.to - each.from"
+          y="0"
+          :height="plot"
+          class="partial">
+          <title>{{ each.partial }}</title>
+        </rect>
+        <template v-if="labels">
+          <text
+            v-for="each in partial"
+            :key="`said of ${each.from}`"
+            :x="each.last ? each.to : each.from"
+            :y="plot - 4"
+            :text-anchor="each.last ? 'end' : 'start'">
+            {{ each.partial }}
+          </text>
+        </template>
         <BandLine
           v-for="each in lines"
           :key="each.topic"
@@ -143,6 +187,14 @@ const totals = computed(() => {
           :colour="colour(dye(each.topic))"
           :dash="dashOf(dye(each.topic))"
           smooth />
+        <g v-for="each in knots" :key="each.key">
+          <title>{{ each.said }}</title>
+          <line :x1="each.x" :x2="each.x" :y1="each.from" :y2="each.to" class="knot" :style="{ stroke: each.colour }" />
+          <path
+            :d="`M${each.x - 4},${each.to + (each.to < each.from ? 6 : -6)}L${each.x},${each.to}L${each.x + 4},${each.to + (each.to < each.from ? 6 : -6)}`"
+            class="knot"
+            :style="{ stroke: each.colour }" />
+        </g>
         <Points :points="points" :width="width" :height="plot" />
         <BaseAxis :places="places" :y="plot + 18" :room="62" />
       </Plot>
@@ -189,6 +241,13 @@ li button {
 .event {
   stroke: var(--ink);
   stroke-dasharray: 1.5 3;
+}
+.partial {
+  fill: var(--sunk);
+}
+.knot {
+  fill: none;
+  stroke-width: 2.4;
 }
 .eventname {
   fill: var(--ink);

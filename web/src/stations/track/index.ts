@@ -5,5 +5,12 @@ export default {
   name: 'track',
   label: 'Track',
   step: 'fit',
+  jobs: ['tracking'],
+  rooms: [
+    { name: 'overview', label: 'What moves' },
+    { name: 'time', label: 'Over time' },
+    { name: 'groups', label: 'Groups' },
+    { name: 'two', label: 'Any two' },
+  ],
   view: () => import('./TrackStation.vue'),
 } satisfies Station

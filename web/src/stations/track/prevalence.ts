@@ -1,5 +1,5 @@
 import type { Schemas } from '@/api/client'
-import type { PrevalenceCell as Cell, PrevalenceTable as Table } from '@/api/prevalence'
+import type { PeriodOf, PrevalenceCell as Cell, PrevalenceTable as Table } from '@/api/prevalence'
 import { count, GAP, percent } from '@/marks/format'
 
 export type Interval = Schemas['Interval']
@@ -24,33 +24,29 @@ export const cellsOf = (table: Table, group: number): Cell[] => {
   return table.cells.slice(group * width, (group + 1) * width)
 }
 
-/** A period's name for a day, named as another is, and how much of it is over by then. */
-function periodOf(iso: string, like: string): [string, number] {
-  const [year, month] = iso.split('-').map(Number)
-  const years = (count: number) => Math.floor(year / count) * count
-  const through = (count: number) => (year - years(count) + (month - 1) / 12) / count
-  const written = (of: number) => String(of).padStart(4, '0')
-  if (like.includes('Q')) return [`${written(year)}-Q${Math.ceil(month / 3)}`, ((month - 1) % 3) / 3]
-  if (like.endsWith('s')) return [`${written(years(10))}s`, through(10)]
-  if (like.includes('–')) return [`${written(years(50))}–${written(years(50) + 49)}`, through(50)]
-  if (like.includes('-')) return [iso.slice(0, 7), 0]
-  return [written(year), through(1)]
-}
+/** The share of a topic in a cell, as counted or smoothed; none where the table has not got it. */
+export const shareOf = (table: Table, cell: Cell, topic: number, smooth = false): Interval | undefined =>
+  (smooth ? cell.smooth : cell.values)[table.topics.indexOf(topic)]
+
+/** From the beginning of one period to the end of another, as the server reads it. */
+export const stretch = (first: string, last: string) =>
+  first === last ? first : `${first.split('..')[0]}..${last.split('..').at(-1)}`
+
+const time = (iso: string) => new Date(`${iso}T00:00:00Z`).getTime()
 
 /** The place of a day (ISO) on the axis of periods, in periods from the first; in a gap its middle; null outside. */
-export function placeOf(iso: string, periods: string[]): number | null {
-  if (!periods.length) return null
-  const [name, part] = periodOf(iso, periods[0])
-  const at = periods.indexOf(name)
-  if (at >= 0) return at + part
-  const gap = periods.findIndex((each) => each.split(GAP)[0] <= name && name <= (each.split(GAP)[1] ?? ''))
-  return gap >= 0 ? gap + 0.5 : null
+export function placeOf(iso: string, periods: PeriodOf[]): number | null {
+  const at = periods.findIndex((each) => each.first <= iso && iso <= each.last)
+  if (at < 0) return null
+  const { name, first, last } = periods[at]
+  if (name.includes(GAP) || name.includes('..')) return at + (iso === first ? 0 : 0.5)
+  return at + (time(iso) - time(first)) / (time(last) - time(first) + 86_400_000)
 }
 
 /** The one cell of a group and period, null for either meaning all; null where the table has none with documents. */
 export function cellAt(table: Table, group: string | null, at: string | null): Cell | null {
   const row = group === null ? (table.groups.length ? -1 : 0) : table.groups.indexOf(group)
-  const column = at === null ? (table.periods.length ? -1 : 0) : table.periods.indexOf(at)
+  const column = at === null ? (table.periods.length ? -1 : 0) : table.periods.findIndex((each) => each.name === at)
   if (row < 0 || column < 0) return null
   const cell = table.cells[row * Math.max(1, table.periods.length) + column]
   return cell.documents ? cell : null

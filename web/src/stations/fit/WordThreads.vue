@@ -1,16 +1,25 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import type { Topic } from '@/api/client'
 import ChartFrame from '@/marks/ChartFrame.vue'
-import ThreadRows from '@/marks/ThreadRows.vue'
+import ThreadRows, { type ThreadRow } from '@/marks/ThreadRows.vue'
 import { colour, patternId } from '@/marks/dyes'
 import { percent } from '@/marks/format'
 import { useLeaveOut } from '@/frame/leaving'
 
 const props = withDefaults(defineProps<{ topic: Topic; high?: number; figure?: number }>(), { high: 27 })
-defineEmits<{ pick: [string] }>()
+const emit = defineEmits<{ pick: [string] }>()
 const { leaveTermOut } = useLeaveOut()
+const picked = ref<ThreadRow>()
+watch(
+  () => props.topic.topic,
+  () => (picked.value = undefined),
+)
+function pick(row: ThreadRow) {
+  picked.value = row
+  emit('pick', row.key)
+}
 const threads = computed(() =>
   props.topic.words.map((word) => ({
     key: word.term,
@@ -38,7 +47,12 @@ const threads = computed(() =>
       :fill="`url(#${patternId(topic.dye)})`"
       :high="high"
       :figure="figure"
-      @pick="$emit('pick', $event.key)"
+      @pick="pick($event)"
       @leave="leaveTermOut($event.key)" />
+    <p v-if="picked" class="soft small">
+      <span class="book">{{ picked.label }}</span>:
+      <button class="plain link" @click="leaveTermOut(picked.key)">leave it out</button> <kbd>x</kbd>, then apply, to
+      fit again without it
+    </p>
   </ChartFrame>
 </template>

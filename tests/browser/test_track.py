@@ -1,0 +1,118 @@
+"""An analyst stays at Track: what moves, its documents, any two selections, and a sentence for the report."""
+
+from __future__ import annotations
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
+from tests.browser.conftest import Browser, Server
+
+BY = {"group": "harbour", "period": "year"}
+
+
+@pytest.fixture(scope="module")
+def moved(server: Server, ready: int) -> int:
+    """A fork of the ready strand with eight topics, whose movement was worked out."""
+    strand: int = server.post(f"/strands/{ready}/fork")["strand"]
+    server.wait(server.post(f"/strands/{strand}/fits", topics=8, iterations=150, seed=2)["job"], "done")
+    server.wait(server.post(f"/strands/{strand}/movement", **BY)["job"], "done")
+    return strand
+
+
+def copied(browser: Browser) -> str:
+    """What the page puts on the clipboard from now on is kept in it."""
+    return str(browser.driver.execute_script("return window.copied ?? ''"))
+
+
+def catch_copies(browser: Browser) -> None:
+    browser.driver.execute_script(
+        "Object.defineProperty(navigator, 'clipboard', "
+        "{value: {writeText: (text) => { window.copied = text; return Promise.resolve() }}, configurable: true})"
+    )
+
+
+def test_the_overview_leads_to_documents_and_rooms(browser: Browser, moved: int) -> None:
+    browser.open(f"/strand/{moved}/track?by=harbour&each=year")
+    browser.one(".outcome", "of 8 topics surely")
+    browser.one("[aria-label='What these documents could show']", "Four times in five")
+    rows = browser.until(lambda: browser.all(".moving"), "topics")
+    assert len(rows) == 8
+    heads = [each.text.split("\n")[0] for each in browser.all(".rows h2")]
+    assert [each.split(" none")[0] for each in heads] == ["Surely moving", "Not surely moving"]
+    browser.one(".moving .name").click()
+    browser.one("aside article")
+    browser.settled()
+    assert browser.axe() == [] and browser.overflow() <= 0
+    browser.click("[aria-label='Shown as'] button", "groups")
+    browser.until(lambda: len(browser.all(".weave tbody tr")) == 8, "a row for each topic")
+    browser.all(".weave .cell")[1].click()
+    browser.until(lambda: "value=" in browser.driver.current_url, "the cell in the address")
+    browser.one("aside article")
+    browser.settled()
+    assert browser.axe() == [] and browser.overflow() <= 0
+    browser.click(".weave .name")
+    browser.one("h1", "Over time, by harbour")
+
+
+def test_time_is_smoothed_cut_and_marked(browser: Browser, moved: int) -> None:
+    browser.open(f"/strand/{moved}/track?part=time&by=none&each=quarter&t=0&t=1")
+    path = browser.one("figure path.line").get_attribute("d")
+    browser.choose("Smoothing", "LOESS, 50 %")
+    browser.until(lambda: browser.one("figure path.line").get_attribute("d") != path, "another line")
+    browser.one("section[aria-label='Change points']", "boundary", 120)
+    browser.choose("Period", "chosen days")
+    browser.sees("Choose a period, or days to cut the time at")
+    browser.write(browser.named("Days that begin a stretch"), "2014-01-01, 2017-04-01")
+    browser.click("form button", "Cut")
+    browser.until(lambda: browser.driver.current_url.count("break=") == 2, "the days in the address")
+    browser.click("figure button", "table")
+    browser.one("figure table td", "2014-01-01..2017-03-31")
+    browser.driver.back()
+    browser.settled()
+    assert browser.axe() == [] and browser.overflow() <= 0
+
+
+def test_two_selections_give_a_sentence_that_is_copied_with_one_key(browser: Browser, moved: int) -> None:
+    browser.open(f"/strand/{moved}/track?part=two&by=harbour&each=year")
+    browser.sees("Choose a group or a stretch of time")
+    browser.choose("This: harbour", "Ossingby")
+    browser.one("figcaption h2", "harbour Ossingby against all others")
+    browser.choose("This: from", "2014")
+    browser.choose("This: to", "2016")
+    browser.one("figcaption h2", "2014 to 2016")
+    browser.choose("against: harbour", "Quellan")
+    browser.one("figcaption h2", "against harbour Quellan")
+    mark = browser.until(lambda: browser.all("figure [data-mark]"), "topics")[0]
+    browser.driver.execute_script("arguments[0].focus()", mark)
+    browser.press(Keys.ENTER)
+    said = browser.one("[aria-label='Sentence for a report'] p").text
+    assert "takes up" in said and "95 % interval" in said and "adjusted over 8 topics" in said
+    catch_copies(browser)
+    browser.driver.execute_script("document.activeElement.blur()")
+    browser.press("c")
+    browser.until(lambda: copied(browser) == said, "the sentence on the clipboard")
+    browser.click("[aria-label='Sentence for a report'] button", "working")
+    browser.sees("the level at which the interval just holds 0")
+    browser.sees("The units that hold most of the topic")
+    browser.one("aside article")
+    browser.settled()
+    assert browser.axe() == [] and browser.overflow() <= 0
+
+
+def test_a_selected_share_opens_to_its_working(browser: Browser, moved: int) -> None:
+    browser.open(f"/strand/{moved}/track?part=groups&by=harbour&t=0")
+    bar = browser.until(lambda: browser.all("svg[aria-label='Prevalence by group'] .mark"), "bars")[0]
+    ActionChains(browser.driver).move_to_element(bar).click().perform()
+    browser.one("[aria-label='Selected estimate']", "Selected:")
+    browser.click("[aria-label='Selected estimate'] button", "working")
+    browser.sees("Σ tokens of the topic / Σ tokens")
+    browser.sees("In each saved sample")
+    browser.click("[aria-label='Selected estimate'] table button")
+    browser.one(".sheet h2")
+    browser.press(Keys.ESCAPE)
+    browser.click(".bar button", "more")
+    browser.click(".bar .wide label", "writer")
+    browser.sees("The composition of writer is held")
+    browser.settled()
+    assert browser.axe() == [] and browser.overflow() <= 0
