@@ -14,7 +14,7 @@ demo: setup $(WORKED)
 
 test: setup .venv/.browser
 	cd web && npm test --silent
-	$(PY) -m pytest -n 2 --dist loadfile --no-loadscope-reorder -m "not long"
+	$(PY) -m pytest -rR -n 2 --dist loadfile --no-loadscope-reorder -m "not long"
 
 # What takes long by its nature: the bench's parts, what is learnt anew, more kills.
 test-long: setup .venv/.browser

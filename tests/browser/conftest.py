@@ -260,7 +260,8 @@ def ready(server: Server, entries_file: Path) -> int:
     server.wait(made["job"], "done")
     sweep = {"counts": [4, 6], "seeds": [1, 2], "iterations": 60}
     server.wait(server.post(f"/strands/{made['strand']}/sweeps", **sweep)["job"], "done")
-    fit = server.get(f"/strands/{made['strand']}/fits")["fits"][-1]["identity"]
+    fits = server.get(f"/strands/{made['strand']}/fits")["fits"]  # those of any skein with these documents
+    fit = next(each["identity"] for each in fits if each["topics"] == 6)
     server.wait(server.post(f"/strands/{made['strand']}/choice", fit=fit)["job"], "done")
     strand: int = made["strand"]
     return strand
@@ -271,3 +272,10 @@ def fitted(server: Server, ready: int) -> int:
     """A fork of the ready strand for one test, which may change it as it likes."""
     strand: int = server.post(f"/strands/{ready}/fork")["strand"]
     return strand
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """A journey that fails on a laden machine is walked once more, and the report names it."""
+    for item in items:
+        if Path(__file__).parent in item.path.parents:
+            item.add_marker(pytest.mark.flaky(reruns=1))

@@ -94,6 +94,7 @@ def weigh(browser: Browser) -> None:
     browser.one("h1", "Vocabulary")
     browser.click("button.part", "Terms")
     browser.write(browser.named("Find a term"), "ferr")
+    browser.until(lambda: {each.text[:4] for each in browser.all("button.term")} == {"ferr"}, "these terms alone")
     browser.click("button.term", "ferry")
     browser.one("aside h3", "ferry")
     browser.one("aside mark", "erry")
