@@ -261,7 +261,7 @@ def ready(server: Server, entries_file: Path) -> int:
     sweep = {"counts": [4, 6], "seeds": [1, 2], "iterations": 60}
     server.wait(server.post(f"/strands/{made['strand']}/sweeps", **sweep)["job"], "done")
     fits = server.get(f"/strands/{made['strand']}/fits")["fits"]  # those of any skein with these documents
-    fit = next(each["identity"] for each in fits if each["topics"] == 6)
+    fit = next(each["identity"] for each in fits if each["settings"]["topics"] == 6)
     server.wait(server.post(f"/strands/{made['strand']}/choice", fit=fit)["job"], "done")
     strand: int = made["strand"]
     return strand
