@@ -72,16 +72,29 @@ def with_other_chains(totals: UnitTotals, others: list[NDArray[np.float64]]) -> 
     others : float64[n_cells, n_topics] each, shares of the same topics in another chain; NaN where a
         topic is not found again in it
     """
-    chains = np.stack([totals.share, *others])
+    return replace(totals, spread=spread_with_chains(totals.share, totals.spread, others))
+
+
+def spread_with_chains(
+    share: NDArray[np.float64], spread: NDArray[np.float64], others: list[NDArray[np.float64]]
+) -> NDArray[np.float64]:
+    """Variance of shares over the draws of all chains, float64[n_cells, n_topics].
+
+    Parameters
+    ----------
+    share, spread : float64[n_cells, n_topics], of one chain; others : shares of the same in each other one, NaN where
+        a topic is not found again in it
+    """
+    chains = np.stack([share, *others])
     known = ~np.isnan(chains)
     count = known.sum(axis=0)
     mean = np.where(known, chains, 0.0).sum(axis=0) / count
     apart = np.where(known, (chains - mean) ** 2, 0.0).sum(axis=0)
     several = count > 1
     if not several.any():
-        return totals
+        return spread
     free = count - 1.0
     between = np.divide(apart, free, out=np.zeros_like(apart), where=several)
-    ratio = between[several].sum() / max(float(totals.spread[several].sum()), 1e-300)
-    leaned = (free * between + _OF_ALL * ratio * totals.spread) / (free + _OF_ALL)
-    return replace(totals, spread=totals.spread + leaned * (1.0 + 1.0 / count))
+    ratio = between[several].sum() / max(float(spread[several].sum()), 1e-300)
+    leaned = (free * between + _OF_ALL * ratio * spread) / (free + _OF_ALL)
+    return np.asarray(spread + leaned * (1.0 + 1.0 / count))

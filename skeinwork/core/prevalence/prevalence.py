@@ -34,7 +34,7 @@ FEW_UNITS = 20  # fewer are warned of
 LEVEL = 0.95
 # Degrees of freedom that the spread of all topics of a cell counts for, and that of a topic in all
 # cells at most.
-_OF_CELL, _OF_TOPIC = 5.0, 10.0
+OF_CELL, OF_TOPIC = 5.0, 10.0
 # Beyond it a residual would be blown up without end.
 MOST_LEVERAGE = 0.9
 # Of a share, so that a topic that all units hold alike has a width.
@@ -218,12 +218,12 @@ def spread_of(found: Moments, sampled: NDArray[np.float64], pooled: Pooled) -> S
     several = (found.units > 1)[:, None]
     of_cell = _pooled(seen * several, expected * several, 1)[:, None]
     # What the other cells say of the spread counts for no more than they have seen.
-    others = np.clip(pooled.freedom - free, 1e-6, _OF_TOPIC)
-    by_cell = (free * own + _OF_CELL * of_cell) / (free + _OF_CELL)
+    others = np.clip(pooled.freedom - free, 1e-6, OF_TOPIC)
+    by_cell = (free * own + OF_CELL * of_cell) / (free + OF_CELL)
     by_topic = (free * own + others * pooled.spread) / (free + others)
     unit = np.maximum(np.maximum(own, _LEAST_SPREAD), np.maximum(by_cell, by_topic))
     variance = scale * unit / np.maximum(effective, 1e-300) + sampled
-    freedom = np.maximum(effective - 1.0, free + np.maximum(others, _OF_CELL))
+    freedom = np.maximum(effective - 1.0, free + np.maximum(others, OF_CELL))
     return Spread(found.share, scale / variance, freedom)
 
 
