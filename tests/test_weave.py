@@ -109,7 +109,7 @@ def test_a_pattern_reads_back() -> None:
     [
         ("{", "not JSON: line 1"),
         ("[]", "skeinwork_pattern is missing"),
-        (json.dumps(minimal(skeinwork_pattern=14)), "format version 14"),
+        (json.dumps(minimal(skeinwork_pattern=15)), "format version 15"),
         (json.dumps(minimal(colour=1)), "colour: Extra inputs"),
         (json.dumps(minimal(other_seeds=[2, 1])), "other seeds are those that the fit does not have"),
         (json.dumps(minimal(fit={"topics": 1})), "fit.lda.topics: Input should be greater than or equal to 2"),
@@ -129,6 +129,11 @@ def test_a_pattern_that_cannot_be_used_names_its_fields(text: str, words: str) -
             minimal(),
             "entry,when,text\n1,2014,a gale\n",
             "lacks fields that the pattern uses: date (date), harbour (group)",
+        ),
+        (
+            minimal(regress=[{"factors": ["quay"]}]),
+            "entry,date,harbour,text\n1,2014,Quellan,a gale\n",
+            "regresses on “quay”, which the documents lack",
         ),
         (minimal(), "", "is empty"),
         (minimal(), "entry,date,harbour,text\n1,2014,Quellan,a\n", "vocabulary is empty"),

@@ -116,3 +116,32 @@ def test_a_selected_share_opens_to_its_working(browser: Browser, moved: int) -> 
     browser.sees("The composition of writer is held")
     browser.settled()
     assert browser.axe() == [] and browser.overflow() <= 0
+
+
+def test_fields_are_held_fixed_and_a_prediction_worked_through(browser: Browser, moved: int) -> None:
+    browser.open(f"/strand/{moved}/track?part=fixed")
+    browser.one(".outcome", "with the others held fixed", 90)
+    assert len(browser.all(".weave button.line")) == 8
+    catch_copies(browser)
+    browser.choose("Add a pair", "harbour × date")
+    browser.one(".weave .head .name", "harbour × date", 90)
+    browser.until(lambda: len(browser.all(".panels.many svg")) == 5, "a curve for each harbour")
+    browser.one(".weave button.line").click()
+    browser.until(lambda: "t=" in browser.driver.current_url, "the topic in the address")
+    mark = browser.until(lambda: browser.all(".topic figure g[data-mark]"), "predictions")[0]
+    title = mark.find_element("css selector", "title").get_attribute("textContent")
+    ActionChains(browser.driver).move_to_element(mark).click().perform()
+    browser.one(".worked h4", "Foretold for harbour")
+    browser.one("aside article")
+    assert (title or "").count("%") == 3
+    browser.press("c")
+    browser.until(lambda: "held fixed" in copied(browser), "the sentence")
+    browser.settled()
+    assert browser.axe() == [] and browser.overflow() <= 0
+    browser.click("label", "watch")
+    browser.until(lambda: not browser.all(".weave .head .name", "watch"), "without the watch", 90)
+    browser.choose("Method", "fractional logit")
+    browser.one("[aria-label='What it can’t say']", "not of logits", 90)
+    browser.driver.refresh()
+    browser.one("[aria-label='What it can’t say']", "not of logits", 90)
+    assert browser.all(".panels.many svg")

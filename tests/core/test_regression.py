@@ -30,7 +30,7 @@ from skeinwork.core.prevalence.design_matrix import (
 )
 from skeinwork.core.prevalence.prevalence import prevalence
 from skeinwork.core.prevalence.regression import Regressed, left_out, regress
-from skeinwork.core.prevalence.residuals import by_fifths, by_pairs, told_by_others
+from skeinwork.core.prevalence.residuals import Residual, by_fifths, by_parts, parts_of, told_by_others
 from skeinwork.core.topics.model import Samples
 
 Array = NDArray[np.float64]
@@ -99,7 +99,7 @@ def test_least_squares_and_predictions_are_those_of_plain_loops() -> None:
     root = np.sqrt(design.weight)[:, None]
     direct = np.linalg.lstsq(columns * root, y * root, rcond=None)[0]
     assert found.coefficients == pytest.approx(direct, abs=1e-8)
-    assert found.fitted == pytest.approx(columns @ direct, abs=1e-8)
+    assert found.foretold(columns, 1) == pytest.approx(columns @ direct[:, 1], abs=1e-8)
     for at in (0, 3, 7, len(found.effects.given) - 1):
         there = design.columns(rows, found.effects.given[at]) @ direct
         assert found.share[at] == pytest.approx(np.clip(design.weight @ there, 0, 1), abs=1e-8)
@@ -120,7 +120,7 @@ def test_the_logit_is_the_maximum_of_its_likelihood() -> None:
 
     best = minimize(loss, np.array([logit(y.mean()), 0.0, 0.0]), tol=1e-12).x
     # Beside it stands what one document says of every direction.
-    assert found.fitted[:, 0] == pytest.approx(expit(columns @ best), abs=2e-3)
+    assert found.foretold(columns, 0) == pytest.approx(expit(columns @ best), abs=2e-3)
     night = design.columns(np.arange(len(y)), {"watch": design.terms["watch"].labels.index("night")})
     at = design.terms["watch"].labels.index("night")
     assert found.share[at, 0] == pytest.approx(float(design.weight @ expit(night @ best)), abs=2e-3)
@@ -220,21 +220,26 @@ def test_other_chains_widen_what_is_foretold() -> None:
     assert both.share == pytest.approx(alone.share)
 
 
+def missed(design: Design, found: Regressed, samples: Samples) -> tuple[list[Residual], list[Residual], Array]:
+    """By fifths, by parts of two terms, and each document's, of the first topic."""
+    y = shares_of(samples, design.documents)[:, 0]
+    foretold = found.foretold(design.columns(np.arange(len(y)), {}), 0)
+    return by_fifths(design, y, foretold), by_parts(design, parts_of(design), y, foretold), y - foretold
+
+
 def test_what_a_regression_misses_shows_in_its_residuals() -> None:
     corpus, samples, tokens = planted(1500, interaction=0.36)
     missing = design_of(corpus, Regression(factors=("harbour", "watch"), time=True), tokens)
-    found, y = regress(samples, missing), shares_of(samples, missing.documents)
-    pairs = by_pairs(missing, y[:, 0], found.fitted[:, 0])
-    assert pairs[0].terms == ("harbour", TIME)
-    assert pairs[0].labels[0] == "Tarnholt"
-    assert pairs[0].p < 0.01
+    _, parts, residuals = missed(missing, regress(samples, missing), samples)
+    assert parts[0].terms == ("harbour", TIME)
+    assert parts[0].labels[0] == "Tarnholt"
+    assert parts[0].p < 0.01
     rows = missing.terms["harbour"].place[missing.documents] == 0
     late = missing.terms[TIME].columns[missing.documents][:, 0]
-    assert abs(float(np.corrcoef(late[rows], (y[:, 0] - found.fitted[:, 0])[rows])[0, 1])) > 0.2
+    assert abs(float(np.corrcoef(late[rows], residuals[rows])[0, 1])) > 0.2
     whole = design_of(corpus, Regression(**EVERYTHING), tokens)
-    told = regress(samples, whole)
-    assert all(each.p > 0.01 for each in by_pairs(whole, shares_of(samples, whole.documents)[:, 0], told.fitted[:, 0]))
-    fifths = by_fifths(whole, shares_of(samples, whole.documents)[:, 0], told.fitted[:, 0])
+    fifths, parts, _ = missed(whole, regress(samples, whole), samples)
+    assert all(each.p > 0.01 for each in parts)
     assert [each.foretold for each in fifths] == sorted(each.foretold for each in fifths)
     assert sum(each.documents for each in fifths) == len(whole.documents)
     assert all(each.low <= each.foretold <= each.high for each in fifths)

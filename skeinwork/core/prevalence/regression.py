@@ -65,9 +65,8 @@ class Regressed:
     share, low, high : float64[n_points, n_topics], predictions; NaN where the documents can't tell
     difference, difference_low, difference_high, p : float64[n_contrasts, n_topics]
     effect_p, adjusted : float64[n_effects, n_topics], whether an effect is there at all, the latter over topics
-    coefficients : float64[n_columns, n_topics]
+    coefficients : float64[n_columns, n_topics], of the shares or their logits
     explained : float64[n_topics], of how shares of documents scatter
-    fitted : float64[n_rows, n_topics], of the design's documents
     outside : predictions of points beneath 0 or above 1, of least squares
     units : that were sampled
     """
@@ -84,9 +83,14 @@ class Regressed:
     adjusted: Array
     coefficients: Array
     explained: Array
-    fitted: Array
     outside: int
     units: int
+    link: str
+
+    def foretold(self, columns: Array, topic: int) -> Array:
+        """Shares of one topic, float64[n_rows], from columns, float64[n_rows, n_columns]."""
+        found = columns @ self.coefficients[:, topic]
+        return np.asarray(special.expit(found) if self.link == "logit" else found)
 
 
 @dataclass(frozen=True)
@@ -249,6 +253,17 @@ def _shares_of(samples: Samples, sample: int, docs: NDArray[np.int64]) -> scipy.
     return scipy.sparse.csr_matrix(scipy.sparse.diags(1.0 / sizes) @ counts)
 
 
+def mean_shares(samples: Samples, docs: NDArray[np.int64]) -> scipy.sparse.csc_matrix:
+    """Tokens of a topic over tokens of a document, the mean over the samples, float64[len(docs), n_topics]."""
+    each = [_shares_of(samples, at, docs) for at in range(len(samples))]
+    return scipy.sparse.csc_matrix(sum(each[1:], each[0]) / len(each))
+
+
+def column_of(shares: scipy.sparse.csc_matrix, topic: int) -> Array:
+    """One topic's, float64[n_docs]."""
+    return np.asarray(shares[:, [topic]].todense(), dtype=np.float64).ravel()
+
+
 def regress(
     samples: Samples,
     design: Design,
@@ -275,7 +290,7 @@ def regress(
     turned = _Averaged(averaged.rows @ directions.turn, averaged.weight)
     x = np.ascontiguousarray(columns @ directions.turn)
     each = [_shares_of(samples, at, docs) for at in range(len(samples))]
-    y = scipy.sparse.csc_matrix(sum(each[1:], each[0]) / len(each))
+    y = mean_shares(samples, docs)
     by_sample = np.stack([(mine.T @ (x * weight[:, None])).T for mine in each])
     others = [_chain_scores(chain, docs, x, weight) for chain in chains]
     starts = np.append(np.flatnonzero(np.diff(design.unit, prepend=-1)), len(docs))
@@ -284,13 +299,14 @@ def regress(
     sides = np.pad((effects.one - effects.other) * effects.times[:, None], ((0, 0), (1, 0)))
     of_points = np.concatenate([np.eye(1 + n_points), sides])
     parts = _Parts.empty(len(of_points), n_topics, len(by_sample), len(others))
-    coefficients, fitted = np.empty((columns.shape[1], n_topics)), np.empty((len(docs), n_topics))
+    coefficients = np.empty((columns.shape[1], n_topics))
     explained = np.zeros(n_topics)
     for k in range(n_topics):
         report("Regressing", k / n_topics)
-        shares = np.asarray(y[:, [k]].todense(), dtype=np.float64).ravel()
+        shares = column_of(y, k)
         one = _one(x, shares, weight, link, turned)
-        coefficients[:, k], fitted[:, k] = directions.turn @ one.coefficients, one.fitted
+        coefficients[:, k] = directions.turn @ one.coefficients
+        coefficients[0, k] += one.offset
         rows = np.ascontiguousarray(of_points @ one.hang)
         residual = weight * (shares - one.fitted)
         parts.value[:, k] = of_points @ one.points
@@ -305,7 +321,7 @@ def regress(
     influence = _influence(x, starts, weight, of_points @ turned.mean)
     made = _told(parts, influence, len(starts) - 1, effects, told)
     outside = int(((parts.value < 0) | (parts.value > 1))[1 : 1 + n_points][told[1:]].sum())
-    return Regressed(effects, *made, coefficients, explained, fitted, outside, len(starts) - 1)
+    return Regressed(effects, *made, coefficients, explained, outside, len(starts) - 1, link)
 
 
 def _chain_scores(chain: Chain, docs: NDArray[np.int64], x: Array, weight: Array) -> tuple[Array, NDArray[np.bool_]]:
@@ -339,6 +355,7 @@ class _Parts:
 class _Topic:
     """A regression of one topic: ``hang`` is how its predictions hang on the coefficients."""
 
+    offset: float
     coefficients: Array
     fitted: Array
     slope: Array
@@ -351,7 +368,13 @@ def _one(x: Array, shares: Array, weight: Array, link: str, averaged: _Averaged)
     mean = float(weight @ shares)
     if link == "identity" or not 0.0 < mean < 1.0:
         b, rows = x.T @ (weight * shares), averaged.mean
-        return _Topic(b, x @ b, np.ones(len(x)), np.eye(len(b)), rows @ b, rows)
+        if link == "logit":
+            # Nothing or all there is, whatever the columns.
+            flat, all_of = np.zeros(len(b)), np.full(len(x), mean)
+            return _Topic(
+                100.0 * mean - 50.0, flat, all_of, np.ones(len(x)), np.eye(len(b)), rows[:, 0] * 0 + mean, rows * 0
+            )
+        return _Topic(0.0, b, x @ b, np.ones(len(x)), np.eye(len(b)), rows @ b, rows)
     # As if one more document said that the topic is as large everywhere, so that no coefficient is without end.
     penalty = mean * (1.0 - mean) / len(x)
     b, offset = _fit_logit(x, shares, weight, penalty), float(special.logit(mean))
@@ -360,7 +383,7 @@ def _one(x: Array, shares: Array, weight: Array, link: str, averaged: _Averaged)
     bend = (x * (weight * slope)[:, None]).T @ x + penalty * np.eye(len(b))
     at = special.expit(offset + averaged.rows @ b)
     hang = np.einsum("pd,pdc->pc", averaged.weight * at * (1.0 - at), averaged.rows)
-    return _Topic(b, fitted, slope, bend, at @ averaged.weight, hang)
+    return _Topic(offset, b, fitted, slope, bend, at @ averaged.weight, hang)
 
 
 def _influence(x: Array, starts: NDArray[np.int64], weight: Array, rows: Array) -> Array:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
 
 import numpy as np
@@ -91,27 +90,39 @@ def _parted(design: Design, name: str) -> tuple[NDArray[np.int64], list[str]]:
     return part[place], labels
 
 
-def _parts(design: Design, shares: Array, fitted: Array) -> Iterator[Residual]:
+@dataclass(frozen=True)
+class Part:
+    """Documents of one value of each of two terms: their rows in the design, int64[n]."""
+
+    terms: tuple[str, str]
+    labels: tuple[str, str]
+    rows: NDArray[np.int64]
+
+
+def parts_of(design: Design) -> list[Part]:
+    """Of all terms that are no pair of the regression, those with enough units."""
+    found = []
     for one, other in combinations(design.terms, 2):
         if any({one, other} == set(pair) for pair in design.pairs):
             continue
         (first, labels), (second, others) = _parted(design, one), _parted(design, other)
         for a, b in np.ndindex(len(labels), len(others)):
             rows = np.flatnonzero((first == a) & (second == b))
-            if len(rows) < LEAST_UNITS:
-                continue
-            found, enough = _residual(design, shares, fitted, rows)
-            if enough:
-                yield Residual((one, other), (labels[a], others[b]), *list(vars(found).values())[2:])
+            if len(np.unique(design.unit[rows])) >= LEAST_UNITS:
+                found.append(Part((one, other), (labels[a], others[b]), rows))
+    return found
 
 
-def by_pairs(design: Design, shares: Array, fitted: Array, most: int = 12) -> list[Residual]:
-    """Parts of two terms that are no pair of the regression, those furthest from what is foretold first."""
-    found = list(_parts(design, shares, fitted))
+def by_parts(design: Design, parts: list[Part], shares: Array, fitted: Array, most: int = 12) -> list[Residual]:
+    """Those furthest from what is foretold first; p adjusted over all of them."""
+    found = [(each, _residual(design, shares, fitted, each.rows)[0]) for each in parts]
     if not found:
         return []
-    rates = false_discovery_rates(np.array([each.p for each in found]))
-    told = [Residual(*[*list(vars(each).values())[:-1], float(rate)]) for each, rate in zip(found, rates, strict=True)]
+    rates = false_discovery_rates(np.array([each.p for _, each in found])).tolist()
+    told = [
+        replace(each, terms=part.terms, labels=part.labels, p=rate)
+        for (part, each), rate in zip(found, rates, strict=True)
+    ]
     return sorted(told, key=lambda each: each.p)[:most]
 
 

@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import Depends, Response
 
 from skeinwork.core.errors import NotFoundError
+from skeinwork.core.prevalence.design_matrix import Regression
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.routing import Routes
 from skeinwork.server.state import SeedsOf, StateOf, StrandOf, ViewOf
@@ -14,18 +15,21 @@ from skeinwork.work.exports import exports
 from skeinwork.work.exports.exports import Written
 from skeinwork.work.screens import share
 from skeinwork.work.screens.share import Beginning, ExportFile, Notes
+from skeinwork.work.steps import FIT
 from skeinwork.work.strands import strands, topic_notes
 from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.topics.prevalence import Seeds
+from skeinwork.work.topics.regressions import worked_out
 
-Reading = tuple[str, Notes, Wanted, Seeds]
+Reading = tuple[str, Notes, Wanted, Seeds, list[Regression]]
 router = Routes(prefix="/api/strands/{strand_id}", tags=["share"])
 
 
 def get_reading(state: StateOf, strand: StrandOf, seeds: SeedsOf) -> Reading:
-    """The name of the skein, what was said of its topics, what is wanted, other seeds that count."""
+    """The name of the skein, what was said of its topics, what is wanted, other seeds that count, regressions."""
     with state.store.connection():
-        return strand.skein.name, topic_notes.notes(strand), strands.wanted(strand), seeds
+        regressions = worked_out(strand.results.get(FIT.name, ""))
+        return strand.skein.name, topic_notes.notes(strand), strands.wanted(strand), seeds, regressions
 
 
 ReadingOf = Annotated[Reading, Depends(get_reading)]
@@ -34,7 +38,7 @@ ReadingOf = Annotated[Reading, Depends(get_reading)]
 @router.get("/pattern.json", **saves("application/json", {"type": "object"}))
 def pattern(view: ViewOf, said: ReadingOf) -> Response:
     """The pattern file of the strand's fit."""
-    text = share.made_pattern(view, said[0], said[2], said[3]).to_json()
+    text = share.made_pattern(view, said[0], *said[2:]).to_json()
     return attachment(text.encode(), f"{said[0].lower()}-pattern.json", "application/json")
 
 

@@ -195,6 +195,23 @@ def _check_tracked(corpus: Corpus, pattern: Pattern) -> None:
             )
 
 
+def _check_regressed(corpus: Corpus, pattern: Pattern) -> None:
+    """Refuse what the pattern regresses on where the documents have none of it."""
+    names = [column.name for column in corpus.columns]
+    for each in pattern.regress:
+        for field in (*each.factors, *each.numbers):
+            if field not in names:
+                raise BadInputError(
+                    f"The pattern regresses on “{field}”, which the documents lack. They have {', '.join(names)}. "
+                    "Change regress in the pattern."
+                )
+        if each.time and bool((corpus.days == MISSING).all()):
+            raise BadInputError(
+                "The pattern regresses on the time, but no document has a date. Give a field the role date under "
+                "gather in the pattern."
+            )
+
+
 def place_for(out: Path) -> Path:
     """An empty folder beside the one that is wanted, which it becomes when all is written.
 
@@ -281,6 +298,7 @@ def _write(pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, 
     """Make all results and write the exports."""
     corpus = make_corpus(pattern, named, store, uploads, report)
     _check_tracked(load_corpus(store.open(corpus)), pattern)
+    _check_regressed(load_corpus(store.open(corpus)), pattern)
     made = steps.chain(corpus, pattern)
     by_step = {steps.CORPUS.name: corpus} | {making.step: steps.make(store, making, uploads, report) for making in made}
     for step in steps.BESIDE:

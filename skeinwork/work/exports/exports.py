@@ -11,11 +11,10 @@ from typing import Any
 import numpy as np
 
 from skeinwork import __version__
-from skeinwork.core.corpus.periods import GAP
 from skeinwork.core.formats.export import csv_rows, matrix_market, zipped
 from skeinwork.core.formats.names import safe_name
 from skeinwork.core.prevalence.breakdown import Breakdown
-from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS, Prevalence
+from skeinwork.core.prevalence.design_matrix import Regression
 from skeinwork.core.topics.measures import MEASURES
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.words import ownness
@@ -24,15 +23,15 @@ from skeinwork.work.exports import related
 from skeinwork.work.exports.documents_table import documents_table
 from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.exports.pattern import Pattern
+from skeinwork.work.exports.regression_files import regression_table
 from skeinwork.work.exports.topic_files import candidates_table, gexf, graphml, labels_table, together_table
-from skeinwork.work.exports.track_files import changes_table, movement_table
+from skeinwork.work.exports.track_files import changes_table, differences_table, movement_table, prevalence_table
 from skeinwork.work.results import cleaned_text
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT, GROUP_COUNTS, GROUP_WORDS, GROUPS, TREE
-from skeinwork.work.steps.fit import known
 from skeinwork.work.steps.step import Step, counted
 from skeinwork.work.topics.model_file import saved_fit
-from skeinwork.work.topics.prevalence import Seeds, compare, overall, said_of_differences, said_of_seeds, track
+from skeinwork.work.topics.prevalence import Seeds, overall, said_of_differences, said_of_seeds
 
 Pieces = Callable[[], Iterable[bytes]]
 LEAST_SHARE = 1e-4  # of a topic, for a term to be listed with it
@@ -102,50 +101,6 @@ def vocabulary_table(view: View) -> Iterator[bytes]:
     return csv_rows(["column", "term", "shown as", "words", "count", "documents"], rows)
 
 
-def _few(units: int) -> str | None:
-    """What a cell of so few units is marked with, as on the screen."""
-    if units < LEAST_UNITS:
-        return f"no interval: under {LEAST_UNITS} units"
-    return f"few: under {FEW_UNITS} units" if units < FEW_UNITS else None
-
-
-def prevalence_table(view: View, settings: Breakdown, labels: Labels, seeds: Seeds) -> Iterator[bytes]:
-    """Every group and period with its documents, those without any too."""
-    tracked, names = track(view, settings, seeds), topic_names(view, labels)
-    result = tracked.result
-    rows = (
-        [group or None, period or None, k + 1, name, *_shares(result, row, k)]
-        for group, line in zip(tracked.cells.groups, tracked.cells.rows.tolist(), strict=True)
-        for period, row in zip(tracked.cells.periods, line, strict=True)
-        if GAP not in period
-        for k, name in enumerate(names)
-    )
-    header = ["group", "period", "topic", "label", "mean share", "low 95 %", "high 95 %", "documents", "units", "note"]
-    return csv_rows(header, rows)
-
-
-def _shares(result: Prevalence, row: int, topic: int) -> list[Any]:
-    if row < 0 or not result.units[row]:
-        return [None, None, None, 0, 0, None]
-    units = int(result.units[row])
-    found = (result.mean[row, topic], result.low[row, topic], result.high[row, topic])
-    return [*map(known, found), int(result.documents[row]), units, _few(units)]
-
-
-def differences_table(view: View, settings: Breakdown, labels: Labels, seeds: Seeds) -> Iterator[bytes]:
-    """Each group against all others together, where both have enough units."""
-    (groups, found), names = compare(view, settings, seeds), topic_names(view, labels)
-    parts = (found.difference, found.low, found.high, found.p, found.adjusted)
-    rows = (
-        [group, k + 1, name, *(float(part[at, k]) for part in parts)]
-        for at, group in enumerate(groups)
-        for k, name in enumerate(names)
-        if not np.isnan(found.p[at, k])
-    )
-    header = ["group", "topic", "label", "share less that of the others", "low 95 %", "high 95 %", "p", "p adjusted"]
-    return csv_rows(header, rows)
-
-
 def rejected_table(view: View) -> Iterator[bytes]:
     """Everything that was left out or noted when the documents were brought in."""
     rows = (
@@ -193,6 +148,19 @@ def _movement(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[st
 def _changes(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
     for name, settings in _tracked("change points", (each for each in pattern.track if each.timed)).items():
         yield name, partial(changes_table, view, settings, labels, pattern.other_seeds)
+
+
+def _regressing(pattern: Pattern) -> dict[str, Regression]:
+    """Regressions by the names of their files."""
+    found: dict[str, Regression] = {}
+    for each in pattern.regress:
+        found[safe_name(f"regression on {' '.join(each.terms)}".lower(), found, ".csv")] = each
+    return found
+
+
+def _regressions(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
+    for name, settings in _regressing(pattern).items():
+        yield name, partial(regression_table, view, settings, labels, pattern.other_seeds)
 
 
 def _matrix(view: View) -> Iterator[bytes]:
@@ -322,6 +290,7 @@ EXPORTS: tuple[Export, ...] = (
         _movement,
     ),
     Export("change-points-*.csv", "periods from which on a topic's share is another", _changes),
+    Export("regression-*.csv", "what remains of differences with other things held fixed", _regressions),
     _where(TREE, "tree.nwk", "the tree of Relate, in Newick's format", related.tree_file),
     _where(TREE, "clusters.csv", "its clusters at the suggested cut, and how sure they are", related.clusters_table),
     _where(GROUPS, "document-groups.csv", "every document with its group", related.groups_table),
@@ -370,11 +339,12 @@ def _explanation(view: View, pattern: Pattern) -> str:
     width = max(len(each.name) for each in there) + 2
     listed = "".join(f"{each.name:<{width}}{each.about}\n" for each in there)
     tracked = {**_prevalences(pattern), **_differing(pattern), **_moving(pattern)}
-    width = max([len(name) for name in tracked], default=0) + 2
+    width = max([len(name) for name in (*tracked, *_regressing(pattern))], default=0) + 2
     tables = "".join(
         f"{name:<{width}}{', '.join(filter(None, (each.group and f'by {each.group!r}', each.span)))}\n"
         for name, each in tracked.items()
     )
+    tables += "".join(f"{name:<{width}}on {', '.join(each.terms)}\n" for name, each in _regressing(pattern).items())
     apart = f"{said_of_differences(view)}\n" if _differing(pattern) else ""
     return (
         f"Made by Skeinwork {__version__}.\n\n{listed}\n{tables}\n{apart}{said_of_seeds(pattern.other_seeds)}\n"

@@ -1,17 +1,23 @@
-"""Files of what moves and differs: the clearest contrast of each topic, and change points."""
+"""Files of prevalence, differences, what moves (the clearest contrast of each topic), and change points."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
+import numpy as np
+
+from skeinwork.core.corpus.periods import GAP
 from skeinwork.core.formats.export import csv_rows
 from skeinwork.core.prevalence.breakdown import Breakdown
+from skeinwork.core.prevalence.prevalence import FEW_UNITS, LEAST_UNITS, Prevalence
 from skeinwork.core.progress import silent
 from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.movement import moved_of
+from skeinwork.work.steps.fit import known
 from skeinwork.work.steps.movement import Contrast, Moved, moved
-from skeinwork.work.topics.prevalence import Seeds, movement_settings, units_held
+from skeinwork.work.topics.prevalence import Seeds, compare, movement_settings, track, units_held
 
 _CONTRAST = ["share there", "share otherwise", "difference", "low 95 %", "high 95 %", "p", "p adjusted"]
 
@@ -25,6 +31,50 @@ def found_of(view: View, by: Breakdown, seeds: Seeds) -> Moved:
         return moved_of(view, settings) or moved(units_held(view, by, seeds), groups, settings, silent)
 
     return view.cached("moved", made, by, seeds)
+
+
+def _few(units: int) -> str | None:
+    """What a cell of so few units is marked with, as on the screen."""
+    if units < LEAST_UNITS:
+        return f"no interval: under {LEAST_UNITS} units"
+    return f"few: under {FEW_UNITS} units" if units < FEW_UNITS else None
+
+
+def prevalence_table(view: View, settings: Breakdown, labels: Labels, seeds: Seeds) -> Iterator[bytes]:
+    """Every group and period with its documents, those without any too."""
+    tracked, names = track(view, settings, seeds), topic_names(view, labels)
+    result = tracked.result
+    rows = (
+        [group or None, period or None, k + 1, name, *_shares(result, row, k)]
+        for group, line in zip(tracked.cells.groups, tracked.cells.rows.tolist(), strict=True)
+        for period, row in zip(tracked.cells.periods, line, strict=True)
+        if GAP not in period
+        for k, name in enumerate(names)
+    )
+    header = ["group", "period", "topic", "label", "mean share", "low 95 %", "high 95 %", "documents", "units", "note"]
+    return csv_rows(header, rows)
+
+
+def _shares(result: Prevalence, row: int, topic: int) -> list[Any]:
+    if row < 0 or not result.units[row]:
+        return [None, None, None, 0, 0, None]
+    units = int(result.units[row])
+    found = (result.mean[row, topic], result.low[row, topic], result.high[row, topic])
+    return [*map(known, found), int(result.documents[row]), units, _few(units)]
+
+
+def differences_table(view: View, settings: Breakdown, labels: Labels, seeds: Seeds) -> Iterator[bytes]:
+    """Each group against all others together, where both have enough units."""
+    (groups, found), names = compare(view, settings, seeds), topic_names(view, labels)
+    parts = (found.difference, found.low, found.high, found.p, found.adjusted)
+    rows = (
+        [group, k + 1, name, *(float(part[at, k]) for part in parts)]
+        for at, group in enumerate(groups)
+        for k, name in enumerate(names)
+        if not np.isnan(found.p[at, k])
+    )
+    header = ["group", "topic", "label", "share less that of the others", "low 95 %", "high 95 %", "p", "p adjusted"]
+    return csv_rows(header, rows)
 
 
 def movement_table(view: View, by: Breakdown, labels: Labels, seeds: Seeds) -> Iterator[bytes]:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import io
 import zipfile
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from pydantic import BaseModel
 
 from skeinwork.core.prevalence.breakdown import Breakdown
+from skeinwork.core.prevalence.design_matrix import Regression
 from skeinwork.core.said import count
 from skeinwork.store.models import TopicNote
 from skeinwork.work.exports import exports
@@ -39,7 +40,9 @@ def _beside(view: View) -> dict[str, Any]:
     return {step.name: settings for step, settings in found.items() if not step.numbered(settings)}
 
 
-def made_pattern(view: View, name: str, wanted: Wanted, seeds: Seeds) -> Pattern:
+def made_pattern(
+    view: View, name: str, wanted: Wanted, seeds: Seeds, regressions: Sequence[Regression] = ()
+) -> Pattern:
     """The settings that the view's fit was made with, and the breakdowns its corpus allows."""
     fit = view.fit_record
     matrix = view.store.open(fit.making.inputs[0])
@@ -65,13 +68,16 @@ def made_pattern(view: View, name: str, wanted: Wanted, seeds: Seeds) -> Pattern
         fit=FIT.parse(fit.making.settings),
         other_seeds=seeds,
         track=breakdowns,
+        regress=list(regressions),
     )
 
 
-def contents(view: View, name: str, notes: Notes, wanted: Wanted, seeds: Seeds) -> list[Written]:
+def contents(
+    view: View, name: str, notes: Notes, wanted: Wanted, seeds: Seeds, regressions: Sequence[Regression] = ()
+) -> list[Written]:
     """Every file of the archive."""
     labels = {topic: label_of(note) for topic, note in notes.items()}
-    return list(exports.files(view, made_pattern(view, name, wanted, seeds), labels))
+    return list(exports.files(view, made_pattern(view, name, wanted, seeds, regressions), labels))
 
 
 class ExportFile(BaseModel):
@@ -90,11 +96,13 @@ class Beginning(BaseModel):
     size: int | None
 
 
-def listed(view: View, name: str, notes: Notes, wanted: Wanted, seeds: Seeds) -> list[ExportFile]:
+def listed(
+    view: View, name: str, notes: Notes, wanted: Wanted, seeds: Seeds, regressions: Sequence[Regression] = ()
+) -> list[ExportFile]:
     """What the archive holds; nothing of it is written yet."""
     return [
         ExportFile(name=each.name, about=each.about, rows=each.rows)
-        for each in contents(view, name, notes, wanted, seeds)
+        for each in contents(view, name, notes, wanted, seeds, regressions)
     ]
 
 

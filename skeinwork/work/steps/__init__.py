@@ -27,6 +27,7 @@ from skeinwork.work.steps.label_candidates import LABEL_CANDIDATES
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.measures import MEASURES_STEP
 from skeinwork.work.steps.movement import MOVEMENT
+from skeinwork.work.steps.regression import REGRESSION
 from skeinwork.work.steps.step import Inputs, Link, OnDisk, Product, Step
 from skeinwork.work.steps.tokens import TOKENS
 from skeinwork.work.steps.tree import TREE
@@ -49,6 +50,7 @@ __all__ = (
     "MATRIX",
     "MEASURES_STEP",
     "MOVEMENT",
+    "REGRESSION",
     "STEPS",
     "TOKENS",
     "TREE",
@@ -65,7 +67,7 @@ __all__ = (
 # One is added by its file and its entry here, after those that it is made from.
 _ALL: tuple[Link[Any, Any, Any], ...] = (
     *(CORPUS, TOKENS, CLEANING, MATRIX, FIT, TREE, GROUPS, GROUP_COUNTS, GROUP_WORDS),
-    *(MEASURES_STEP, TWIN, LABEL_CANDIDATES, CO_OCCURRENCE, MOVEMENT, DETECTABLE),
+    *(MEASURES_STEP, TWIN, LABEL_CANDIDATES, CO_OCCURRENCE, MOVEMENT, DETECTABLE, REGRESSION),
 )
 STEPS: dict[str, Link[Any, Any, Any]] = {each.name: each for each in _ALL}
 # What is computed with the settings wanted of a strand; others come with the comparison of fits.

@@ -96,6 +96,12 @@ def units_held(view: View, by: Breakdown, seeds: Seeds) -> Held:
     return view.cached("units held", made, by, seeds)
 
 
+def other_seeds(view: View, seeds: Seeds) -> tuple[OtherSeed, ...]:
+    """Fits with other seeds, as what is made in a job names them."""
+    identities = [fits.with_seed(view, seed).identity for seed in seeds]
+    return tuple(OtherSeed(fit=each, again=tuple(map(tuple, fits.found_again(view, each)))) for each in identities)
+
+
 def movement_settings(view: View, by: Breakdown, seeds: Seeds) -> MovementSettings:
     """Of what is made in a job: the breakdown with the fits whose draws are let in.
 
@@ -107,9 +113,7 @@ def movement_settings(view: View, by: Breakdown, seeds: Seeds) -> MovementSettin
 
     def made() -> MovementSettings:
         check_comparable(by, units_held(view, by, seeds).cells.groups)
-        identities = [fits.with_seed(view, seed).identity for seed in seeds]
-        others = (OtherSeed(fit=each, again=tuple(map(tuple, fits.found_again(view, each)))) for each in identities)
-        return MovementSettings(by=by, seeds=tuple(others))
+        return MovementSettings(by=by, seeds=other_seeds(view, seeds))
 
     return view.cached("movement settings", made, by, seeds)
 

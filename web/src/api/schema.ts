@@ -1818,6 +1818,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/regression/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Regression Choices
+         * @description What can stand in a regression, and what is suggested.
+         */
+        get: operations["list_regression_choices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/regression": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Regression
+         * @description What each field tells of every topic when the others are held fixed.
+         */
+        get: operations["get_regression"];
+        put?: never;
+        /**
+         * Make Regression
+         * @description Work a regression out, in a job.
+         */
+        post: operations["make_regression"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/regression/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Regression Working
+         * @description How one prediction came about.
+         */
+        get: operations["get_regression_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/relate/choices": {
         parameters: {
             query?: never;
@@ -4431,6 +4495,22 @@ export interface components {
             over_topics: number | null;
         };
         /**
+         * Compared
+         * @description One part of an effect against the rest; for a pair how much more one differs at the other.
+         */
+        Compared: {
+            /** What */
+            what: string[];
+            /** Difference */
+            difference: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** P */
+            p: number;
+        };
+        /**
          * ComparedBy
          * @description How fits are compared: by which series of settings, coherence and top words; what is not to count.
          */
@@ -5271,6 +5351,16 @@ export interface components {
              * @enum {string}
              */
             keep: "first" | "longest" | "newest";
+        };
+        /**
+         * EffectPoints
+         * @description A term or a pair of terms with all its predictions.
+         */
+        EffectPoints: {
+            /** Terms */
+            terms: string[];
+            /** Points */
+            points: components["schemas"]["Point"][];
         };
         /**
          * EmojiPass
@@ -8488,6 +8578,18 @@ export interface components {
             doubt: string;
         };
         /**
+         * Point
+         * @description A prediction: what its terms are set to, documents that are there, and shares of the topics asked for.
+         */
+        Point: {
+            /** Given */
+            given: string[];
+            /** Documents */
+            documents: number;
+            /** Shares */
+            shares: (components["schemas"]["Interval"] | null)[];
+        };
+        /**
          * Poorer
          * @description A fit of the same settings with another seed that comes further, by how much of what unit.
          */
@@ -8766,6 +8868,168 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * RegressedTopic
+         * @description A topic: how much of its scatter is told, each effect in their order, and what is missed.
+         */
+        RegressedTopic: {
+            /** Topic */
+            topic: number;
+            /** Explained */
+            explained: number;
+            /** Effects */
+            effects: components["schemas"]["TopicEffect"][];
+            /** Fifths */
+            fifths: components["schemas"]["Residual"][];
+            /** Parts */
+            parts: components["schemas"]["Residual"][];
+        };
+        /**
+         * Regression
+         * @description What prevalence is regressed on, and how documents count.
+         */
+        Regression: {
+            /**
+             * Factors
+             * @description fields of values
+             * @default []
+             */
+            factors: string[];
+            /**
+             * Numbers
+             * @description fields of numbers
+             * @default []
+             */
+            numbers: string[];
+            /**
+             * Time
+             * @description whether a spline of the date is among it
+             * @default false
+             */
+            time: boolean;
+            /**
+             * Bends
+             * @description columns of the spline; 1 is a straight line
+             * @default 3
+             */
+            bends: number;
+            /**
+             * Pairs
+             * @description terms whose effects may depend on each other, “date” for the time
+             * @default []
+             */
+            pairs: [
+                string,
+                string
+            ][];
+            /**
+             * Link
+             * @description least squares on shares, or their logit
+             * @default identity
+             */
+            link: string;
+            /**
+             * Weight
+             * @default tokens
+             */
+            weight: string;
+            /**
+             * Unit
+             * @description what was sampled, as in a breakdown
+             */
+            unit?: string | null;
+            /**
+             * Design
+             * @description a field of numbers, how many documents each stands for
+             */
+            design?: string | null;
+        };
+        /**
+         * RegressionChoices
+         * @description What can stand in a regression, and what is suggested, with the reason.
+         */
+        RegressionChoices: {
+            /** Factors */
+            factors: string[];
+            /** Numbers */
+            numbers: string[];
+            /** Unit Fields */
+            unit_fields: string[];
+            /** Design Fields */
+            design_fields: string[];
+            /** Dated */
+            dated: boolean;
+            suggested: components["schemas"]["Regression"] | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * RegressionQuery
+         * @description What prevalence is regressed on; pairs are two names joined by “ × ”.
+         */
+        RegressionQuery: {
+            /**
+             * Factor
+             * @default []
+             */
+            factor: string[];
+            /**
+             * Number
+             * @default []
+             */
+            number: string[];
+            /**
+             * Time
+             * @default false
+             */
+            time: boolean;
+            /**
+             * Bends
+             * @default 3
+             */
+            bends: number;
+            /**
+             * Pair
+             * @default []
+             */
+            pair: string[];
+            /**
+             * Link
+             * @default identity
+             */
+            link: string;
+            /**
+             * Weight
+             * @default tokens
+             */
+            weight: string;
+            /** Unit */
+            unit?: string | null;
+            /** Design */
+            design?: string | null;
+        };
+        /**
+         * RegressionTable
+         * @description A regression; no topics before it was worked out.
+         *
+         *     ``says`` is what was found, ``limits`` what the regression can't say.
+         */
+        RegressionTable: {
+            /** Made */
+            made: boolean;
+            /** Terms */
+            terms: components["schemas"]["TermOf"][];
+            /** Effects */
+            effects: components["schemas"]["EffectPoints"][];
+            /** Topics */
+            topics: components["schemas"]["RegressedTopic"][];
+            /** Asked */
+            asked: number[];
+            /** Says */
+            says: string;
+            /** Limits */
+            limits: string[];
+        };
         /** RejectedRow */
         RejectedRow: {
             /** Line */
@@ -8885,6 +9149,33 @@ export interface components {
              * @default []
              */
             patterns: string[];
+        };
+        /**
+         * Residual
+         * @description Documents of one kind: what they hold on average, and what was foretold.
+         *
+         *     Attributes
+         *     ----------
+         *     terms, labels : what they are; empty for a fifth by what is foretold
+         *     low, high : of the mean, 95 %; p : that it is as foretold, adjusted over all parts of two terms
+         */
+        Residual: {
+            /** Terms */
+            terms: string[];
+            /** Labels */
+            labels: string[];
+            /** Documents */
+            documents: number;
+            /** Mean */
+            mean: number;
+            /** Foretold */
+            foretold: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** P */
+            p: number;
         };
         /**
          * Ribbon
@@ -9766,6 +10057,26 @@ export interface components {
             fit: string;
         };
         /**
+         * TermOf
+         * @description A term: the points at which it is predicted.
+         *
+         *     ``merged`` are values that are one together, ``told`` how much of it the other terms tell.
+         */
+        TermOf: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Labels */
+            labels: string[];
+            /** Values */
+            values: number[];
+            /** Merged */
+            merged: number;
+            /** Told */
+            told: number;
+        };
+        /**
          * TermRow
          * @description A term with how often it occurs, in how many documents, its global weight, and its weights' sum.
          */
@@ -10062,6 +10373,22 @@ export interface components {
             why: string;
             /** Documents */
             documents: components["schemas"]["TopicDocument"][];
+        };
+        /**
+         * TopicEffect
+         * @description Whether an effect on a topic is there; ``sentence`` is for a report, of its clearest part.
+         */
+        TopicEffect: {
+            /** P */
+            p: number | null;
+            /** Adjusted */
+            adjusted: number | null;
+            /** Sure */
+            sure: boolean;
+            /** Compared */
+            compared: components["schemas"]["Compared"][];
+            /** Sentence */
+            sentence: string;
         };
         /**
          * TopicFigures
@@ -15088,6 +15415,169 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    list_regression_choices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegressionChoices"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_regression: {
+        parameters: {
+            query?: {
+                factor?: string[];
+                number?: string[];
+                time?: boolean;
+                bends?: number;
+                pair?: string[];
+                link?: string;
+                weight?: string;
+                unit?: string | null;
+                design?: string | null;
+                topic?: number[];
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegressionTable"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    make_regression: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RegressionQuery"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_regression_working: {
+        parameters: {
+            query: {
+                factor?: string[];
+                number?: string[];
+                time?: boolean;
+                bends?: number;
+                pair?: string[];
+                link?: string;
+                weight?: string;
+                unit?: string | null;
+                design?: string | null;
+                topic: number;
+                point: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Working"];
                 };
             };
             400: components["responses"]["Problem400"];

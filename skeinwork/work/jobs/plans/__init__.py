@@ -13,6 +13,7 @@ from skeinwork.work.jobs.plans.index import Index
 from skeinwork.work.jobs.plans.measure import Measure
 from skeinwork.work.jobs.plans.mend import Mend
 from skeinwork.work.jobs.plans.reading import Reading
+from skeinwork.work.jobs.plans.regressing import Regressing
 from skeinwork.work.jobs.plans.sweep import Sweep, SweepRequest
 from skeinwork.work.jobs.plans.tracking import Tracking
 from skeinwork.work.jobs.plans.unpack import Unpack
@@ -32,6 +33,7 @@ __all__ = (
     "Mend",
     "Plan",
     "Reading",
+    "Regressing",
     "Sweep",
     "SweepRequest",
     "Tracking",
@@ -48,6 +50,7 @@ _ALL: tuple[type[Plan], ...] = (
     Measure,
     Reading,
     Tracking,
+    Regressing,
     Mend,
     Unpack,
     Index,

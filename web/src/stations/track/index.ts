@@ -5,12 +5,13 @@ export default {
   name: 'track',
   label: 'Track',
   step: 'fit',
-  jobs: ['tracking'],
+  jobs: ['tracking', 'regressing'],
   rooms: [
     { name: 'overview', label: 'What moves' },
     { name: 'time', label: 'Over time' },
     { name: 'groups', label: 'Groups' },
     { name: 'two', label: 'Any two' },
+    { name: 'fixed', label: 'Held fixed' },
   ],
   view: () => import('./TrackStation.vue'),
 } satisfies Station
