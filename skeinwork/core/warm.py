@@ -12,6 +12,7 @@ from skeinwork.core.matrix.matrix import prune
 from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.pruning import figures
 from skeinwork.core.prevalence.differences import differences
+from skeinwork.core.prevalence.regression import left_out
 from skeinwork.core.prevalence.smoothing import smoothed
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.relate.distances import distances
@@ -30,6 +31,7 @@ from skeinwork.core.topics.co_occurrence import co_occurrence
 from skeinwork.core.topics.measures.windows import count_windows
 from skeinwork.core.topics.methods import METHODS
 from skeinwork.core.topics.methods.lda_chain import Chain, LdaSettings
+from skeinwork.core.topics.own_words import most_probable_topics
 from skeinwork.core.topics.samplers import SAMPLERS
 
 
@@ -68,6 +70,8 @@ def warm() -> None:
         _stored(*vars(model.drawn).values())
         totals = unit_totals(model.drawn, np.ones(len(texts)), cells, 2, cells // 2)
         smoothed(totals, np.eye(2))
+        most_probable_topics(matrix.counts, model.topic_word, model.doc_topic)
+    left_out(np.ones((4, 1)), np.array([0, 1, 4]), np.ones(4), np.ones(4), 9.0 * np.eye(1), np.eye(1))
     for name in SAMPLERS:
         Chain(matrix.counts, LdaSettings(topics=2, sampler=name)).step()
     co_occurrence(np.eye(4, dtype=bool) | (np.arange(4) < 1), 2)

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from skeinwork.core.errors import BadInputError
 
 # Added to both counts of a ratio, so that a word that one side lacks has one (half a token, after Haldane 1955).
-_HALF = 0.5
+HALF = 0.5
 # Tokens that the prior of the log odds is worth: a word seen a few times stays near no difference.
 PRIOR_TOKENS = 500.0
 
@@ -65,7 +65,7 @@ def words_apart(one: NDArray[np.int64], other: NDArray[np.int64], prior_tokens: 
         one,
         other,
         _likelihood(one, other, n_one, n_other),
-        np.log2((one + _HALF) / n_one) - np.log2((other + _HALF) / n_other),
+        np.log2((one + HALF) / n_one) - np.log2((other + HALF) / n_other),
         _log_odds(one, other, n_one, n_other, prior_tokens),
     )
 

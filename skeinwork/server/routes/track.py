@@ -13,9 +13,10 @@ from skeinwork.server.records import Made
 from skeinwork.server.routing import Routes
 from skeinwork.server.state import LabelsOf, RecordNumber, SeedsOf, StateOf, StrandOf, ViewOf
 from skeinwork.work.jobs.plans import Tracking
-from skeinwork.work.screens import contrasts, movement, track, track_working
+from skeinwork.work.screens import contrasts, movement, own_words, track, track_working
 from skeinwork.work.screens.contrasts import ContrastTable, ContrastWorking
 from skeinwork.work.screens.moving import MovementTable
+from skeinwork.work.screens.own_words import OwnWordsTable
 from skeinwork.work.screens.track import DifferenceTable, PrevalenceTable, Smooth, TrackChoices
 from skeinwork.work.screens.track_working import ShareWorking
 from skeinwork.work.steps import DETECTABLE, MOVEMENT
@@ -97,6 +98,13 @@ class ShareWorkingQuery(BreakdownQuery):
     at: str | None = Field(None, max_length=60)
 
 
+class OwnWordsQuery(BreakdownQuery):
+    """A topic in the groups of a field, or over time where there is none; ``halves`` parts the time in two."""
+
+    topic: int = Field(ge=0, le=10_000)
+    halves: bool = False
+
+
 @router.get("/track")
 def list_track_choices(view: ViewOf) -> TrackChoices:
     """What prevalence can be broken down by, and what is suggested."""
@@ -153,6 +161,12 @@ def make_movement(state: StateOf, strand: StrandOf, view: ViewOf, seeds: SeedsOf
     with state.store.connection():
         plan = Tracking(fit=view.fit_record.identity, base=strands.wanted(strand).base, wanted=asked)
         return Made.of(strand, state.runner.start(plan, strand))
+
+
+@router.get("/own-words")
+def get_own_words(view: ViewOf, labels: LabelsOf, query: Annotated[OwnWordsQuery, Query()]) -> OwnWordsTable:
+    """What a topic is said with in each group, or at each time."""
+    return own_words.own_words_table(view, query.breakdown(), query.topic, query.halves, labels)
 
 
 @router.get("/events")

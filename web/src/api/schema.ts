@@ -3116,6 +3116,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/own-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Own Words
+         * @description What a topic is said with in each group, or at each time.
+         */
+        get: operations["get_own_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/events": {
         parameters: {
             query?: never;
@@ -6370,6 +6390,36 @@ export interface components {
             emptied: number;
         };
         /**
+         * GroupOfTopic
+         * @description A topic in one group: its words, those that are more or less its there, and how far it drifts.
+         */
+        GroupOfTopic: {
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            /** Tokens */
+            tokens: number;
+            /** Units */
+            units: number;
+            /** Words */
+            words: components["schemas"]["Weighed"][];
+            /** More */
+            more: components["schemas"]["OwnWord"][];
+            /** Less */
+            less: components["schemas"]["OwnWord"][];
+            /** Drift */
+            drift: number | null;
+            /** By Chance */
+            by_chance: number | null;
+            /** Another */
+            another: boolean;
+            /** Nearest */
+            nearest: number;
+            /** Apart */
+            apart: number | null;
+        };
+        /**
          * GroupOfWords
          * @description A group that is compared.
          */
@@ -8225,6 +8275,54 @@ export interface components {
              * @default true
              */
             possessives: boolean;
+        };
+        /**
+         * OwnWord
+         * @description A word of the topic there: its share of the topic's words, how many times as often as elsewhere, 95 %.
+         *
+         *     ``low`` and ``high`` are missing where a side has none of it; ``working`` is the ratio with its own numbers.
+         */
+        OwnWord: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Inside */
+            inside: number;
+            /** Outside */
+            outside: number;
+            /** Weight */
+            weight: number;
+            /** Times */
+            times: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** P */
+            p: number;
+            /** Adjusted */
+            adjusted: number;
+            /** Sure */
+            sure: boolean;
+            /** Working */
+            working: string;
+        };
+        /**
+         * OwnWordsTable
+         * @description A topic in all groups; ``says`` is what was found, ``rests`` on what.
+         */
+        OwnWordsTable: {
+            /** Topic */
+            topic: number;
+            /** Field */
+            field: string | null;
+            /** Groups */
+            groups: components["schemas"]["GroupOfTopic"][];
+            /** Says */
+            says: string[];
+            /** Rests */
+            rests: string;
         };
         /**
          * PagePart
@@ -11107,6 +11205,18 @@ export interface components {
              * @default false
              */
             held_out: boolean;
+        };
+        /**
+         * Weighed
+         * @description One of the most probable words of the topic there.
+         */
+        Weighed: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Weight */
+            weight: number;
         };
         /**
          * WeighedText
@@ -17924,6 +18034,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_own_words: {
+        parameters: {
+            query: {
+                group?: string | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+                breaks?: string[];
+                weight?: "tokens" | "documents";
+                unit?: string | null;
+                design?: string | null;
+                fixed?: string[];
+                topic: number;
+                halves?: boolean;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnWordsTable"];
                 };
             };
             400: components["responses"]["Problem400"];
