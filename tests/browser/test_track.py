@@ -145,3 +145,23 @@ def test_fields_are_held_fixed_and_a_prediction_worked_through(browser: Browser,
     browser.driver.refresh()
     browser.one("[aria-label='What it can’t say']", "not of logits", 90)
     assert browser.all(".panels.many svg")
+
+
+def test_a_topics_own_words_lead_to_their_documents(browser: Browser, moved: int) -> None:
+    browser.open(f"/strand/{moved}/track?part=own&by=harbour")
+    browser.one(".outcome", "of 5 parts", 60)
+    assert len(browser.all(".groups section")) == 5
+    word = browser.all(".groups .line")[0]
+    said = word.text.split("\n")[0]
+    word.click()
+    browser.one("aside", f"“{said}”")
+    browser.one(".groups p.numbers", f"{said}: (")
+    browser.choose(
+        "Topic",
+        str(browser.driver.execute_script("return document.querySelector('[aria-label=Topic]').options[3].text")),
+    )
+    browser.until(lambda: "t=3" in browser.driver.current_url, "the topic in the address")
+    browser.click("button.mode", "later against earlier")
+    browser.until(lambda: len(browser.all(".groups section")) == 2, "two halves")
+    browser.settled()
+    assert browser.axe() == [] and browser.overflow() <= 0

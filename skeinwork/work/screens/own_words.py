@@ -181,9 +181,10 @@ def _rests(found: OwnWords, by: Breakdown, left: int) -> str:
         if found.prior < _ALL_ALIKE
         else "so strongly, as is the most probable for these, that they are the same in all parts"
     )
+    unit, compared = by.unit or "document", counted(found.compared, "comparison")
     return (
         f"Of {count(whole)} words that most probably are this topic’s in their documents; words with "
-        f"{LEAST_OCCURRENCES} or more. Shares are drawn towards those of the topic "
-        f"{drawn}. p by {by.unit or 'document'}, adjusted over {counted(found.compared, 'comparison')} of words and "
-        f"parts. Drift is the Jensen-Shannon divergence from elsewhere; of {DEALS} deals of the units 95 in 100 have no part beyond what is called chance.{beyond}"
+        f"{LEAST_OCCURRENCES} or more. Shares are drawn towards those of the topic {drawn}. p by {unit}, adjusted over "
+        f"{compared} of words and parts. Drift is the Jensen-Shannon divergence from elsewhere; of {DEALS} deals of "
+        f"the units 95 in 100 have no part beyond what is called chance.{beyond}"
     )

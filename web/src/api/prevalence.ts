@@ -11,6 +11,7 @@ export type Period = NonNullable<PrevalenceTable['period']>
 export type DifferenceTable = Schemas['DifferenceTable']
 export type MovementTable = Schemas['MovementTable']
 export type ContrastTable = Schemas['ContrastTable']
+export type OwnWordsTable = Schemas['OwnWordsTable']
 export type Smooth = Schemas['TrackChoices']['smooth'][number]
 /** What prevalence is broken down by. */
 export interface Breakdown {
@@ -135,6 +136,23 @@ export function useContrastWorking(
         }),
       ),
     () => !!fit.value && toValue(topic) !== undefined,
+  )
+}
+
+/** What a topic is said with in each group, or at each time. */
+export function useOwnWords(
+  by: MaybeRefOrGetter<Breakdown & { topic: number; halves?: boolean }>,
+  enabled: MaybeRefOrGetter<boolean>,
+) {
+  const { fit } = useTopics()
+  return useStrandQuery<OwnWordsTable>(
+    'own words',
+    () => [fit.value, toValue(by)],
+    (id) =>
+      ask(
+        client.GET('/api/strands/{strand_id}/own-words', { params: { ...strandPath(id), query: { ...toValue(by) } } }),
+      ),
+    () => !!fit.value && toValue(enabled),
   )
 }
 

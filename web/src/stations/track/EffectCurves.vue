@@ -82,6 +82,7 @@ const rows = computed(() =>
 <template>
   <ChartFrame
     title=""
+    :plain="parts.length > 1"
     :name="`foretold-${effect.terms.join('-')}`"
     :header="[...effect.terms, 'foretold', 'low', 'high', 'documents near']"
     :rows="rows">

@@ -96,7 +96,7 @@ const said = (p: number | null, name: string) => (p === null ? `${name}: can’t
   min-width: 0;
 }
 .selected {
-  background: var(--wash);
+  background: var(--weld-wash);
 }
 .strand {
   stroke: var(--hairline);

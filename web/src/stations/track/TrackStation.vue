@@ -13,6 +13,7 @@ const VIEWS: Record<string, unknown> = {
   time: defineAsyncComponent(() => import('./TimeRoom.vue')),
   groups: defineAsyncComponent(() => import('./GroupsRoom.vue')),
   two: defineAsyncComponent(() => import('./ContrastRoom.vue')),
+  own: defineAsyncComponent(() => import('./OwnWordsRoom.vue')),
   fixed: defineAsyncComponent(() => import('./FixedRoom.vue')),
 }
 const { fit } = useTopics()

@@ -11,6 +11,7 @@ export default {
     { name: 'time', label: 'Over time' },
     { name: 'groups', label: 'Groups' },
     { name: 'two', label: 'Any two' },
+    { name: 'own', label: 'Own words' },
     { name: 'fixed', label: 'Held fixed' },
   ],
   view: () => import('./TrackStation.vue'),
