@@ -17,6 +17,7 @@ from calibrate_choice import choices
 from calibrate_fits import LENGTHS, Array, gains_of_none, other_seeds, settled, shrinkage_of_fits, still_traces
 from calibrate_label import coding_by_hand, topics_apart
 from calibrate_lda import priors_that_stand, starts
+from calibrate_regression import regressions
 from calibrate_track import changes_of_none, fixed_composition, promised, smoothed_bands
 from calibrate_words import false_words, ratios_of_words
 from scipy.sparse import csr_matrix
@@ -284,6 +285,7 @@ def main() -> None:
         promised,
         smoothed_bands,
         fixed_composition,
+        regressions,
     )
     named = {part.__name__: part for part in parts}
     parser.add_argument("--only", nargs="+", choices=named, default=list(named), metavar="PART")
