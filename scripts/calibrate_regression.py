@@ -108,7 +108,7 @@ def _regressed(given: tuple[str, str, float, int]) -> tuple[float, ...]:
 
 
 def regressions(run: Any, runs: int) -> Iterator[str]:
-    yield "\nRegressions: intervals of predictions, of the rarest topic, of differences; nothing there: p < .05, any said"
+    yield "\nRegressions: intervals of predictions, of the rarest topic, of differences; nothing there: p < .05, any"
     for link in ("identity", "logit"):
         for name in SHAPES:
             there = np.mean(list(run(_regressed, [(name, link, 0.6, seed) for seed in range(runs)])), axis=0)
