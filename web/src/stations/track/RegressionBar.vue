@@ -4,14 +4,7 @@ import { computed } from 'vue'
 import { TIME, pairsOf, useTerms } from './regression'
 
 /** The fields that are held fixed for each other, which of them may depend on each other, and by what method. */
-const { choices, terms, pairs, unit, of, toggle, togglePair, get, set } = useTerms()
-const all = computed(() => [
-  ...new Set([
-    ...(choices.value?.factors ?? []),
-    ...(choices.value?.numbers ?? []),
-    ...(choices.value?.dated ? [TIME] : []),
-  ]),
-])
+const { choices, all, terms, pairs, unit, of, toggle, togglePair, get, set } = useTerms()
 const open = computed(() => pairsOf(terms.value).filter((each) => !pairs.value.includes(each)))
 const units = computed(() =>
   ['documents', ...(choices.value?.unit_fields ?? [])].filter((each) => !terms.value.includes(each)),
