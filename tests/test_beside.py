@@ -131,7 +131,7 @@ def test_a_result_beside_the_chain_is_made_kept_and_goes_along(tmp_path: Path) -
     there = ROOT / "skeinwork" / "work" / "steps"
     (tmp_path / "sizes.py").write_text(STEP)
     listed = (there / "__init__.py").read_text()
-    entry = listed.replace("DETECTABLE),\n)\nSTEPS", "DETECTABLE, sizes.SIZES),\n)\nSTEPS", 1)
+    entry = listed.replace("),\n)\nSTEPS", ", sizes.SIZES),\n)\nSTEPS", 1)
     assert entry != listed
     (tmp_path / "__init__.py").write_text(
         entry.replace("import step as step_module", "import sizes, step as step_module")
