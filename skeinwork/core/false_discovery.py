@@ -11,20 +11,23 @@ def false_discovery_rates(p: NDArray[np.float64]) -> NDArray[np.float64]:
 
     Parameters
     ----------
-    p : float64[n], p-values of one family
+    p : float64[...], p-values of one family, NaN where there is none
 
     Returns
     -------
-    float64[n]
+    float64[...], NaN where there is none
 
     >>> false_discovery_rates(np.array([0.01, 0.04, 0.03])).tolist()
     [0.03, 0.04, 0.04]
     """
-    order = np.argsort(p)
-    raised = p[order] * (len(p) / np.arange(1, len(p) + 1))
-    rates = np.empty_like(p)
+    there = ~np.isnan(p)
+    known = p[there]
+    order = np.argsort(known)
+    raised = known[order] * (len(known) / np.arange(1, len(known) + 1))
+    rates, found = np.empty_like(known), np.full(p.shape, np.nan)
     rates[order] = np.minimum.accumulate(raised[::-1])[::-1]
-    return np.minimum(rates, 1.0)
+    found[there] = np.minimum(rates, 1.0)
+    return found
 
 
 def any_of(p: NDArray[np.float64]) -> NDArray[np.float64]:

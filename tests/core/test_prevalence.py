@@ -387,3 +387,7 @@ def test_documents_of_one_author_are_seen_to_be_alike() -> None:
 @given(p=st.lists(st.floats(0, 1), min_size=1, max_size=40))
 def test_rates_of_false_discoveries_are_those_of_the_reference(p: list[float]) -> None:
     assert np.allclose(false_discovery_rates(np.array(p)), scipy.stats.false_discovery_control(p))
+    # What is not known changes nothing, wherever it stands.
+    rows = np.array([p, [np.nan] * len(p)])
+    assert np.allclose(false_discovery_rates(rows)[0], scipy.stats.false_discovery_control(p))
+    assert np.isnan(false_discovery_rates(rows)[1]).all()

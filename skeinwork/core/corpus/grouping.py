@@ -23,6 +23,17 @@ def groups_of(corpus: Corpus, field: str) -> tuple[NDArray[np.int64], list[str]]
     return place[column.codes], [column.values[at] for at in order]
 
 
+def with_own_units(unit: NDArray[np.int64] | None, n_docs: int) -> NDArray[np.int64]:
+    """The unit of every document, int64[n_docs], documents without one being units of their own.
+
+    Parameters
+    ----------
+    unit : int64[n_docs], -1 for none; None where every document is a unit
+    """
+    alone = np.arange(n_docs, dtype=np.int64)
+    return alone if unit is None else np.where(unit >= 0, unit, unit.max(initial=-1) + 1 + alone)
+
+
 def units_of(corpus: Corpus, field: str | None) -> NDArray[np.int64] | None:
     """Unit of every document, -1 for one of its own; None where every document is one."""
     if field is None:

@@ -213,19 +213,20 @@ def design_weights(corpus: Corpus, field: str) -> Array:
     column = corpus.column(field)
     if column is None:
         raise BadInputError(f"There is no field “{field}” that could hold design weights.")
-    numbers = np.array([_number(each) for each in column.values] + [0.0])
-    found = numbers[column.codes]
+    numbers = np.array([*map(number_of, column.values), np.nan])[column.codes]
+    found = np.where(numbers > 0, numbers, 0.0)
     if not (found > 0).any():
         raise BadInputError(f"“{field}” holds no numbers above 0, so it can’t be a design weight.")
     return np.asarray(found)
 
 
-def _number(text: str) -> float:
+def number_of(text: str) -> float:
+    """A number as cells have it, NaN where it is none."""
     try:
         value = float(text.strip().replace(",", "."))
     except ValueError:
-        return 0.0
-    return value if 0.0 < value < 1e12 else 0.0
+        return float("nan")
+    return value if abs(value) < 1e12 else float("nan")
 
 
 class Held(NamedTuple):

@@ -19,10 +19,10 @@ from numpy.typing import NDArray
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from skeinwork.core.corpus.corpus import Corpus
-from skeinwork.core.corpus.grouping import groups_of, units_of
+from skeinwork.core.corpus.grouping import groups_of, units_of, with_own_units
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING
-from skeinwork.core.prevalence.breakdown import TIME
+from skeinwork.core.prevalence.breakdown import TIME, number_of
 
 Array = NDArray[np.float64]
 Name = Annotated[str, Field(min_length=1, max_length=200)]
@@ -159,15 +159,6 @@ def _number(corpus: Corpus, name: str, counts: NDArray[np.bool_]) -> Term:
     return Term(name, "number", columns, known, labels, points, ((points - center) / scale)[:, None], place)
 
 
-def number_of(text: str) -> float:
-    """A number as cells have it, NaN where it is none."""
-    try:
-        value = float(text.strip().replace(",", "."))
-    except ValueError:
-        return float("nan")
-    return value if abs(value) < 1e12 else float("nan")
-
-
 def _time(corpus: Corpus, bends: int, counts: NDArray[np.bool_]) -> Term:
     days = corpus.days.astype(np.float64)
     known = corpus.days != MISSING
@@ -240,9 +231,7 @@ def design_of(corpus: Corpus, of: Regression, weights: Array) -> Design:
     BadInputError
         where a field is not there, says nothing, or there are more columns than anybody reads.
     """
-    unit = units_of(corpus, of.unit)
-    alone = np.arange(len(corpus), dtype=np.int64)
-    unit = alone if unit is None else np.where(unit >= 0, unit, unit.max(initial=-1) + 1 + alone)
+    unit = with_own_units(units_of(corpus, of.unit), len(corpus))
     counts = weights > 0
     terms = [_factor(corpus, name, unit, counts) for name in of.factors]
     terms += [_number(corpus, name, counts) for name in of.numbers]

@@ -334,12 +334,10 @@ def differences(totals: UnitTotals, sides: Sides | None = None) -> Differences:
     usable = (one.units >= LEAST_UNITS) & (other.units >= LEAST_UNITS)
     difference = compared.difference
     down, up = compared.reach((1.0 - LEVEL) / 2.0)
-    p, adjusted = (np.full(difference.shape, np.nan) for _ in range(2))
+    p = np.full(difference.shape, np.nan)
     if usable.any():
-        found = compared.of(usable).p()
-        p[usable] = found
-        adjusted[usable] = false_discovery_rates(found.ravel()).reshape(found.shape)
+        p[usable] = compared.of(usable).p()
     low, high = difference - down, difference + up
     for each in (difference, low, high):
         each[~usable] = np.nan
-    return Differences(difference, low, high, p, adjusted, shared, *both)
+    return Differences(difference, low, high, p, false_discovery_rates(p), shared, *both)

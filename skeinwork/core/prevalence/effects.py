@@ -21,12 +21,11 @@ class Effect:
 
     Attributes
     ----------
-    terms : one name or two; shape : points of each
+    terms : one name or two
     points, contrasts : slices
     """
 
     terms: tuple[str, ...]
-    shape: tuple[int, ...]
     points: slice
     contrasts: slice
 
@@ -103,7 +102,7 @@ def effects_of(design: Design) -> Effects:
                 up = (np.outer(one[1], other[1]) + np.outer(one[2], other[2])) / 2.0
                 down = (np.outer(one[1], other[2]) + np.outer(one[2], other[1])) / 2.0
                 sides.append((first, up.ravel(), down.ravel(), 2.0))
-        effects.append(Effect(terms, shape, slice(first, len(given)), slice(first_contrast, len(labels))))
+        effects.append(Effect(terms, slice(first, len(given)), slice(first_contrast, len(labels))))
     both = np.zeros((2, len(sides), len(given)))
     for row, (first, up, down, _) in enumerate(sides):
         both[0, row, first : first + len(up)], both[1, row, first : first + len(down)] = up, down

@@ -101,11 +101,7 @@ def movement(totals: UnitTotals, family: Family) -> Movement:
     """One p a topic, adjusted over topics, and the clearest contrast of each."""
     found = differences(totals, family.sides)
     p = any_of(found.p) if len(family.sides) else np.full(totals.n_topics, np.nan)
-    adjusted = np.full(len(p), np.nan)
-    known = ~np.isnan(p)
-    if known.any():
-        adjusted[known] = false_discovery_rates(p[known])
-    return Movement(p, adjusted, _clearest(found), found, family)
+    return Movement(p, false_discovery_rates(p), _clearest(found), found, family)
 
 
 def _clearest(found: Differences) -> NDArray[np.int64]:

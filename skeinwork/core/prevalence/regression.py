@@ -253,9 +253,13 @@ def _shares_of(samples: Samples, sample: int, docs: NDArray[np.int64]) -> scipy.
     return scipy.sparse.csr_matrix(scipy.sparse.diags(1.0 / sizes) @ counts)
 
 
-def mean_shares(samples: Samples, docs: NDArray[np.int64]) -> scipy.sparse.csc_matrix:
-    """Tokens of a topic over tokens of a document, the mean over the samples, float64[len(docs), n_topics]."""
-    each = [_shares_of(samples, at, docs) for at in range(len(samples))]
+def shares_by_sample(samples: Samples, docs: NDArray[np.int64]) -> list[scipy.sparse.csr_matrix]:
+    """Tokens of a topic over tokens of a document in each sample, float64[len(docs), n_topics]."""
+    return [_shares_of(samples, at, docs) for at in range(len(samples))]
+
+
+def mean_shares(each: Sequence[scipy.sparse.csr_matrix]) -> scipy.sparse.csc_matrix:
+    """The mean over the samples, float64[n_docs, n_topics]."""
     return scipy.sparse.csc_matrix(sum(each[1:], each[0]) / len(each))
 
 
@@ -289,8 +293,8 @@ def regress(
     told = directions.tells(averaged.mean)
     turned = _Averaged(averaged.rows @ directions.turn, averaged.weight)
     x = np.ascontiguousarray(columns @ directions.turn)
-    each = [_shares_of(samples, at, docs) for at in range(len(samples))]
-    y = mean_shares(samples, docs)
+    each = shares_by_sample(samples, docs)
+    y = mean_shares(each)
     by_sample = np.stack([(mine.T @ (x * weight[:, None])).T for mine in each])
     others = [_chain_scores(chain, docs, x, weight) for chain in chains]
     starts = np.append(np.flatnonzero(np.diff(design.unit, prepend=-1)), len(docs))
@@ -431,11 +435,7 @@ def _told(
     for made in predicted:
         made[~told[1:]] = np.nan
     effect_p = np.stack([any_of(p[each.contrasts]) for each in effects.effects])
-    adjusted = np.full_like(effect_p, np.nan)
-    for row, mine in enumerate(effect_p):
-        known = ~np.isnan(mine)
-        if known.any():
-            adjusted[row, known] = false_discovery_rates(mine[known])
+    adjusted = np.stack([false_discovery_rates(mine) for mine in effect_p])
     return predicted[0], predicted[1], predicted[2], difference, bounds[0], bounds[1], p, effect_p, adjusted
 
 

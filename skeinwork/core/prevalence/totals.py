@@ -15,6 +15,7 @@ import scipy
 from numba import njit
 from numpy.typing import NDArray
 
+from skeinwork.core.corpus.grouping import with_own_units
 from skeinwork.core.topics.model import Samples
 
 
@@ -220,8 +221,7 @@ def unit_totals(
     for sample in range(len(samples)):
         filled &= np.diff(samples.indptr[sample * n_docs : (sample + 1) * n_docs + 1]) > 0
     usable = np.flatnonzero(filled & (weights > 0) & (cells >= 0))
-    alone = np.arange(n_docs, dtype=np.int64)
-    unit = alone if units is None else np.where(units >= 0, units, units.max(initial=-1) + 1 + alone)
+    unit = with_own_units(units, n_docs)
     docs = usable[np.lexsort((unit[usable], cells[usable]))]
     pairs = np.stack([cells[docs], unit[docs]])
     new = np.ones(len(docs), dtype=bool)

@@ -26,6 +26,7 @@ from numba import njit
 from numpy.typing import NDArray
 from scipy.special import stdtr, stdtrit
 
+from skeinwork.core.corpus.grouping import with_own_units
 from skeinwork.core.progress import Report, silent
 
 # Units times occurrences up to which the distribution is added up (20 µs); beyond, the saddlepoint is within
@@ -89,8 +90,8 @@ def unit_counts(
     if unit is None or (unit[known] < 0).all():
         cells, cell_group = part, group[known]
     else:
-        alone = np.where(unit[known] < 0, unit.max(initial=0) + 1 + np.arange(len(known)), unit[known])
-        keys, place = np.unique(alone * n_groups + group[known], return_inverse=True)
+        own = with_own_units(unit[known], len(known))
+        keys, place = np.unique(own * n_groups + group[known], return_inverse=True)
         add = scipy.sparse.csr_matrix((np.ones(len(known), counts.dtype), (place.ravel(), np.arange(len(known)))))
         cells, cell_group = add @ part, keys % n_groups
     sizes = np.asarray(cells.sum(axis=1, dtype=np.int64)).ravel()

@@ -188,10 +188,7 @@ def own_words(
     base = occurrences / occurrences.sum()
     prior = prior_tokens(inside, base)
     weights = (inside + prior * base) / (found.tokens[:, None] + prior)
-    adjusted = np.full(tested.p.shape, np.nan)
-    known = ~np.isnan(tested.p)
-    if known.any():
-        adjusted[known] = false_discovery_rates(tested.p[known])
+    adjusted = false_discovery_rates(tested.p)
     more: list[list[OwnWord]] = []
     less: list[list[OwnWord]] = []
     for at in range(len(found.tokens)):
@@ -203,7 +200,17 @@ def own_words(
         [(int(term), float(row[term])) for term in np.argsort(-row, kind="stable")[:MOST_WORDS]] for row in weights
     ]
     return OwnWords(
-        found.tokens, found.units, words, more, less, drift, by_chance, nearest, apart, prior, int(known.sum())
+        found.tokens,
+        found.units,
+        words,
+        more,
+        less,
+        drift,
+        by_chance,
+        nearest,
+        apart,
+        prior,
+        int((~np.isnan(tested.p)).sum()),
     )
 
 

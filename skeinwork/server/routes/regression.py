@@ -17,10 +17,9 @@ from skeinwork.work.jobs.plans import Regressing
 from skeinwork.work.screens import regressions
 from skeinwork.work.screens.regressions import RegressionChoices, RegressionTable
 from skeinwork.work.steps import REGRESSION
-from skeinwork.work.steps.regression import design_for
 from skeinwork.work.strands import strands
 from skeinwork.work.strands.schemas import problems_in_words
-from skeinwork.work.topics.regressions import settings_of
+from skeinwork.work.topics.regressions import design_of, settings_of
 
 router = Routes(prefix="/api/strands/{strand_id}", tags=["regression"])
 BETWEEN = " × "
@@ -88,7 +87,7 @@ def get_regression(
 def make_regression(state: StateOf, strand: StrandOf, view: ViewOf, seeds: SeedsOf, wanted: RegressionQuery) -> Made:
     """Work a regression out, in a job."""
     of = wanted.regression()
-    design_for(view.corpus, of, view.token_weights)
+    design_of(view, of)
     settings = settings_of(view, of, seeds).model_dump(mode="json")
     with state.store.connection():
         plan = Regressing(

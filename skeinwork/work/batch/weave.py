@@ -178,38 +178,35 @@ def bring_in(files: Sequence[SourceFile], folder: Path) -> Path:
     return folder
 
 
-def _check_tracked(corpus: Corpus, pattern: Pattern) -> None:
-    """Refuse what the pattern tracks by where the documents have none of it."""
+def _check_breakdowns(corpus: Corpus, pattern: Pattern) -> None:
+    """Refuse what the pattern tracks by, or regresses on, where the documents have none of it."""
     names = [column.name for column in corpus.columns]
+    undated = bool((corpus.days == MISSING).all())
+
+    def expect_field(does: str, field: str | None, change: str, *others: str) -> None:
+        if field and field not in (*names, *others):
+            raise BadInputError(
+                f"The pattern {does} “{field}”, which the documents lack. They have {', '.join(names)}. "
+                f"Change {change} in the pattern."
+            )
+
+    def expect_dates(does: str) -> None:
+        if undated:
+            raise BadInputError(
+                f"The pattern {does}, but no document has a date. Give a field the role date under gather in the "
+                "pattern."
+            )
+
     for each in pattern.track:
         for field in (each.group, each.unit):
-            if field and field not in (*names, FILE):
-                raise BadInputError(
-                    f"The pattern tracks by “{field}”, which the documents lack. They have "
-                    f"{', '.join(names)}. Change group or unit under track in the pattern."
-                )
-        if each.period and bool((corpus.days == MISSING).all()):
-            raise BadInputError(
-                f"The pattern tracks by {each.period}, but no document has a date. Give a field the "
-                "role date under gather in the pattern."
-            )
-
-
-def _check_regressed(corpus: Corpus, pattern: Pattern) -> None:
-    """Refuse what the pattern regresses on where the documents have none of it."""
-    names = [column.name for column in corpus.columns]
-    for each in pattern.regress:
-        for field in (*each.factors, *each.numbers):
-            if field not in names:
-                raise BadInputError(
-                    f"The pattern regresses on “{field}”, which the documents lack. They have {', '.join(names)}. "
-                    "Change regress in the pattern."
-                )
-        if each.time and bool((corpus.days == MISSING).all()):
-            raise BadInputError(
-                "The pattern regresses on the time, but no document has a date. Give a field the role date under "
-                "gather in the pattern."
-            )
+            expect_field("tracks by", field, "group or unit under track", FILE)
+        if each.period:
+            expect_dates(f"tracks by {each.period}")
+    for regression in pattern.regress:
+        for field in (*regression.factors, *regression.numbers):
+            expect_field("regresses on", field, "regress")
+        if regression.time:
+            expect_dates("regresses on the time")
 
 
 def place_for(out: Path) -> Path:
@@ -297,8 +294,7 @@ def make_corpus(pattern: Pattern, named: Named, store: ArtefactStore, uploads: P
 def _write(pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, out: Path, report: Report) -> list[str]:
     """Make all results and write the exports."""
     corpus = make_corpus(pattern, named, store, uploads, report)
-    _check_tracked(load_corpus(store.open(corpus)), pattern)
-    _check_regressed(load_corpus(store.open(corpus)), pattern)
+    _check_breakdowns(load_corpus(store.open(corpus)), pattern)
     made = steps.chain(corpus, pattern)
     by_step = {steps.CORPUS.name: corpus} | {making.step: steps.make(store, making, uploads, report) for making in made}
     for step in steps.BESIDE:

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-import numpy as np
-
 from skeinwork.core.formats.export import csv_rows
 from skeinwork.core.prevalence.design_matrix import Regression
 from skeinwork.core.progress import silent
 from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.results.view import View
+from skeinwork.work.steps.fit import known
 from skeinwork.work.steps.regression import Held, regressed
 from skeinwork.work.topics.prevalence import Seeds, chains_of
 from skeinwork.work.topics.regressions import regression_of, settings_of
@@ -37,22 +36,19 @@ def regression_table(view: View, of: Regression, labels: Labels, seeds: Seeds) -
         name = " × ".join(effect.terms)
         for k, label in enumerate(names):
             for at in range(*effect.points):
-                figures = _known(found.share[at, k], found.low[at, k], found.high[at, k])
+                figures = map(known, (found.share[at, k], found.low[at, k], found.high[at, k]))
                 where = ", ".join(outline.given[at])
                 rows.append([name, "foretold", where, k + 1, label, *figures, None, None, outline.documents[at]])
             for at in range(*effect.contrasts):
                 ends = (found.difference[at, k], found.difference_low[at, k], found.difference_high[at, k])
                 where = ", ".join(outline.contrasts[at])
-                rows.append([name, "against the rest", where, k + 1, label, *_known(*ends, found.p[at, k]), None, None])
-            figures = _known(found.effect_p[number, k], found.adjusted[number, k])
+                rows.append(
+                    [name, "against the rest", where, k + 1, label, *map(known, (*ends, found.p[at, k])), None, None]
+                )
+            figures = map(known, (found.effect_p[number, k], found.adjusted[number, k]))
             rows.append([name, "any of it", None, k + 1, label, None, None, None, *figures, None])
     for k, label in enumerate(names):
-        rows.append(
-            [None, "share of the scatter that is told", None, k + 1, label, *_known(found.explained[k]), *[None] * 5]
-        )
+        told = float(found.explained[k])
+        rows.append([None, "share of the scatter that is told", None, k + 1, label, told, *[None] * 5])
     header = ["effect", "what", "where", "topic", "label", "value", "low 95 %", "high 95 %", "p"]
     return csv_rows([*header, "p adjusted over topics", "documents"], rows)
-
-
-def _known(*values: float) -> list[float | None]:
-    return [None if np.isnan(each) else float(each) for each in values]

@@ -70,16 +70,9 @@ def compared(view: View, group: int, against: int | None = None) -> Compared:
     )
 
 
-def _adjusted(p: NDArray[np.float64]) -> NDArray[np.float64]:
-    """False discovery rates of those that are known."""
-    found, known = np.full(p.shape, np.nan), ~np.isnan(p)
-    found[known] = false_discovery_rates(p[known])
-    return found
-
-
 def _with_all(view: View, made: GroupTerms, group: int) -> Compared:
     whole, units = made.inside.sum(axis=0, dtype=np.int64), made.units.sum(axis=0, dtype=np.int64)
-    adjusted = view.cache.get(("adjusted words", view.identity(GROUP_WORDS)), lambda: _adjusted(made.p))
+    adjusted = view.cache.get(("adjusted words", view.identity(GROUP_WORDS)), lambda: false_discovery_rates(made.p))
     inside = made.inside[group].astype(np.int64)
     return Compared(
         group,
@@ -104,7 +97,7 @@ def _with_one(view: View, group: int, against: int) -> Compared:
         against,
         words_apart(tested.inside[0], tested.inside[1]),
         p,
-        _adjusted(p),
+        false_discovery_rates(p),
         tested.units[0],
         tested.units[1],
         int(found.units[0]),

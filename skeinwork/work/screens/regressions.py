@@ -16,11 +16,11 @@ from skeinwork.core.working import Line, Working
 from skeinwork.work.evidence.topic import topic_of
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.contrasts import chance
-from skeinwork.work.steps.fit import Interval
-from skeinwork.work.steps.regression import Estimates, Held, Outline, TermOf, design_for
-from skeinwork.work.topics.breakdowns import design_fields, unit_fields
+from skeinwork.work.steps.fit import Interval, known
+from skeinwork.work.steps.regression import Held, Outline, TermOf
+from skeinwork.work.topics.breakdowns import design_fields, group_fields, unit_fields
 from skeinwork.work.topics.prevalence import Seeds
-from skeinwork.work.topics.regressions import factor_fields, number_fields, regression_of, suggestion
+from skeinwork.work.topics.regressions import design_of, number_fields, regression_of, suggestion
 
 # Of a term, from which share on that the others tell of it little is left to bear its effect.
 _MOSTLY_TOLD = 0.8
@@ -102,7 +102,7 @@ class RegressionTable(BaseModel):
 def regression_choices(view: View) -> RegressionChoices:
     found, why = suggestion(view)
     return RegressionChoices(
-        factors=factor_fields(view),
+        factors=group_fields(view),
         numbers=number_fields(view),
         unit_fields=unit_fields(view),
         design_fields=view.cached("design fields", lambda: design_fields(view)),
@@ -123,7 +123,7 @@ def regression_table(
         where there is no such topic, or the documents can't be regressed so.
     """
     asked = [topic_of(view, each) for each in dict.fromkeys(topics)]
-    view.cached("design", lambda: design_for(view.corpus, of, view.token_weights), of)
+    design_of(view, of)
     held = regression_of(view, of, seeds)
     if held is None:
         return RegressionTable(made=False, terms=[], effects=[], topics=[], asked=asked, says="", limits=[])
@@ -172,7 +172,7 @@ def _topic(
             for row in range(*effect.contrasts)
             if not np.isnan(found.p[row, topic])
         ]
-        p, adjusted = (None if np.isnan(part[at, topic]) else float(part[at, topic]) for part in _ps(found))
+        p, adjusted = known(found.effect_p[at, topic]), known(found.adjusted[at, topic])
         sure = adjusted is not None and adjusted < SURE
         effects.append(
             TopicEffect(
@@ -190,10 +190,6 @@ def _topic(
         fifths=outline.fifths[topic] if whole else [],
         parts=outline.pairs[topic] if whole else [],
     )
-
-
-def _ps(found: Estimates) -> tuple[np.ndarray, np.ndarray]:
-    return found.effect_p, found.adjusted
 
 
 def _sentence(
@@ -287,7 +283,7 @@ def regression_working(view: View, of: Regression, seeds: Seeds, topic: int, poi
     if held is None or not 0 <= point < len(held.outline.given):
         return Working(title="This regression has not been worked out.")
     outline, found = held.outline, held.found
-    design = view.cached("design", lambda: design_for(view.corpus, of, view.token_weights), of)
+    design = design_of(view, of)
     effect = next(each for each in outline.effects if each.points[0] <= point < each.points[1])
     labels = dict(zip(effect.terms, outline.given[point], strict=True))
     given = {name: design.terms[name].labels.index(label) for name, label in labels.items()}

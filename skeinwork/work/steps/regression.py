@@ -15,7 +15,7 @@ from skeinwork.core.prevalence.breakdown import Breakdown, cells_of, weights_of
 from skeinwork.core.prevalence.chains import Chain, chain_of
 from skeinwork.core.prevalence.design_matrix import Design, Regression, design_of
 from skeinwork.core.prevalence.movement import SURE
-from skeinwork.core.prevalence.regression import column_of, mean_shares, regress
+from skeinwork.core.prevalence.regression import column_of, mean_shares, regress, shares_by_sample
 from skeinwork.core.prevalence.residuals import Residual, by_fifths, by_parts, parts_of, told_by_others
 from skeinwork.core.progress import Report, part_of
 from skeinwork.core.topics.model import Samples
@@ -146,7 +146,7 @@ def regressed(
     report("Looking at what is missed", 0.8)
     columns = design.columns(np.arange(len(design.documents)), {})
     told = told_by_others(design, columns)
-    shares, parts = mean_shares(samples, design.documents), parts_of(design)
+    shares, parts = mean_shares(shares_by_sample(samples, design.documents)), parts_of(design)
     fifths, pairs = [], []
     for k in range(shares.shape[1]):
         of = (column_of(shares, k), made.foretold(columns, k))

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
-from skeinwork.core.corpus.grouping import FILE, groups_of, units_of
+from skeinwork.core.corpus.grouping import FILE, groups_of, units_of, with_own_units
 from skeinwork.core.corpus.periods import PERIODS, Period, period_index, usual_days
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING
@@ -133,8 +133,7 @@ def _filled(view: View, field: str | None, unit: str | None, time: _Time | None)
     known = (group >= 0) & (when >= 0) & (view.token_weights > 0)
     cell = (group * periods + when)[known]
     if (of := units_of(view.corpus, unit)) is not None:
-        alone = of.max(initial=-1) + 1 + np.arange(len(of))
-        cell = np.unique(np.stack([cell, np.where(of >= 0, of, alone)[known]]), axis=1)[0]
+        cell = np.unique(np.stack([cell, with_own_units(of, len(of))[known]]), axis=1)[0]
     counts = np.bincount(cell, minlength=values * periods)
     return _Filled(field, values, period, periods, unit, float((counts >= FEW_UNITS).mean()))
 

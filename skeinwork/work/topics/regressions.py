@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from skeinwork.core.corpus.corpus import Column
-from skeinwork.core.prevalence.design_matrix import Regression, number_of
+from skeinwork.core.prevalence.breakdown import number_of
+from skeinwork.core.prevalence.design_matrix import Design, Regression
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import REGRESSION
-from skeinwork.work.steps.regression import Held, RegressionSettings
-from skeinwork.work.topics.breakdowns import FEW_VALUES, group_fields, suggested, suggested_units
+from skeinwork.work.steps.regression import Held, RegressionSettings, design_for
+from skeinwork.work.topics.breakdowns import FEW_VALUES, suggested, suggested_units
 from skeinwork.work.topics.fits import made_of
 from skeinwork.work.topics.prevalence import Seeds, other_seeds
 
@@ -30,11 +31,6 @@ def number_fields(view: View) -> list[str]:
     return view.cached("number fields", lambda: [each.name for each in view.corpus.columns if _numeric(each)])
 
 
-def factor_fields(view: View) -> list[str]:
-    """Fields whose values are groups."""
-    return group_fields(view)
-
-
 def suggestion(view: View) -> tuple[Regression | None, str]:
     """The field that prevalence is best broken down by, the other groups of few values, and the time; and why."""
     first = view.cached("suggested", lambda: suggested(view))
@@ -51,6 +47,17 @@ def suggestion(view: View) -> tuple[Regression | None, str]:
     found = Regression(factors=factors, time=time, unit=None if unit in factors else unit)
     parts = [f"{each} has {len(column.values)} values" for each in factors if (column := view.corpus.column(each))]
     return found, ", ".join([*parts, *(["documents have dates"] if time else [])])
+
+
+def design_of(view: View, of: Regression) -> Design:
+    """The columns of a regression, kept while it is looked at.
+
+    Raises
+    ------
+    BadInputError
+        where the documents can't be regressed so.
+    """
+    return view.cached("design", lambda: design_for(view.corpus, of, view.token_weights), of)
 
 
 def settings_of(view: View, of: Regression, seeds: Seeds) -> RegressionSettings:

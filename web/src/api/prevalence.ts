@@ -1,6 +1,7 @@
-import { toValue, watch, type MaybeRefOrGetter } from 'vue'
+import { toValue, type MaybeRefOrGetter } from 'vue'
 
 import { ask, client, type Schemas } from './client'
+import { makeOnce } from './once'
 import { strandPath, useStrandChange, useStrandQuery } from './strand'
 import { useTopics } from './topics'
 
@@ -93,17 +94,13 @@ export function useMovement(by: MaybeRefOrGetter<Breakdown>, enabled: MaybeRefOr
       }),
     ),
   )
-  const asked = new Set<string>()
-  watch(
-    () => [query.data.value?.judged, query.isPlaceholderData.value, fit.value, JSON.stringify(toValue(by))] as const,
-    ([judged, old, of, settings]) => {
-      if (judged !== false || old || asked.has(`${of} ${settings}`)) return
-      asked.add(`${of} ${settings}`)
-      make.mutate(toValue(by))
-    },
-    { immediate: true },
+  const again = () => make.mutate(toValue(by))
+  makeOnce(
+    () => query.data.value?.judged === false && !query.isPlaceholderData.value,
+    () => `${fit.value} ${JSON.stringify(toValue(by))}`,
+    again,
   )
-  return { query, again: () => make.mutate(toValue(by)) }
+  return { query, again }
 }
 
 /** Two selections held against each other. */

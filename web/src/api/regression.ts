@@ -1,6 +1,7 @@
-import { toValue, watch, type MaybeRefOrGetter } from 'vue'
+import { toValue, type MaybeRefOrGetter } from 'vue'
 
 import { ask, client, type Schemas } from './client'
+import { makeOnce } from './once'
 import { strandPath, useStrandChange, useStrandQuery } from './strand'
 import { useTopics } from './topics'
 
@@ -27,12 +28,8 @@ export function useRegressionChoices() {
   )
 }
 
-/** A regression; it is worked out in a job when `make` is called. */
-export function useRegression(
-  of: MaybeRefOrGetter<Regression | undefined>,
-  topics: MaybeRefOrGetter<number[]>,
-  asks: MaybeRefOrGetter<boolean>,
-) {
+/** A regression; it is worked out in a job when it is first looked at. */
+export function useRegression(of: MaybeRefOrGetter<Regression | undefined>, topics: MaybeRefOrGetter<number[]>) {
   const { fit } = useTopics()
   const query = useStrandQuery<RegressionTable>(
     'regression',
@@ -57,16 +54,10 @@ export function useRegression(
     const given = toValue(of)
     if (given) make.mutate(given)
   }
-  const asked = new Set<string>()
-  watch(
-    () => [query.data.value?.made, query.isPlaceholderData.value, fit.value, JSON.stringify(toValue(of))] as const,
-    ([made, old, model, settings]) => {
-      const key = `${model} ${settings}`
-      if (made !== false || old || !toValue(asks) || asked.has(key)) return
-      asked.add(key)
-      again()
-    },
-    { immediate: true },
+  makeOnce(
+    () => query.data.value?.made === false && !query.isPlaceholderData.value,
+    () => `${fit.value} ${JSON.stringify(toValue(of))}`,
+    again,
   )
   return { query, again, error: make.error }
 }

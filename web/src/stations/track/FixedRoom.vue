@@ -20,11 +20,7 @@ const topic = computed(() => {
   return topics.value[given] ? given : undefined
 })
 const first = computed(() => topic.value ?? 0)
-const { query, again, error } = useRegression(
-  of,
-  () => [first.value],
-  () => true,
-)
+const { query, again, error } = useRegression(of, () => [first.value])
 const { told } = useJob('regressing')
 const found = computed(() => query.data.value)
 const shown = computed(() => found.value?.topics.find((each) => each.topic === first.value))

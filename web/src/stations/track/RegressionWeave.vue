@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { RegressionTable } from '@/api/regression'
 import { useTopics } from '@/api/topics'
+import { stepRow } from '@/frame/rows'
 import Swatch from '@/marks/Swatch.vue'
 import { percent } from '@/marks/format'
 
@@ -10,19 +11,11 @@ import { chance } from './prevalence'
 defineProps<{ found: RegressionTable; topic: number }>()
 const emit = defineEmits<{ pick: [number] }>()
 const { label, dye } = useTopics()
-function step(event: KeyboardEvent, by: number) {
-  const rows = Array.from((event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('button.line'))
-  const next = rows[rows.indexOf(document.activeElement as HTMLElement) + by]
-  if (!next) return
-  event.preventDefault()
-  next.focus()
-  next.click()
-}
 const said = (p: number | null, name: string) => (p === null ? `${name}: can’t be told` : `${name}: ${chance(p)}`)
 </script>
 
 <template>
-  <div class="weave" @keydown.down="step($event, 1)" @keydown.up="step($event, -1)">
+  <div class="weave" @keydown.down="stepRow($event, 'button.line', 1)" @keydown.up="stepRow($event, 'button.line', -1)">
     <div class="line head small soft">
       <span>topic</span>
       <span v-for="each in found.effects" :key="each.terms.join()" class="name" :title="each.terms.join(' × ')">{{

@@ -7,6 +7,7 @@ import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand } from '@/api/strand'
 import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
+import { stepRow } from '@/frame/rows'
 import { count, percent } from '@/marks/format'
 
 import { five } from './numbers'
@@ -79,15 +80,6 @@ function sortBy(key: Sort) {
 }
 const arrow = (key: Sort) => (sort.value === key ? '↑' : sort.value === `-${key}` ? '↓' : '')
 const value = (event: Event) => (event.target as HTMLInputElement).value
-function step(event: KeyboardEvent, by: number) {
-  const rowsShown = Array.from((event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>('.term'))
-  const at = rowsShown.indexOf(document.activeElement as HTMLElement)
-  const next = rowsShown[at + by]
-  if (!next) return
-  event.preventDefault()
-  next.focus()
-  next.click()
-}
 </script>
 
 <template>
@@ -108,10 +100,10 @@ function step(event: KeyboardEvent, by: number) {
       </button>
     </div>
     <div
-      @keydown.j="step($event, 1)"
-      @keydown.down="step($event, 1)"
-      @keydown.k="step($event, -1)"
-      @keydown.up="step($event, -1)">
+      @keydown.j="stepRow($event, '.term', 1)"
+      @keydown.down="stepRow($event, '.term', 1)"
+      @keydown.k="stepRow($event, '.term', -1)"
+      @keydown.up="stepRow($event, '.term', -1)">
       <VirtualScroller :items="rows" :item-size="ROW" lazy class="scroller" @lazy-load="more">
         <template #item="{ item }">
           <button
