@@ -12,7 +12,7 @@ from scipy.special import gammaincinv
 
 from skeinwork.core.corpus.corpus import Corpus, encode_column
 from skeinwork.core.prevalence.breakdown import TIME
-from skeinwork.core.prevalence.design_matrix import Design, Regression, design_of
+from skeinwork.core.prevalence.design_matrix import REST, Design, Regression, design_of
 from skeinwork.core.prevalence.regression import regress
 from skeinwork.core.topics.model import Samples
 
@@ -89,9 +89,10 @@ def _regressed(given: tuple[str, str, float, int]) -> tuple[float, ...]:
     found = regress(samples, design, link)
     points = found.effects.given
     true = np.empty((len(points), len(_PLANTED)))
-    term = design.terms["value"]
+    labels = design.terms["value"].labels
+    values = [int(each[1:]) if each != REST else levels - 1 for each in labels]
     for row, given_there in enumerate(points):
-        at = level if "value" not in given_there else np.full(len(level), int(term.labels[given_there["value"]][1:]))
+        at = level if "value" not in given_there else np.full(len(level), values[given_there["value"]])
         day = (
             when
             if TIME not in given_there
@@ -100,18 +101,25 @@ def _regressed(given: tuple[str, str, float, int]) -> tuple[float, ...]:
         for column, k in enumerate(_PLANTED):
             true[row, column] = _shares_of(base[k], at, day, levels, effect, pair).mean()
     planted = list(_PLANTED)
-    inside = (found.low[:, planted] <= true) & (true <= found.high[:, planted])
+    inside = _covered(found.low[:, planted], true, found.high[:, planted])
     apart = (found.effects.one - found.effects.other) @ true * found.effects.times[:, None]
-    told = (found.difference_low[:, planted] <= apart) & (apart <= found.difference_high[:, planted])
+    told = _covered(found.difference_low[:, planted], apart, found.difference_high[:, planted])
+    known = found.p[~np.isnan(found.p)]
     said = bool((found.adjusted < 0.05).any())
-    return inside.mean(), inside[:, -1].mean(), told.mean(), float((found.p < 0.05).mean()), float(said)
+    under = (known < 0.05).mean() if len(known) else np.nan
+    return np.nanmean(inside), np.nanmean(inside[:, -1]), np.nanmean(told), under, float(said)
+
+
+def _covered(low: Array, true: Array, high: Array) -> Array:
+    """Whether intervals hold what is true; NaN where there is none."""
+    return np.where(np.isnan(low), np.nan, (low <= true) & (true <= high))
 
 
 def regressions(run: Any, runs: int) -> Iterator[str]:
     yield "\nRegressions: intervals of predictions, of the rarest topic, of differences; nothing there: p < .05, any"
     for link in ("identity", "logit"):
         for name in SHAPES:
-            there = np.mean(list(run(_regressed, [(name, link, 0.6, seed) for seed in range(runs)])), axis=0)
-            none = np.mean(list(run(_regressed, [(name, link, 0.0, seed) for seed in range(runs)])), axis=0)
+            there = np.nanmean(list(run(_regressed, [(name, link, 0.6, seed) for seed in range(runs)])), axis=0)
+            none = np.nanmean(list(run(_regressed, [(name, link, 0.0, seed) for seed in range(runs)])), axis=0)
             said = " ".join(f"{each:.3f}" for each in (*there[:3], *none[3:]))
             yield f"{link:9} {name:30} {said}"

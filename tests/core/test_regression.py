@@ -269,6 +269,26 @@ def test_documents_without_a_value_are_left_out_and_small_values_are_one() -> No
         design_of(corpus_of(np.full(n, MISSING), boat=boat), Regression(time=True), np.ones(n))
 
 
+def test_a_value_of_one_document_alone_is_told_of_nothing() -> None:
+    corpus, samples, tokens = planted(300)
+    counts = [samples.counts(at).toarray() for at in range(2)]
+    for each in counts:
+        each[7] = [90, 0, 0, 0]
+    harbour = [corpus.columns[0].value(at) for at in range(300)]
+    boat: list[str | None] = ["alone" if at == 7 else "rest" for at in range(300)]
+    odd = corpus_of(corpus.days.astype(np.int64), harbour=harbour, boat=boat, watch=list(boat[::-1]))
+    single = Samples.of_counts([csr_matrix(each) for each in counts], np.zeros((2, 4)))
+    for of in (Regression(factors=("boat",)), Regression(factors=("boat", "harbour"), pairs=(("boat", "harbour"),))):
+        for link in ("identity", "logit"):
+            found = regress(single, design_of(odd, of, tokens), link)
+            lone = [at for at, each in enumerate(found.effects.given) if each.get("boat") == 1]
+            assert np.isnan(found.low[lone]).all()
+            assert np.isnan(found.p[found.effects.effects[0].contrasts]).all()
+            assert np.isnan(found.adjusted[0]).all()
+            if not of.pairs:
+                assert found.share[lone[0], 0] == pytest.approx(1.0, abs=0.1)
+
+
 @pytest.mark.parametrize(
     "wrong",
     [

@@ -29,6 +29,7 @@ from skeinwork.core.prevalence.design_matrix import Design
 from skeinwork.core.prevalence.differences import LEAST_P
 from skeinwork.core.prevalence.effects import Effects, effects_of
 from skeinwork.core.prevalence.prevalence import (
+    LEAST_UNITS,
     LEVEL,
     MOST_LEVERAGE,
     OF_CELL,
@@ -44,7 +45,7 @@ from skeinwork.core.progress import Report, silent
 from skeinwork.core.topics.model import Samples
 
 Array = NDArray[np.float64]
-VERSION = 1
+VERSION = 2
 # Documents that predictions are averaged over, drawn where there are more; a curve needs each of them at each point.
 _AVERAGED = {"identity": 20_000, "logit": 2_000}
 # Parts of the largest direction under which columns say what others have said.
@@ -62,8 +63,9 @@ class Regressed:
     Attributes
     ----------
     effects : what is predicted and compared
-    share, low, high : float64[n_points, n_topics], predictions; NaN where the documents can't tell
-    difference, difference_low, difference_high, p : float64[n_contrasts, n_topics]
+    share, low, high : float64[n_points, n_topics], predictions; NaN where the documents can't tell, the last two also
+        where under ``LEAST_UNITS`` equal units would bear its variance
+    difference, difference_low, difference_high, p : float64[n_contrasts, n_topics], NaN likewise
     effect_p, adjusted : float64[n_effects, n_topics], whether an effect is there at all, the latter over topics
     coefficients : float64[n_columns, n_topics], of the shares or their logits
     explained : float64[n_topics], of how shares of documents scatter
@@ -410,6 +412,8 @@ def _told(
     sampled = spread_with_chains(np.zeros_like(within), within, list(parts.by_chain))
     variance, free = parts.powers[0] * (units - 1) / units, freedom(parts.powers[0], parts.powers[1])
     share, effective = np.clip(parts.value[shares], 0.0, 1.0), equal_units(influence[0])
+    # As many equal units would bear a row's variance: one, where a value is of one document.
+    borne = influence[0] ** 2 >= (LEAST_UNITS - 1e-6) * influence[1]
 
     def moments_of(rows: slice) -> Moments:
         of = share[rows]
@@ -428,12 +432,14 @@ def _told(
     reach = -special.stdtrit(degrees, tail) * deviation
     p = np.maximum(2.0 * special.stdtr(degrees, -np.abs(difference) / deviation), LEAST_P)
     bounds = [difference - reach, difference + reach]
-    usable = (effects.one + effects.other)[:, ~told[1:]].sum(axis=1) <= 1e-12
+    usable = borne[contrasts] & ((effects.one + effects.other)[:, ~told[1:]].sum(axis=1) <= 1e-12)
     for made in (difference, *bounds, p):
         made[~usable] = np.nan
     predicted = [share[1:].copy(), low, high]
     for made in predicted:
         made[~told[1:]] = np.nan
+    for end in (low, high):
+        end[~borne[1 : 1 + n_points]] = np.nan
     effect_p = np.stack([any_of(p[each.contrasts]) for each in effects.effects])
     adjusted = np.stack([false_discovery_rates(mine) for mine in effect_p])
     return predicted[0], predicted[1], predicted[2], difference, bounds[0], bounds[1], p, effect_p, adjusted

@@ -23,11 +23,11 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.false_discovery import false_discovery_rates
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.relate.group_words import HALF
-from skeinwork.core.relate.significance import UnitCounts, log_ratio_intervals, significance, unit_counts
+from skeinwork.core.relate.significance import LEAST_UNITS, UnitCounts, log_ratio_intervals, significance, unit_counts
 from skeinwork.core.topics.divergence import jensen_shannon
 
 Array = NDArray[np.float64]
-VERSION = 1
+VERSION = 2
 # Occurrences of a word within a topic, under which nothing is told of it.
 LEAST_OCCURRENCES = 5
 # Deals of the documents over the groups.
@@ -129,7 +129,8 @@ class OwnWords:
     tokens, units : int64[n_groups], of the topic
     words : of each group its most probable words, int64[<= MOST_WORDS] terms with weights
     more, less : of each group words that are more, or less, its there, the surest first
-    drift : float64[n_groups], divergence of its words there from elsewhere, in bits; NaN where a side has none
+    drift : float64[n_groups], divergence of its words there from elsewhere, in bits; NaN where a side has too few
+        units
     by_chance : float64[n_groups], what no group is beyond in 95 of 100 deals of the units
     nearest : int64[n_groups], the other topic whose words are nearest to its words there; apart : float64[n_groups]
     prior : tokens that the topic's own words count for in each group
@@ -195,6 +196,8 @@ def own_words(
         for upward, kept in ((True, more), (False, less)):
             kept.append(_told(told, tested.p, adjusted, tested.inside, weights[:, terms], at, terms, upward))
     drift, by_chance = _drift(found, inside, seed)
+    few = np.minimum(found.units, found.units.sum() - found.units) < LEAST_UNITS
+    drift[few] = by_chance[few] = np.nan
     nearest, apart = _nearest(inside, topic_word, topic)
     words = [
         [(int(term), float(row[term])) for term in np.argsort(-row, kind="stable")[:MOST_WORDS]] for row in weights

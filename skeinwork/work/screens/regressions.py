@@ -251,6 +251,12 @@ def limits_said(held: Held, of: Regression) -> list[str]:
         named = listed([", ".join(outline.given[at]) for at in lost[:_NAMED]])
         more = f" and {count(len(lost) - _NAMED)} more" if len(lost) > _NAMED else ""
         said.append(f"Not to be told apart from the other terms, so that nothing is foretold of it: {named}{more}.")
+    borne = np.isnan(held.found.low).all(axis=1) & ~np.isnan(held.found.share).all(axis=1)
+    if borne.any():
+        said.append(
+            f"{count(int(borne.sum()))} of {count(len(borne))} predictions rest on fewer than {LEAST_UNITS} units in "
+            "effect, and have no interval."
+        )
     said += [
         f"The other terms tell {percent(term.told)} of {term.name}: its effect rests on the remaining "
         f"{percent(1.0 - term.told)}."

@@ -13,7 +13,7 @@ import ValueAxis from '@/marks/ValueAxis.vue'
 import { colour } from '@/marks/dyes'
 import { counted, percent } from '@/marks/format'
 
-import { TIME } from './regression'
+import { TIME, interval } from './regression'
 
 /** What is foretold of a topic over the time, for each value of the other term where there is one. */
 const props = defineProps<{
@@ -58,8 +58,9 @@ const line = (points: (typeof parts.value)[number]['points']) =>
       ? {
           x: placeOf(each.day),
           y: y.value(each.share.mean),
-          low: y.value(each.share.low ?? each.share.mean),
-          high: y.value(each.share.high ?? each.share.mean),
+          ...(each.share.low === null || each.share.high === null
+            ? {}
+            : { low: y.value(each.share.low), high: y.value(each.share.high) }),
         }
       : null,
   )
@@ -96,7 +97,7 @@ const rows = computed(() =>
           <Mark
             v-for="each in part.points.filter((one) => one.share)"
             :key="each.at"
-            :said="`${label(topic)}, ${part.name} ${each.day}: ${percent(each.share!.mean)} (${percent(each.share!.low ?? 0)} to ${percent(each.share!.high ?? 0)}), ${counted(each.documents, 'document')} near`"
+            :said="`${label(topic)}, ${part.name} ${each.day}: ${percent(each.share!.mean)} ${interval(each.share!)}, ${counted(each.documents, 'document')} near`"
             :evidence="evidence(part.name)"
             @pick="emit('pick', begins + each.at)">
             <rect :x="placeOf(each.day) - 9" y="0" width="18" :height="HIGH" class="target" />

@@ -11,6 +11,8 @@ import Plot from '@/marks/Plot.vue'
 import { colour } from '@/marks/dyes'
 import { counted, percent } from '@/marks/format'
 
+import { interval } from './regression'
+
 /** What is foretold of a topic at each value, with intervals. */
 const props = defineProps<{
   found: RegressionTable
@@ -39,7 +41,7 @@ function evidence(given: string[]) {
 }
 const said = (each: (typeof shown.value)[number]) =>
   each.share
-    ? `${label(props.topic)}, ${each.name}: ${percent(each.share.mean)} (${percent(each.share.low ?? 0)} to ${percent(each.share.high ?? 0)}), ${counted(each.documents, 'document')}`
+    ? `${label(props.topic)}, ${each.name}: ${percent(each.share.mean)} ${interval(each.share)}, ${counted(each.documents, 'document')}`
     : `${each.name}: can’t be told`
 const rows = computed(() =>
   shown.value.map((each) => [
@@ -70,6 +72,7 @@ const rows = computed(() =>
         <text x="0" :y="each.at * ROW + 15" :class="{ faint: each.documents < 20 }">{{ cut(each.name) }}</text>
         <template v-if="each.share">
           <line
+            v-if="each.share.low !== null"
             :x1="x(each.share.low ?? each.share.mean)"
             :x2="x(each.share.high ?? each.share.mean)"
             :y1="each.at * ROW + 11"

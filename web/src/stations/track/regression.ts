@@ -2,11 +2,18 @@ import { computed } from 'vue'
 
 import { useRegressionChoices, type Regression } from '@/api/regression'
 import { useAddress } from '@/frame/address'
+import { percent } from '@/marks/format'
 
 export const TIME = 'date'
 export const BETWEEN = ' × '
 /** How a field is called that could be groups as well, where it is taken for numbers. */
 export const AS_NUMBER = ' as a number'
+
+/** An interval in words, where there is one. */
+export const interval = (share: { low?: number | null; high?: number | null }) =>
+  typeof share.low === 'number' && typeof share.high === 'number'
+    ? `(${percent(share.low)} to ${percent(share.high)})`
+    : '(too few units for an interval)'
 
 export const fieldOf = (term: string) => (term.endsWith(AS_NUMBER) ? term.slice(0, -AS_NUMBER.length) : term)
 
