@@ -92,6 +92,7 @@ def likeness(
     ----------
     ids : int32[n_tokens], words; -1 where none is left: windows run over those that are
     doc_ptr : int64[n_docs + 1]
+    named : neighbours to tell each word by, at most
 
     Returns
     -------
@@ -114,13 +115,14 @@ def likeness(
         with np.errstate(divide="ignore", invalid="ignore"):
             across[split] = np.where(within > 0, between / np.sqrt(within), np.nan)
     whole = found.counted(np.zeros(len(doc_ptr) - 1, dtype=np.int32), 1, len(looked_at))
+    mean, low, high = across.mean(axis=0), across.min(axis=0), across.max(axis=0)
     return [
         None
-        if np.isnan(across[:, at]).any()
+        if np.isnan(mean[at])
         else Likeness(
-            float(across[:, at].mean()),
-            float(across[:, at].min()),
-            float(across[:, at].max()),
+            float(mean[at]),
+            float(low[at]),
+            float(high[at]),
             _telling(whole, one[at], two[at], named),
             _telling(whole, two[at], one[at], named),
         )
@@ -129,11 +131,17 @@ def likeness(
 
 
 def _dots(unit: csr_matrix, left: NDArray[np.int64], right: NDArray[np.int64]) -> NDArray[np.float64]:
+    """Products of pairs of rows; where most pairs there are are asked for, of all rows with all."""
+    if 20 * len(left) > unit.shape[0] ** 2:
+        product: NDArray[np.float64] = (unit @ unit.T).toarray()[left, right]
+        return product
     return np.asarray(unit[left].multiply(unit[right]).sum(axis=1)).ravel()
 
 
 def _telling(whole: csr_matrix, this: int, other: int, named: int) -> list[int]:
     """Neighbours that weigh most with one word more than with another."""
+    if not named:
+        return []
     more = (whole[this] - whole[other]).tocoo()
     order = np.argsort(-more.data, kind="stable")[:named]
     return [int(more.col[at]) for at in order if more.data[at] > 0]

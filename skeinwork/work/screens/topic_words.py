@@ -167,7 +167,7 @@ def _folded(view: View, topic: int, order: NDArray[np.int64]) -> dict[int, list[
     single = [int(term) for term in order if view.fit_matrix.lengths[term] == 1]
     pairs = [(first, second) for at, second in enumerate(single) for first in single[:at]]
     ids, doc_ptr = _some_of(*term_stream(view.fit_cleaning, view.fit_matrix), view.assigned[:, [topic]])
-    found = neighbours.likeness(ids, doc_ptr, pairs, len(view.fit_matrix.terms), named=1)
+    found = neighbours.likeness(ids, doc_ptr, pairs, len(view.fit_matrix.terms), named=0)
     alike = {pair for pair, each in zip(pairs, found, strict=True) if each and each.low >= _ALIKE}
     kept: dict[int, list[int]] = {}
     for term in order.tolist():
