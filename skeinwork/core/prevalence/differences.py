@@ -296,7 +296,10 @@ class Compared:
             def beyond(z: Any, *given: Any) -> Any:
                 return Compared(Spread(*given[:3]), Spread(*given[3:6]), given[6]).beyond(z)
 
-            z[between] = elementwise.find_root(beyond, (nearest, furthest), args=given).x
+            found = elementwise.find_root(
+                beyond, (nearest, furthest), args=given, tolerances={"xatol": 1e-9, "xrtol": 1e-9}
+            )
+            z[between] = found.x
         return np.asarray(2.0 * special.ndtr(-z), dtype=np.float64)
 
 
