@@ -131,6 +131,25 @@ def cells_of(corpus: Corpus, by: Breakdown) -> Cells:
     return Cells(names, periods, rows.reshape(len(names), len(periods)), cells, len(occupied))
 
 
+def placed(corpus: Corpus, by: Breakdown) -> tuple[list[str], NDArray[np.int64]]:
+    """Names of the groups, or of the periods where there is no field, and which of them each document is in.
+
+    int64[n_docs], -1 for none.
+
+    Raises
+    ------
+    BadInputError
+        where there is neither a group nor a time.
+    """
+    if not by.group and not by.timed:
+        raise BadInputError("Choose a field to group by, or a period.")
+    found = cells_of(corpus, by.timeless if by.group else by)
+    if not found.number:
+        return [], np.full(len(corpus), -1, dtype=np.int64)
+    place = np.where(found.cells >= 0, (found.group if by.group else found.period)[found.cells], -1)
+    return found.groups if by.group else found.periods, place
+
+
 def _when(corpus: Corpus, by: Breakdown) -> tuple[NDArray[np.int64], list[str]]:
     if not by.timed:
         return np.zeros(len(corpus), dtype=np.int64), [""]

@@ -13,6 +13,7 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
+VERSION = 1
 Became = Literal["same", "split", "merged", "gone", "new"]
 # The share of a topic's tokens that makes a thread: most of them.
 MOST = 0.5

@@ -27,6 +27,7 @@ from skeinwork.work.steps.label_candidates import LABEL_CANDIDATES
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.measures import MEASURES_STEP
 from skeinwork.work.steps.movement import MOVEMENT
+from skeinwork.work.steps.part_fit import PART_FIT
 from skeinwork.work.steps.regression import REGRESSION
 from skeinwork.work.steps.step import Inputs, Link, OnDisk, Product, Step
 from skeinwork.work.steps.tokens import TOKENS
@@ -50,6 +51,7 @@ __all__ = (
     "MATRIX",
     "MEASURES_STEP",
     "MOVEMENT",
+    "PART_FIT",
     "REGRESSION",
     "STEPS",
     "TOKENS",
@@ -67,7 +69,7 @@ __all__ = (
 # One is added by its file and its entry here, after those that it is made from.
 _ALL: tuple[Link[Any, Any, Any], ...] = (
     *(CORPUS, TOKENS, CLEANING, MATRIX, FIT, TREE, GROUPS, GROUP_COUNTS, GROUP_WORDS),
-    *(MEASURES_STEP, TWIN, LABEL_CANDIDATES, CO_OCCURRENCE, MOVEMENT, DETECTABLE, REGRESSION),
+    *(MEASURES_STEP, TWIN, LABEL_CANDIDATES, CO_OCCURRENCE, MOVEMENT, DETECTABLE, REGRESSION, PART_FIT),
 )
 STEPS: dict[str, Link[Any, Any, Any]] = {each.name: each for each in _ALL}
 # What is computed with the settings wanted of a strand; others come with the comparison of fits.

@@ -12,7 +12,7 @@ from skeinwork.core.corpus.grouping import units_of
 from skeinwork.core.corpus.periods import said
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.dates import MISSING, from_days
-from skeinwork.core.prevalence.breakdown import Breakdown, cells_of
+from skeinwork.core.prevalence.breakdown import Breakdown, placed
 from skeinwork.core.topics.own_words import MOST_GROUPS, OwnWords, most_probable_topics, of_topic, own_words
 from skeinwork.work.results.view import View
 
@@ -44,11 +44,7 @@ def parted(view: View, by: Breakdown, topic: int, halves: bool) -> Parted:
     """
     if halves:
         return _halves(view, topic)
-    if not by.group and not by.timed:
-        raise BadInputError("Choose a field to group by, or a period.")
-    cells = cells_of(view.corpus, by.timeless if by.group else by)
-    place = np.where(cells.cells >= 0, (cells.group if by.group else cells.period)[cells.cells], -1)
-    names = cells.groups if by.group else cells.periods
+    names, place = placed(view.corpus, by)
     sizes = np.bincount(place[place >= 0], minlength=len(names))
     kept = np.sort(np.argsort(-sizes, kind="stable")[: min(MOST_GROUPS, int((sizes > 0).sum()))])
     renamed = np.full(len(names) + 1, -1, dtype=np.int64)
