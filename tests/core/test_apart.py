@@ -1,93 +1,46 @@
-"""Calls in a process of their own: what they yield comes back, and their limits hold."""
+"""Models apart: what became of topics over seeds, and documents dealt out over parts."""
 
 from __future__ import annotations
 
-import os
-import time
-from collections.abc import Iterator
-from typing import Any
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+from numpy.typing import NDArray
 
-import pytest
+from skeinwork.core.topics.apart import Apart, dealt_parts
 
-from skeinwork.core import apart
-from skeinwork.core.errors import BadInputError, CancelledError
-
-LIMITS = apart.Limits(seconds=30, memory=200 * 2**20)
-
-
-def numbers(count: int) -> Iterator[dict[str, Any]]:
-    for at in range(count):
-        yield {"number": at, "text": "ice on the ramp " * 20}
+SAME = np.diag([900.0, 800.0, 700.0])
+# The first topic's words in two topics of the part, the other two's in one.
+PARTED = np.array([[450.0, 450, 0], [0, 0, 800], [0, 0, 700]])
 
 
-def too_large() -> Iterator[bytes]:
-    yield bytes(400 * 2**20)
+def test_what_the_first_seed_found_is_held_by_those_that_found_it_too() -> None:
+    apart = Apart(np.array([PARTED, PARTED, SAME, PARTED]), np.array([np.eye(3), SAME, np.eye(3)]))
+    assert apart.alignment.before == ["split", "merged", "merged"]
+    assert apart.held_before.tolist() == [0.75, 0.75, 0.75]
+    assert apart.became("split").tolist() == [True, False, False]
+    assert apart.became("merged", held=0.8).sum() == 0
 
 
-def endless(answers: int) -> Iterator[int]:
-    yield from range(answers)
-    time.sleep(60)
+def test_own_topics_are_found_again_by_the_tokens_that_they_share() -> None:
+    # The second model has the same topics in another order, the third none of them.
+    order = np.eye(3)[[2, 0, 1]]
+    apart = Apart(np.array([SAME, SAME @ order, SAME]), np.array([order, np.ones((3, 3))]))
+    assert apart.held_after.tolist() == [2 / 3] * 3
 
 
-def works() -> Iterator[int]:
-    yield 0
-    while True:
-        hash("ice")
+def test_a_topic_of_few_words_in_the_part_says_nothing() -> None:
+    few = SAME.copy()
+    few[2, 2] = 150.0
+    assert Apart(few[None], np.zeros((0, 3, 3))).shown.tolist() == [True, True, False]
 
 
-def dies() -> Iterator[int]:
-    yield 1
-    os.abort()
-
-
-def refuses(sentence: str) -> Iterator[int]:
-    yield 1
-    raise BadInputError(sentence)
-
-
-def breaks() -> Iterator[int]:
-    yield from [1, 1 // 0]
-
-
-def each(call: Any, *arguments: Any, limits: apart.Limits = LIMITS, **more: Any) -> Iterator[Any]:
-    return apart.each(call, *arguments, name=lambda: "a.csv", limits=limits, **more)
-
-
-def test_values_come_back_as_they_were_whatever_their_number() -> None:
-    assert list(each(numbers, 20_000)) == list(numbers(20_000))
-    assert apart.one(sum, [1, 2], name=str, limits=LIMITS) == 3
-
-
-def test_memory_time_and_death_are_said_in_a_sentence() -> None:
-    with pytest.raises(apart.OverLimitError, match=r"a\.csv would take more than 0\.2 GB"):
-        list(each(too_large))
-    with pytest.raises(apart.OverLimitError, match="would take more"):
-        list(each(dies))
-    busy = each(works, limits=apart.Limits(0.5, LIMITS.memory))
-    assert next(busy) == 0
-    with pytest.raises(apart.OverLimitError, match="given up after"):
-        next(busy)
-    slow = each(endless, 3, limits=apart.Limits(0.5, LIMITS.memory))
-    assert next(slow) == 0
-    with pytest.raises(apart.OverLimitError, match="given up after 0 s|given up after 1 s"):
-        next(slow)
-
-
-def test_faults_keep_their_sentence() -> None:
-    with pytest.raises(BadInputError, match="no documents here"):
-        list(each(refuses, "no documents here"))
-    with pytest.raises(RuntimeError, match="ZeroDivisionError"):
-        list(each(breaks))
-
-
-def test_who_watches_can_end_it_and_no_process_stays() -> None:
-    def stop() -> None:
-        raise CancelledError("Cancelled.")
-
-    before = os.listdir("/proc/self/fd")
-    with pytest.raises(CancelledError):
-        list(each(endless, 1, watch=stop))
-    given_up = each(numbers, 1_000_000)
-    next(given_up)
-    given_up.close()
-    assert len(os.listdir("/proc/self/fd")) <= len(before) + 2
+@given(st.lists(st.tuples(st.integers(-1, 3), st.integers(-1, 6)), min_size=1, max_size=60), st.integers(0, 99))
+def test_dealing_keeps_sizes_and_units_whole_but_at_the_ends(rows: list[tuple[int, int]], seed: int) -> None:
+    part, unit = (np.array(each, dtype=np.int64) for each in zip(*rows, strict=True))
+    dealt: NDArray[np.int64] = dealt_parts(part, unit, np.random.default_rng(seed))
+    assert np.bincount(dealt + 1, minlength=5).tolist() == np.bincount(part + 1, minlength=5).tolist()
+    assert ((dealt < 0) == (part < 0)).all()
+    known = part >= 0
+    pieces = sum(len(np.unique(dealt[known & (unit == each)])) - 1 for each in np.unique(unit[known & (unit >= 0)]))
+    assert pieces <= len(np.unique(part[known])) - 1 if known.any() else pieces == 0

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -85,3 +87,22 @@ def frex(topic_word: NDArray[np.float64], weight: float = 0.5) -> NDArray[np.flo
     exclusive = np.array([_ranks(row) for row in ownness(topic_word)]) / n_terms
     frequent = np.array([_ranks(row) for row in topic_word]) / n_terms
     return 1.0 / (weight / exclusive + (1.0 - weight) / frequent)
+
+
+_TITLE = 3  # terms in what a topic is called
+# Of a topic's telling terms so many are looked at for a title: some have words of others in them.
+TELLING = 2 * _TITLE
+
+
+def title_of(terms: NDArray[np.int64], display: Sequence[str]) -> str:
+    """What to call a topic: the first of its telling terms, int64[n], that have no word in common.
+
+    >>> title_of(np.array([0, 1, 2, 3]), ["crew boat", "boat", "gale", "quay"])
+    'crew boat gale quay'
+    """
+    said: list[str] = []
+    for term in terms:
+        words = display[term].split(" ")
+        if not set(words) & {word for each in said for word in each.split(" ")}:
+            said.append(" ".join(words))
+    return " ".join(said[:_TITLE])

@@ -7,7 +7,6 @@ from typing import Annotated
 from fastapi import Depends, Response
 
 from skeinwork.core.errors import NotFoundError
-from skeinwork.core.prevalence.design_matrix import Regression
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.routing import Routes
 from skeinwork.server.state import SeedsOf, StateOf, StrandOf, ViewOf
@@ -19,17 +18,17 @@ from skeinwork.work.steps import FIT
 from skeinwork.work.strands import strands, topic_notes
 from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.topics.prevalence import Seeds
-from skeinwork.work.topics.regressions import worked_out
+from skeinwork.work.topics.worked_out import WorkedOut, worked_out
 
-Reading = tuple[str, Notes, Wanted, Seeds, list[Regression]]
+Reading = tuple[str, Notes, Wanted, Seeds, WorkedOut]
 router = Routes(prefix="/api/strands/{strand_id}", tags=["share"])
 
 
 def get_reading(state: StateOf, strand: StrandOf, seeds: SeedsOf) -> Reading:
-    """The name of the skein, what was said of its topics, what is wanted, other seeds that count, regressions."""
+    """The name of the skein, what was said of its topics, what is wanted, other seeds, what was worked out."""
     with state.store.connection():
-        regressions = worked_out(strand.results.get(FIT.name, ""))
-        return strand.skein.name, topic_notes.notes(strand), strands.wanted(strand), seeds, regressions
+        worked = worked_out(strand.results.get(FIT.name, ""))
+        return strand.skein.name, topic_notes.notes(strand), strands.wanted(strand), seeds, worked
 
 
 ReadingOf = Annotated[Reading, Depends(get_reading)]

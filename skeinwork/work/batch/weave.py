@@ -207,6 +207,11 @@ def _check_breakdowns(corpus: Corpus, pattern: Pattern) -> None:
             expect_field("regresses on", field, "regress")
         if regression.time:
             expect_dates("regresses on the time")
+    for parting in pattern.apart:
+        for field in (parting.by.group, parting.by.unit):
+            expect_field("fits models by", field, "apart", FILE)
+        if parting.by.timed:
+            expect_dates("fits models by time")
 
 
 def place_for(out: Path) -> Path:

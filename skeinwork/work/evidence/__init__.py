@@ -26,6 +26,7 @@ from skeinwork.work.evidence.length import Length
 from skeinwork.work.evidence.members import InGroup, Members
 from skeinwork.work.evidence.one_document import OneDocument
 from skeinwork.work.evidence.other_fit import MovedFrom, OtherFit
+from skeinwork.work.evidence.part_topic import PartTopic
 from skeinwork.work.evidence.period import InPeriod
 from skeinwork.work.evidence.share_range import ShareRange
 from skeinwork.work.evidence.term import Term
@@ -43,6 +44,7 @@ from skeinwork.work.topics.comparison import view_of_fit
 KINDS: tuple[base.Evidence, ...] = (
     Topic(),
     OtherFit(),
+    PartTopic(),
     OfBranch(),
     Members(),
     Term(),

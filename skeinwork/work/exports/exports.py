@@ -20,6 +20,7 @@ from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.words import ownness
 from skeinwork.work.evidence.topic import held, over_documents
 from skeinwork.work.exports import related
+from skeinwork.work.exports.apart_files import apart_table
 from skeinwork.work.exports.documents_table import documents_table
 from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.exports.pattern import Pattern
@@ -29,6 +30,7 @@ from skeinwork.work.exports.track_files import changes_table, differences_table,
 from skeinwork.work.results import cleaned_text
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT, GROUP_COUNTS, GROUP_WORDS, GROUPS, TREE
+from skeinwork.work.steps.part_fit import Parting
 from skeinwork.work.steps.step import Step, counted
 from skeinwork.work.topics.model_file import saved_fit
 from skeinwork.work.topics.prevalence import Seeds, overall, said_of_differences, said_of_seeds
@@ -163,6 +165,19 @@ def _regressions(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple
         yield name, partial(regression_table, view, settings, labels, pattern.other_seeds)
 
 
+def _parting(pattern: Pattern) -> dict[str, Parting]:
+    """Models for each part by the names of their files."""
+    found: dict[str, Parting] = {}
+    for each in pattern.apart:
+        found[safe_name(f"models by {each.by.group or each.by.span}".lower(), found, ".csv")] = each
+    return found
+
+
+def _apart(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
+    for name, parting in _parting(pattern).items():
+        yield name, partial(apart_table, view, parting, labels)
+
+
 def _matrix(view: View) -> Iterator[bytes]:
     comment = "documents by terms; rows as in documents.csv, columns as in vocabulary.csv"
     return matrix_market(view.fit_matrix.counts, comment)
@@ -291,6 +306,7 @@ EXPORTS: tuple[Export, ...] = (
     ),
     Export("change-points-*.csv", "periods from which on a topic's share is another", _changes),
     Export("regression-*.csv", "what remains of differences with other things held fixed", _regressions),
+    Export("models-by-*.csv", "the topics of a model for each part, and what they came from", _apart),
     _where(TREE, "tree.nwk", "the tree of Relate, in Newick's format", related.tree_file),
     _where(TREE, "clusters.csv", "its clusters at the suggested cut, and how sure they are", related.clusters_table),
     _where(GROUPS, "document-groups.csv", "every document with its group", related.groups_table),
@@ -339,12 +355,15 @@ def _explanation(view: View, pattern: Pattern) -> str:
     width = max(len(each.name) for each in there) + 2
     listed = "".join(f"{each.name:<{width}}{each.about}\n" for each in there)
     tracked = {**_prevalences(pattern), **_differing(pattern), **_moving(pattern)}
-    width = max([len(name) for name in (*tracked, *_regressing(pattern))], default=0) + 2
+    width = max([len(name) for name in (*tracked, *_regressing(pattern), *_parting(pattern))], default=0) + 2
     tables = "".join(
         f"{name:<{width}}{', '.join(filter(None, (each.group and f'by {each.group!r}', each.span)))}\n"
         for name, each in tracked.items()
     )
     tables += "".join(f"{name:<{width}}on {', '.join(each.terms)}\n" for name, each in _regressing(pattern).items())
+    tables += "".join(
+        f"{name:<{width}}{each.topics or 'as many'} topics each\n" for name, each in _parting(pattern).items()
+    )
     apart = f"{said_of_differences(view)}\n" if _differing(pattern) else ""
     return (
         f"Made by Skeinwork {__version__}.\n\n{listed}\n{tables}\n{apart}{said_of_seeds(pattern.other_seeds)}\n"

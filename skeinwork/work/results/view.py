@@ -20,7 +20,7 @@ from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.segment import PUNCTUATION, SYMBOL, Segments
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.model import TopicModel
-from skeinwork.core.topics.words import telling_words
+from skeinwork.core.topics.words import TELLING, telling_words, title_of
 from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultError, Making
 from skeinwork.work import steps
 from skeinwork.work.results.cache import Cache
@@ -31,7 +31,6 @@ from skeinwork.work.steps.step import Link, OnDisk, load
 Kept = TypeVar("Kept")
 Made = TypeVar("Made")
 _KEPT = 200 * 2**20
-_TITLE = 3  # terms in what a topic is called
 
 
 @dataclass(frozen=True)
@@ -188,16 +187,11 @@ class View:
 
     def topic_words(self, topic: int) -> str:
         """What to call a topic that has no label: the words that set it apart."""
-        said: list[str] = []
-        for term in self._telling[topic]:
-            words = self.fit_matrix.display[term].split(" ")
-            if not set(words) & {word for each in said for word in each.split(" ")}:
-                said.append(" ".join(words))
-        return " ".join(said[:_TITLE])
+        return title_of(self._telling[topic], self.fit_matrix.display)
 
     @cached_property
     def _telling(self) -> NDArray[np.int64]:
-        return telling_words(np.asarray(self.model.topic_word), 2 * _TITLE)
+        return telling_words(np.asarray(self.model.topic_word), TELLING)
 
     @cached_property
     def form_place(self) -> dict[str, int]:
@@ -221,8 +215,12 @@ class View:
         -------
         float64[n_topics, n_tokens]
         """
-        forms = self.fit_cleaning.token_forms(document)
-        return self.term_topics(document, self._fit_terms[forms if tokens is None else forms[tokens]])
+        terms = self.fit_terms(document)
+        return self.term_topics(document, terms if tokens is None else terms[tokens])
+
+    def fit_terms(self, document: int) -> NDArray[np.int64]:
+        """The term of each token of a document, int64[n_tokens], -1 for none."""
+        return self._fit_terms[self.fit_cleaning.token_forms(document)]
 
     def term_topics(self, document: int, terms: NDArray[np.int64]) -> NDArray[np.float64]:
         """The same of terms of a document, int64[n_asked]; -1 for none."""

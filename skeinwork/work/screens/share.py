@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import io
 import zipfile
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from typing import Any
 
 from pydantic import BaseModel
 
 from skeinwork.core.prevalence.breakdown import Breakdown
-from skeinwork.core.prevalence.design_matrix import Regression
 from skeinwork.core.said import count
 from skeinwork.store.models import TopicNote
 from skeinwork.work.exports import exports
@@ -23,6 +22,7 @@ from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.topics.breakdowns import group_fields, suggested, suggested_period, suggested_units
 from skeinwork.work.topics.prevalence import Seeds
+from skeinwork.work.topics.worked_out import WorkedOut
 
 _BEGINNING = 600
 _GROUPS = 4
@@ -40,9 +40,7 @@ def _beside(view: View) -> dict[str, Any]:
     return {step.name: settings for step, settings in found.items() if not step.numbered(settings)}
 
 
-def made_pattern(
-    view: View, name: str, wanted: Wanted, seeds: Seeds, regressions: Sequence[Regression] = ()
-) -> Pattern:
+def made_pattern(view: View, name: str, wanted: Wanted, seeds: Seeds, worked: WorkedOut = WorkedOut()) -> Pattern:
     """The settings that the view's fit was made with, and the breakdowns its corpus allows."""
     fit = view.fit_record
     matrix = view.store.open(fit.making.inputs[0])
@@ -68,16 +66,17 @@ def made_pattern(
         fit=FIT.parse(fit.making.settings),
         other_seeds=seeds,
         track=breakdowns,
-        regress=list(regressions),
+        regress=list(worked.regress),
+        apart=list(worked.apart),
     )
 
 
 def contents(
-    view: View, name: str, notes: Notes, wanted: Wanted, seeds: Seeds, regressions: Sequence[Regression] = ()
+    view: View, name: str, notes: Notes, wanted: Wanted, seeds: Seeds, worked: WorkedOut = WorkedOut()
 ) -> list[Written]:
     """Every file of the archive."""
     labels = {topic: label_of(note) for topic, note in notes.items()}
-    return list(exports.files(view, made_pattern(view, name, wanted, seeds, regressions), labels))
+    return list(exports.files(view, made_pattern(view, name, wanted, seeds, worked), labels))
 
 
 class ExportFile(BaseModel):
@@ -97,12 +96,12 @@ class Beginning(BaseModel):
 
 
 def listed(
-    view: View, name: str, notes: Notes, wanted: Wanted, seeds: Seeds, regressions: Sequence[Regression] = ()
+    view: View, name: str, notes: Notes, wanted: Wanted, seeds: Seeds, worked: WorkedOut = WorkedOut()
 ) -> list[ExportFile]:
     """What the archive holds; nothing of it is written yet."""
     return [
         ExportFile(name=each.name, about=each.about, rows=each.rows)
-        for each in contents(view, name, notes, wanted, seeds, regressions)
+        for each in contents(view, name, notes, wanted, seeds, worked)
     ]
 
 

@@ -35,6 +35,22 @@ Array = NDArray[np.float64]
 MOST_SEEDS = 10
 
 
+class Parting(BaseModel):
+    """A model for each part: by what documents are parted, and how each part is fitted.
+
+    Attributes
+    ----------
+    topics : of each model; as many as the fit of all has where it is not given
+    smallest : documents that a part has at least; as many as its topics need where it is not given
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+    by: Breakdown
+    topics: int | None = Field(None, ge=2, le=500)
+    seeds: int = Field(3, ge=1, le=MOST_SEEDS)
+    smallest: int | None = Field(None, ge=2, le=10_000_000)
+
+
 class PartFitSettings(BaseModel):
     """Which documents: those of one group, or of one period; fitted so many times, with so many topics.
 

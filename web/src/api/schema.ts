@@ -4,6 +4,30 @@
  */
 
 export interface paths {
+    "/api/strands/{strand_id}/apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Apart
+         * @description What each topic of the fit became in the model of each part.
+         */
+        get: operations["get_apart"];
+        put?: never;
+        /**
+         * Make Apart
+         * @description Fit each part alone, in a job.
+         */
+        post: operations["make_apart"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/beside/{step}": {
         parameters: {
             query?: never;
@@ -3667,6 +3691,96 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * ApartCell
+         * @description What became of a topic of the fit in a part's own model.
+         *
+         *     Attributes
+         *     ----------
+         *     tokens, share : it has in the part, by the fit; shown : whether that is enough to say anything
+         *     into : where its tokens went, the most first
+         */
+        ApartCell: {
+            /** Part */
+            part: number;
+            /** Tokens */
+            tokens: number;
+            /** Share */
+            share: number;
+            /**
+             * Became
+             * @enum {string}
+             */
+            became: "same" | "split" | "merged" | "gone" | "new";
+            /** Held */
+            held: number;
+            /** Shown */
+            shown: boolean;
+            /** Into */
+            into: components["schemas"]["Went"][];
+        };
+        /**
+         * ApartPart
+         * @description A part with its own topics; ``why`` where it has none.
+         */
+        ApartPart: {
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            /** Identity */
+            identity: string;
+            /** Documents */
+            documents: number;
+            /** Tokens */
+            tokens: number;
+            /** Why */
+            why: string;
+            /** Topics */
+            topics: components["schemas"]["OwnTopic"][];
+        };
+        /**
+         * ApartTable
+         * @description All parts; ``made`` is whether every one was fitted, and there is nothing to show before.
+         *
+         *     ``field`` is what documents are grouped by, None for the time.
+         */
+        ApartTable: {
+            /** Made */
+            made: boolean;
+            /** Field */
+            field: string | null;
+            /** N Parts */
+            n_parts: number;
+            /** Topics Each */
+            topics_each: number;
+            /** Smallest */
+            smallest: number;
+            /** Parts */
+            parts: components["schemas"]["ApartPart"][];
+            /** Topics */
+            topics: components["schemas"]["ApartTopic"][];
+            /** Differing */
+            differing: components["schemas"]["NotTheSame"][];
+            /** Says */
+            says: string;
+            /** Rests */
+            rests: string;
+        };
+        /**
+         * ApartTopic
+         * @description A topic of the fit in all parts; ``same`` counts those that have it as it is, of those that show it.
+         */
+        ApartTopic: {
+            /** Topic */
+            topic: number;
+            /** Cells */
+            cells: components["schemas"]["ApartCell"][];
+            /** Same */
+            same: number;
+            /** Shown */
+            shown: number;
+        };
         /** Bar */
         Bar: {
             /** Label */
@@ -5571,6 +5685,16 @@ export interface components {
              * @description an item of the tree, or a step that joins some
              */
             branch?: number | null;
+            /**
+             * Part Fit
+             * @description the model of one part of the documents
+             */
+            part_fit?: string | null;
+            /**
+             * Own
+             * @description a topic of that model
+             */
+            own?: number | null;
             /**
              * Other Fit
              * @description another fit of the same documents
@@ -8032,6 +8156,18 @@ export interface components {
             start: "nndsvd" | "random";
         };
         /**
+         * NotTheSame
+         * @description Something that became of a topic in a part, in words.
+         */
+        NotTheSame: {
+            /** Topic */
+            topic: number;
+            /** Part */
+            part: number;
+            /** Says */
+            says: string;
+        };
+        /**
          * NoteEdit
          * @description A change to a topic's reading; refused if ``fit`` or ``revision`` are not current.
          */
@@ -8277,6 +8413,36 @@ export interface components {
             possessives: boolean;
         };
         /**
+         * OwnTopic
+         * @description A topic of a part's own model.
+         *
+         *     Attributes
+         *     ----------
+         *     share : of the part's tokens; came : from what; held : by which share of the seeds
+         *     came_from : topics of the fit that threads lead from
+         */
+        OwnTopic: {
+            /** Own */
+            own: number;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string[];
+            /** Tokens */
+            tokens: number;
+            /** Share */
+            share: number;
+            /**
+             * Came
+             * @enum {string}
+             */
+            came: "same" | "split" | "merged" | "gone" | "new";
+            /** Came From */
+            came_from: number[];
+            /** Held */
+            held: number;
+        };
+        /**
          * OwnWord
          * @description A word of the topic there: its share of the topic's words, how many times as often as elsewhere, 95 %.
          *
@@ -8362,6 +8528,32 @@ export interface components {
             finished: number;
             /** Total */
             total: number;
+        };
+        /**
+         * PartingQuery
+         * @description By what documents are parted: the values of a field, or the time where there is none; and how they are fitted.
+         */
+        PartingQuery: {
+            /** Group */
+            group?: string | null;
+            /** Period */
+            period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks: string[];
+            /** Unit */
+            unit?: string | null;
+            /** Topics */
+            topics?: number | null;
+            /**
+             * Seeds
+             * @default 3
+             */
+            seeds: number;
+            /** Smallest */
+            smallest?: number | null;
         };
         /**
          * PartsOfSpeechPass
@@ -11333,6 +11525,16 @@ export interface components {
             b: number;
         };
         /**
+         * Went
+         * @description A thread to a topic of a part's own model, with the share of the fit's topic's tokens that it carries.
+         */
+        Went: {
+            /** Own */
+            own: number;
+            /** Share */
+            share: number;
+        };
+        /**
          * Within
          * @description Documents of some languages, or with some values in a field.
          */
@@ -11807,6 +12009,86 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    get_apart: {
+        parameters: {
+            query?: {
+                group?: string | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+                breaks?: string[];
+                unit?: string | null;
+                topics?: number | null;
+                seeds?: number;
+                smallest?: number | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartTable"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    make_apart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartingQuery"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
     make_beside: {
         parameters: {
             query?: never;
@@ -13264,6 +13546,10 @@ export interface operations {
                 border?: boolean;
                 /** @description an item of the tree, or a step that joins some */
                 branch?: number | null;
+                /** @description the model of one part of the documents */
+                part_fit?: string | null;
+                /** @description a topic of that model */
+                own?: number | null;
                 /** @description another fit of the same documents */
                 other_fit?: string | null;
                 /** @description a topic of that fit */
@@ -13388,6 +13674,10 @@ export interface operations {
                 border?: boolean;
                 /** @description an item of the tree, or a step that joins some */
                 branch?: number | null;
+                /** @description the model of one part of the documents */
+                part_fit?: string | null;
+                /** @description a topic of that model */
+                own?: number | null;
                 /** @description another fit of the same documents */
                 other_fit?: string | null;
                 /** @description a topic of that fit */

@@ -12,6 +12,7 @@ from skeinwork.work.jobs.plans.gather import Gather, GatheredFile, GatherRequest
 from skeinwork.work.jobs.plans.index import Index
 from skeinwork.work.jobs.plans.measure import Measure
 from skeinwork.work.jobs.plans.mend import Mend
+from skeinwork.work.jobs.plans.parting import Partings
 from skeinwork.work.jobs.plans.reading import Reading
 from skeinwork.work.jobs.plans.regressing import Regressing
 from skeinwork.work.jobs.plans.sweep import Sweep, SweepRequest
@@ -31,6 +32,7 @@ __all__ = (
     "Index",
     "Measure",
     "Mend",
+    "Partings",
     "Plan",
     "Reading",
     "Regressing",
@@ -51,6 +53,7 @@ _ALL: tuple[type[Plan], ...] = (
     Reading,
     Tracking,
     Regressing,
+    Partings,
     Mend,
     Unpack,
     Index,

@@ -3,8 +3,8 @@ import { computed, ref } from 'vue'
 
 import { useBreakdown } from './breakdown'
 
-/** By what prevalence is broken down, in one row; what is seldom changed folds out. */
-defineProps<{ timeless?: boolean }>()
+/** By what prevalence is broken down, in one row; what is seldom changed folds out. `bare` of how documents count. */
+defineProps<{ timeless?: boolean; bare?: boolean }>()
 const { choices, group, period, breaks, unit, weight, fixed, get, set } = useBreakdown()
 const more = ref(false)
 const BREAKS = 'chosen days'
@@ -46,7 +46,7 @@ function toggle(field: string) {
         <option v-for="each in ['none', ...choices.periods, BREAKS]" :key="each">{{ each }}</option>
       </select></label
     >
-    <label class="small"
+    <label v-if="!bare" class="small"
       >of
       <select
         :value="weight"
@@ -63,7 +63,7 @@ function toggle(field: string) {
       </select></label
     >
     <button
-      v-if="fixedOptions.length || choices?.design_fields.length"
+      v-if="!bare && (fixedOptions.length || choices?.design_fields.length)"
       class="plain link small"
       :aria-expanded="more"
       @click="more = !more">
@@ -80,7 +80,7 @@ function toggle(field: string) {
           size="40" /></label
       ><button class="plain chip">Cut</button>
     </form>
-    <div v-if="more || fixed.length || get('design')" class="wide small">
+    <div v-if="!bare && (more || fixed.length || get('design'))" class="wide small">
       <span v-if="fixedOptions.length" class="row wrap"
         >with the same composition of
         <label v-for="each in fixedOptions" :key="each"

@@ -5,7 +5,7 @@ export default {
   name: 'track',
   label: 'Track',
   step: 'fit',
-  jobs: ['tracking', 'regressing'],
+  jobs: ['tracking', 'regressing', 'parting'],
   rooms: [
     { name: 'overview', label: 'What moves' },
     { name: 'time', label: 'Over time' },
@@ -13,6 +13,7 @@ export default {
     { name: 'two', label: 'Any two' },
     { name: 'own', label: 'Own words' },
     { name: 'fixed', label: 'Held fixed' },
+    { name: 'apart', label: 'Models apart' },
   ],
   view: () => import('./TrackStation.vue'),
 } satisfies Station

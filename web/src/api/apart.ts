@@ -1,0 +1,33 @@
+import { toValue, type MaybeRefOrGetter } from 'vue'
+
+import { ask, client, type Schemas } from './client'
+import { strandPath, useStrandChange, useStrandQuery } from './strand'
+import { useTopics } from './topics'
+
+export type ApartTable = Schemas['ApartTable']
+export type ApartPart = Schemas['ApartPart']
+export type ApartCell = Schemas['ApartCell']
+export type OwnTopic = Schemas['OwnTopic']
+/** By what documents are parted, and how each part is fitted. */
+export type Parting = Partial<Schemas['PartingQuery']>
+
+/** What each topic of the fit became in the model of each part; `make` fits them in a job. */
+export function useApart(of: MaybeRefOrGetter<Parting | undefined>) {
+  const { fit } = useTopics()
+  const query = useStrandQuery<ApartTable>(
+    'apart',
+    () => [fit.value, toValue(of)],
+    (id) =>
+      ask(client.GET('/api/strands/{strand_id}/apart', { params: { ...strandPath(id), query: { ...toValue(of) } } })),
+    () => !!fit.value && !!toValue(of),
+  )
+  const make = useStrandChange((id, body: Parting) =>
+    ask(
+      client.POST('/api/strands/{strand_id}/apart', {
+        params: strandPath(id),
+        body: JSON.parse(JSON.stringify(body)),
+      }),
+    ),
+  )
+  return { query, make }
+}
