@@ -101,7 +101,8 @@ def test_periods_are_parts_too(parted: Fits) -> None:
 
 def test_models_are_saved_and_woven(parted: Fits) -> None:
     pattern = read_pattern(parted.client.get(f"{parted.base}/pattern.json").text)
-    assert [(each.by.group, each.topics, each.smallest) for each in pattern.apart][0] == ("harbour", 4, 150)
+    first = pattern.apart[0]
+    assert (first.by.group, first.topics, first.smallest) == ("harbour", 4, 150)
     archive = zipfile.ZipFile(io.BytesIO(parted.client.get(f"{parted.base}/export.zip").content))
     rows = list(csv.DictReader(io.TextIOWrapper(archive.open("models-by-harbour.csv"), encoding="utf-8")))
     mine = [each for each in rows if each["part"] == SPLIT and each["came from"] == "split"]

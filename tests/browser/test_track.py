@@ -165,3 +165,25 @@ def test_a_topics_own_words_lead_to_their_documents(browser: Browser, moved: int
     browser.until(lambda: len(browser.all(".groups section")) == 2, "two halves")
     browser.settled()
     assert browser.axe() == [] and browser.overflow() <= 0
+
+
+def test_each_part_gets_a_model_and_its_topics_lead_to_documents(browser: Browser, moved: int) -> None:
+    browser.open(f"/strand/{moved}/track?part=apart&by=watch&seeds=1")
+    browser.click("button.first", "Fit each of 2 parts", 60)
+    browser.one(".outcome", "of 8 topics are the same", 180)
+    cells = browser.all(".weave td button")
+    assert len(cells) == 16
+    same = next(each for each in cells if ": the same" in (each.get_attribute("aria-label") or ""))
+    same.click()
+    browser.until(lambda: "t=" in browser.driver.current_url and "in=" in browser.driver.current_url, "the cell")
+    browser.one(".of p", "the same")
+    browser.all(".of button.words")[1].click()
+    browser.one("aside article")
+    browser.one("aside", "alone")
+    browser.press(Keys.ARROW_DOWN)
+    browser.settled()
+    assert browser.axe() == [] and browser.overflow() <= 0
+    browser.choose("Group field", "none")
+    browser.one("button.first", "Fit each", 60)
+    browser.driver.back()
+    browser.one(".outcome", "of 8 topics are the same", 60)

@@ -45,13 +45,16 @@ from skeinwork.core.progress import Report, silent
 from skeinwork.core.topics.model import Samples
 
 Array = NDArray[np.float64]
-VERSION = 2
+VERSION = 3
 # Documents that predictions are averaged over, drawn where there are more; a curve needs each of them at each point.
 _AVERAGED = {"identity": 20_000, "logit": 2_000}
 # Parts of the largest direction under which columns say what others have said.
 _LEAST_DIRECTION = 1e-8
 # Of a topic's mean share, under which no prediction of least squares is taken to lie when its width is made.
 _LEAST_PART = 0.5
+# Documents' worth of a topic, or of all others, for each column of a logit: with fewer it says more than is there (P.
+# Peduzzi and others, 1996; E. Vittinghoff and C. McCulloch, 2007; by simulation here with 5, docs/methods.md).
+_LEAST_A_COLUMN = 5
 _STEPS = 60
 _MOST_STEP = 5.0
 
@@ -65,10 +68,11 @@ class Regressed:
     effects : what is predicted and compared
     share, low, high : float64[n_points, n_topics], predictions; NaN where the documents can't tell, the last two also
         where under ``LEAST_UNITS`` equal units would bear its variance
-    difference, difference_low, difference_high, p : float64[n_contrasts, n_topics], NaN likewise
+    difference, difference_low, difference_high, p : float64[n_contrasts, n_topics], NaN likewise, and of ``rare``
     effect_p, adjusted : float64[n_effects, n_topics], whether an effect is there at all, the latter over topics
     coefficients : float64[n_columns, n_topics], of the shares or their logits
     explained : float64[n_topics], of how shares of documents scatter
+    rare : bool[n_topics], of which there is too little, or too little of others, for the columns of a logit
     outside : predictions of points beneath 0 or above 1, of least squares
     units : that were sampled
     """
@@ -85,6 +89,7 @@ class Regressed:
     adjusted: Array
     coefficients: Array
     explained: Array
+    rare: NDArray[np.bool_]
     outside: int
     units: int
     link: str
@@ -325,9 +330,11 @@ def regress(
         scatter = weight @ (shares - weight @ shares) ** 2
         explained[k] = 1.0 - weight @ (shares - one.fitted) ** 2 / scatter if scatter > 0 else 0.0
     influence = _influence(x, starts, weight, of_points @ turned.mean)
-    made = _told(parts, influence, len(starts) - 1, effects, told)
+    mean = np.asarray(y.T @ weight)
+    rare = np.minimum(mean, 1.0 - mean) * len(docs) < (_LEAST_A_COLUMN * x.shape[1] if link == "logit" else 0.0)
+    made = _told(parts, influence, len(starts) - 1, effects, told, rare)
     outside = int(((parts.value < 0) | (parts.value > 1))[1 : 1 + n_points][told[1:]].sum())
-    return Regressed(effects, *made, coefficients, explained, outside, len(starts) - 1, link)
+    return Regressed(effects, *made, coefficients, explained, rare, outside, len(starts) - 1, link)
 
 
 def _chain_scores(chain: Chain, docs: NDArray[np.int64], x: Array, weight: Array) -> tuple[Array, NDArray[np.bool_]]:
@@ -403,7 +410,7 @@ def _influence(x: Array, starts: NDArray[np.int64], weight: Array, rows: Array) 
 
 
 def _told(
-    parts: _Parts, influence: Array, units: int, effects: Effects, told: NDArray[np.bool_]
+    parts: _Parts, influence: Array, units: int, effects: Effects, told: NDArray[np.bool_], rare: NDArray[np.bool_]
 ) -> tuple[Array, Array, Array, Array, Array, Array, Array, Array, Array]:
     """Intervals of predictions, and differences of the sides of contrasts with p."""
     n_points = len(effects.given)
@@ -435,6 +442,7 @@ def _told(
     usable = borne[contrasts] & ((effects.one + effects.other)[:, ~told[1:]].sum(axis=1) <= 1e-12)
     for made in (difference, *bounds, p):
         made[~usable] = np.nan
+        made[:, rare] = np.nan
     predicted = [share[1:].copy(), low, high]
     for made in predicted:
         made[~told[1:]] = np.nan
