@@ -14,9 +14,10 @@ from skeinwork.server.routing import Routes
 from skeinwork.server.state import LabelsOf, StateOf, StrandOf, ViewOf
 from skeinwork.work.jobs.plans import Partings
 from skeinwork.work.screens.apart import ApartTable, apart_table
+from skeinwork.work.screens.streams import Streams, streams
 from skeinwork.work.steps.part_fit import MOST_SEEDS, Parting
 from skeinwork.work.strands import strands
-from skeinwork.work.topics.apart import settings_of
+from skeinwork.work.topics.apart import link_settings, settings_of
 
 router = Routes(prefix="/api/strands/{strand_id}", tags=["apart"])
 
@@ -51,10 +52,24 @@ def make_apart(state: StateOf, strand: StrandOf, view: ViewOf, wanted: PartingQu
     """Fit each part alone, in a job."""
     parting = wanted.parting()
     asked = [each for dealt in (False, True) for each in settings_of(view, parting, dealt)]
+    linked = [each for dealt in (False, True) for each in link_settings(view, parting, dealt)]
     with state.store.connection():
         plan = Partings(
             fit=view.fit_record.identity,
             base=strands.wanted(strand).base,
             parts=[each.model_dump(mode="json") for each in asked],
+            links=[each.model_dump(mode="json") for each in linked],
         )
         return Made.of(strand, state.runner.start(plan, strand))
+
+
+class StreamsQuery(PartingQuery):
+    """The periods; ``whole`` of the topics of the one fit, else of a model for each period."""
+
+    whole: bool = True
+
+
+@router.get("/streams")
+def get_streams(view: ViewOf, labels: LabelsOf, query: Annotated[StreamsQuery, Query()]) -> Streams:
+    """Topics through periods: born, the same, split, merged, ended."""
+    return streams(view, query.parting(), query.whole, labels)

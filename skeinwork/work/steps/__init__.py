@@ -28,6 +28,7 @@ from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.measures import MEASURES_STEP
 from skeinwork.work.steps.movement import MOVEMENT
 from skeinwork.work.steps.part_fit import PART_FIT
+from skeinwork.work.steps.period_link import PERIOD_LINK
 from skeinwork.work.steps.regression import REGRESSION
 from skeinwork.work.steps.step import Inputs, Link, OnDisk, Product, Step
 from skeinwork.work.steps.tokens import TOKENS
@@ -52,6 +53,7 @@ __all__ = (
     "MEASURES_STEP",
     "MOVEMENT",
     "PART_FIT",
+    "PERIOD_LINK",
     "REGRESSION",
     "STEPS",
     "TOKENS",
@@ -69,7 +71,7 @@ __all__ = (
 # One is added by its file and its entry here, after those that it is made from.
 _ALL: tuple[Link[Any, Any, Any], ...] = (
     *(CORPUS, TOKENS, CLEANING, MATRIX, FIT, TREE, GROUPS, GROUP_COUNTS, GROUP_WORDS),
-    *(MEASURES_STEP, TWIN, LABEL_CANDIDATES, CO_OCCURRENCE, MOVEMENT, DETECTABLE, REGRESSION, PART_FIT),
+    *(MEASURES_STEP, TWIN, LABEL_CANDIDATES, CO_OCCURRENCE, MOVEMENT, DETECTABLE, REGRESSION, PART_FIT, PERIOD_LINK),
 )
 STEPS: dict[str, Link[Any, Any, Any]] = {each.name: each for each in _ALL}
 # What is computed with the settings wanted of a strand; others come with the comparison of fits.

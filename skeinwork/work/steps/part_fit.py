@@ -83,15 +83,24 @@ class PartFit:
     Attributes
     ----------
     documents : int64[n], its documents among all
-    topic_word : float64[n_topics, n_terms] of the first seed; share : float64[n, n_topics], without a prior
-    found : its models against that of all
+    models : one for each seed, with ``doc_topic``, float64[n, n_topics], without a prior
+    found : these against that of all
     """
 
     documents: NDArray[np.int64]
-    topic_word: Array
-    share: Array
+    models: list[TopicModel]
     found: Apart
     summary: PartFitSummary
+
+    @property
+    def topic_word(self) -> Array:
+        """Of the first seed's model, float64[n_topics, n_terms]."""
+        return np.asarray(self.models[0].topic_word)
+
+    @property
+    def share(self) -> Array:
+        """Of the first seed's topics in its documents, float64[n, n_topics]."""
+        return np.asarray(self.models[0].doc_topic)
 
     @property
     def tokens(self) -> Array:
@@ -124,16 +133,15 @@ class PartFitStep(Step[PartFitSettings, PartFit, PartFitSummary]):
             models = self._models(own, FIT.parse(stored.making.settings), settings, report)
         except BadInputError as fault:
             return _none(matrix, own, documents, len(whole.topic_word), settings, str(fault))
-        weights = token_weights(own)
         tokens = whole.assigned(token_weights(matrix)).tocsr()[documents].toarray()
         before = Fitted(_shares(tokens), np.asarray(whole.topic_word))
-        each = [Fitted(_shares(model.assigned(weights).toarray()), np.asarray(model.topic_word)) for model in models]
         report("Holding its topics against those of all", 0.95)
+        each = [Fitted(model.doc_topic, model.topic_word) for model in models]
         flow = np.array([token_flow(before, after, own.counts) for after in each])
         between = np.array([token_flow(each[0], after, own.counts) for after in each[1:]])
         between = between.reshape(len(models) - 1, settings.topics, settings.topics)
         summary = PartFitSummary(documents=len(documents), tokens=int(own.counts.sum()), topics=settings.topics)
-        return PartFit(documents, each[0].topic_word, each[0].doc_topic, Apart(flow, between), summary), summary
+        return PartFit(documents, models, Apart(flow, between), summary), summary
 
     def _models(self, own: Matrix, of: MethodSettings, settings: PartFitSettings, report: Report) -> list[TopicModel]:
         given = {"continues": None, "merged": (), "topics": settings.topics}
@@ -143,23 +151,39 @@ class PartFitStep(Step[PartFitSettings, PartFit, PartFitSummary]):
             if turn and not method_of(alone).seeded(alone):
                 break
             done = part_of(report, 0.95 * turn / settings.seeds, 0.95 * (turn + 1) / settings.seeds)
-            found.append(fitted_to(own, alone, _quiet(done, f"Fitting {settings.part or 'a part'}"))[0])
+            model, _ = fitted_to(own, alone, _quiet(done, f"Fitting {settings.part}"))
+            share = _shares(model.assigned(token_weights(own)).toarray())
+            found.append(replace(model, doc_topic=share, samples=None, foretold=None))
         return found
 
     def save(self, value: PartFit) -> tuple[Arrays, Documents]:
-        arrays: Arrays = {
-            "documents": value.documents,
-            "topic_word": value.topic_word,
-            "share": value.share,
-            "flow": value.found.flow,
-            "between": value.found.between,
-        }
-        return arrays, {}
+        arrays: Arrays = {"documents": value.documents, "flow": value.found.flow, "between": value.found.between}
+        for turn, model in enumerate(value.models):
+            arrays |= {f"topic_word_{turn}": model.topic_word, f"share_{turn}": model.doc_topic}
+            arrays |= {f"by_topic_{name}_{turn}": array for name, array in model.by_topic.items()}
+            arrays |= {f"by_term_{name}_{turn}": array for name, array in model.by_term.items()}
+        numbers = [
+            {"by_topic": list(each.by_topic), "by_term": list(each.by_term), "overall": each.overall}
+            for each in value.models
+        ]
+        return arrays, {"numbers": numbers}
 
     def load(self, stored: Stored, earlier: Earlier) -> PartFit:
         part = stored.array
+        models = [
+            TopicModel(
+                part(f"topic_word_{turn}"),
+                part(f"share_{turn}"),
+                None,
+                np.zeros((0, 0)),
+                {name: part(f"by_topic_{name}_{turn}") for name in numbers["by_topic"]},
+                numbers["overall"],
+                {name: part(f"by_term_{name}_{turn}") for name in numbers["by_term"]},
+            )
+            for turn, numbers in enumerate(stored.document("numbers"))
+        ]
         found = Apart(np.asarray(part("flow")), np.asarray(part("between")))
-        return PartFit(np.asarray(part("documents")), part("topic_word"), part("share"), found, self.summarised(stored))
+        return PartFit(np.asarray(part("documents")), models, found, self.summarised(stored))
 
     def check(self, stored: Stored, earlier: Earlier) -> PartFitSummary:
         value, said = self.load(stored, earlier), self.summarised(stored)
@@ -169,13 +193,17 @@ class PartFitStep(Step[PartFitSettings, PartFit, PartFitSummary]):
         expect(said.topics == topics, "it has other topics than were wanted")
         documents = expect_array("documents", value.documents, np.int64, (said.documents,), 0, max(n_docs - 1, 0))
         expect(bool((np.diff(documents) > 0).all()), "its documents are not in order")
-        highest = 1.0 + 1e-9
-        expect_array("topic_word", value.topic_word, np.float64, (topics, n_terms), 0.0, highest)
-        expect_array("share", value.share, np.float64, (said.documents, topics), 0.0, highest)
-        flow = expect_array("flow", value.found.flow, np.float64, (None, None, topics), 0.0)
-        whole = FIT.summarised(earlier.stored(FIT)).topics
-        expect(1 <= len(flow) <= settings.seeds and flow.shape[1] == whole, "it is held against other topics")
-        expect_array("between", value.found.between, np.float64, (len(flow) - 1, topics, topics), 0.0)
+        expect(1 <= len(value.models) <= settings.seeds, "it has other fits than were wanted")
+        for model in value.models:
+            expect_array("topic_word", model.topic_word, np.float64, (topics, n_terms), 0.0, 1.0 + 1e-9)
+            expect_array("share", model.doc_topic, np.float64, (said.documents, topics), 0.0, 1.0 + 1e-9)
+            for each in model.by_topic.values():
+                expect_array("by_topic", each, np.float64, (topics,))
+            for each in model.by_term.values():
+                expect_array("by_term", each, np.float64, (n_terms,))
+        whole, seeds = FIT.summarised(earlier.stored(FIT)).topics, len(value.models)
+        expect_array("flow", value.found.flow, np.float64, (seeds, whole, topics), 0.0)
+        expect_array("between", value.found.between, np.float64, (seeds - 1, topics, topics), 0.0)
         return said
 
     def said(self, settings: PartFitSettings, summary: PartFitSummary) -> Said:
@@ -228,4 +256,5 @@ def _none(
     """A part that has no topics."""
     summary = PartFitSummary(documents=len(documents), tokens=int(own.counts.sum()), topics=0, why=why)
     found = Apart(np.zeros((1, whole, 0)), np.zeros((0, 0, 0)))
-    return PartFit(documents, np.zeros((0, len(matrix.terms))), np.zeros((len(documents), 0)), found, summary), summary
+    bare = TopicModel(np.zeros((0, len(matrix.terms))), np.zeros((len(documents), 0)), None, np.zeros((0, 0)))
+    return PartFit(documents, [bare], found, summary), summary

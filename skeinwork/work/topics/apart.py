@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 
@@ -11,9 +12,11 @@ from numpy.typing import NDArray
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.prevalence.breakdown import placed
 from skeinwork.core.topics.model import ENOUGH
+from skeinwork.core.topics.streams import Link
 from skeinwork.work.results.view import View
-from skeinwork.work.steps import PART_FIT
+from skeinwork.work.steps import PART_FIT, PERIOD_LINK
 from skeinwork.work.steps.part_fit import PartFit, PartFitSettings, PartFitSummary, Parting
+from skeinwork.work.steps.period_link import PeriodLinkSettings
 from skeinwork.work.topics.fits import made_of
 
 # Parts that are fitted at most, the largest: a table of more nobody reads.
@@ -87,6 +90,22 @@ def fits_of(view: View, parting: Parting, dealt: bool = False) -> list[PartFit |
     """The models of the parts; None for each that was not made."""
     fit = view.fit_record.identity
     return [view.made(PART_FIT, PART_FIT.making(fit, each)) for each in settings_of(view, parting, dealt)]
+
+
+def link_settings(view: View, parting: Parting, dealt: bool) -> list[PeriodLinkSettings]:
+    """From each period to the next; none between groups."""
+    if parting.by.group:
+        return []
+    fit = view.fit_record.identity
+    made = [PART_FIT.making(fit, each).identity for each in settings_of(view, parting, dealt)]
+    return [PeriodLinkSettings(one=one, other=other) for one, other in itertools.pairwise(made)]
+
+
+def links_of(view: View, parting: Parting, dealt: bool = False) -> list[Link | None]:
+    """Their links; None for each that was not made."""
+    fit = view.fit_record.identity
+    asked = link_settings(view, parting, dealt)
+    return [view.made(PERIOD_LINK, PERIOD_LINK.making(fit, each)) for each in asked]
 
 
 def worked_out(fit: str) -> list[Parting]:

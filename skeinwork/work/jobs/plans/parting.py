@@ -13,7 +13,7 @@ from skeinwork.work.jobs.plans.base import Plan, Task, Work, size_of, task_of
 
 
 class Partings(Plan):
-    """The fits of parts, and of as many documents dealt out; another parting takes the place of one at work."""
+    """The fits of parts and their links, and of as many documents dealt out; another takes the place of one at work."""
 
     kind: ClassVar[str] = "parting"
     supersedes: ClassVar[bool] = True
@@ -21,6 +21,7 @@ class Partings(Plan):
     fit: str = Field(pattern="^[0-9a-f]{64}$")
     base: str
     parts: list[dict[str, Any]] = Field(min_length=1, max_length=200)
+    links: list[dict[str, Any]] = Field([], max_length=200, description="from each period to the next")
 
     def title(self) -> str:
         settings = [steps.PART_FIT.parse(each) for each in self.parts]
@@ -29,7 +30,13 @@ class Partings(Plan):
 
     def tasks(self, store: Store) -> list[Task]:
         size = size_of(store.artefacts, self.base) // len(self.parts)
-        return [task_of(steps.PART_FIT.making(self.fit, steps.PART_FIT.parse(each)), size) for each in self.parts]
+        fits = [task_of(steps.PART_FIT.making(self.fit, steps.PART_FIT.parse(each)), size) for each in self.parts]
+        links = []
+        for each in map(steps.PERIOD_LINK.parse, self.links):
+            task = task_of(steps.PERIOD_LINK.making(self.fit, each), size)
+            task.before = [each.one, each.other]
+            links.append(task)
+        return [*fits, *links]
 
     def run(self, work: Work) -> None:
-        work.do(steps.PART_FIT.name)
+        work.do(steps.PART_FIT.name, steps.PERIOD_LINK.name)
