@@ -58,7 +58,7 @@ def entries(seed: int, dealt: bool) -> bytes:
 
 def fitted(served: TestClient, dealt: bool) -> Fits:
     found = Fits(served, bring_in(served, f"dealt-{dealt}.csv", entries(8, dealt)))
-    found.fit(method="lda", topics=7, iterations=150, seed=3)
+    found.fit(method="lda", topics=9, iterations=150, seed=3)
     found.job("apart", {"period": "year", "topics": 5})
     return found
 
@@ -76,9 +76,6 @@ def told(found: dict[str, Any]) -> set[tuple[str, str]]:
 def test_births_ends_splits_and_merges_are_named_as_planted(planted: Fits) -> None:
     found = planted.get("streams", **EACH, topics=5)
     assert found["made"] and len(found["topics"]) == 25
-    for each in found["happenings"]:
-        print(each["says"])
-    print(found["says"])
     assert told(found) == {
         ("ended", "2011"),
         ("born", "2012"),
@@ -87,3 +84,48 @@ def test_births_ends_splits_and_merges_are_named_as_planted(planted: Fits) -> No
         ("merged", "2014"),
         ("born", "2014"),
     }
+
+
+def test_dealt_out_over_the_years_nothing_happens(served: TestClient) -> None:
+    found = fitted(served, dealt=True).get("streams", **EACH, topics=5)
+    # Of 40 topics at both ends of four links one in twenty may be named.
+    assert found["made"] and len(found["happenings"]) <= 2
+    assert sum(each["grew"] for each in found["threads"]) <= 2
+
+
+def test_threads_carry_the_tokens_that_they_say(planted: Fits) -> None:
+    found = planted.get("streams", **EACH, topics=5)
+    for thread in found["threads"]:
+        assert max(thread["of_before"], thread["of_after"]) >= 0.5 and 0 < thread["held"] <= 1
+    for at, period in enumerate(found["periods"]):
+        mine = [each for each in found["topics"] if each["period"] == at]
+        assert sum(each["tokens"] for each in mine) == pytest.approx(period["tokens"])
+        assert sum(each["share"] for each in mine) == pytest.approx(1.0)
+
+
+def test_the_topics_of_one_fit_end_and_are_born_without_a_job(planted: Fits) -> None:
+    found = planted.get("streams", period="year", topics=5)
+    words = {each["own"]: set(each["words"]) for each in found["topics"]}
+    said = {
+        (each["kind"], found["periods"][each["period"]]["name"], theme)
+        for each in found["happenings"]
+        for theme, of in (("ice", ICE), ("ferry", FERRY), ("tower", TOWER), ("paint", PAINT), ("gulls", GULLS))
+        if len(words[each["own"]] & set(of)) >= 6
+    }
+    assert said == {
+        ("ended", "2011", "ice"),
+        ("born", "2012", "ferry"),
+        ("ended", "2012", "tower"),
+        ("born", "2014", "paint"),
+    }
+    assert all(thread["before"] == thread["after"] for thread in found["threads"])
+    assert "0 born, 0 ended, 0 split, 0 merged" in found["says"].split("dealt out")[1]
+
+
+@pytest.mark.parametrize(
+    ("wrong", "words"),
+    [({"group": "entry"}, "run through periods"), ({}, "Choose a field"), ({"period": "century"}, "period")],
+)
+def test_odd_streams_are_refused_in_words(planted: Fits, wrong: dict[str, Any], words: str) -> None:
+    answer = planted.client.get(f"{planted.base}/streams", params=wrong)
+    assert answer.status_code == 422 and words in answer.text

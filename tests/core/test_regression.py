@@ -289,27 +289,12 @@ def test_a_value_of_one_document_alone_is_told_of_nothing() -> None:
                 assert found.share[lone[0], 0] == pytest.approx(1.0, abs=0.1)
 
 
-def test_a_logit_says_nothing_of_topics_too_rare_for_its_columns() -> None:
+def test_a_logit_is_no_surer_than_least_squares() -> None:
     corpus, samples, tokens = planted(300)
-    counts = [samples.counts(at).toarray() for at in range(2)]
-    for each in counts:
-        each[:, 0] += each[:, 3] + 1
-        each[:, 3] = 0
-        each[:9, 3] = each[:9].sum(axis=1)
-    rare = Samples.of_counts([csr_matrix(each) for each in counts], np.zeros((2, 4)))
     design = design_of(corpus, Regression(factors=("harbour",), time=True), tokens)
-    share = design.weight @ shares_of(rare, design.documents)[:, 3]
-    found = regress(rare, design, "logit")
-    # 300 documents times its share is fewer than five for each column.
-    assert 300 * share < 5 * len(found.coefficients)
-    assert found.rare.tolist() == [False, False, False, True]
-    assert (
-        np.isnan(found.adjusted[:, 3]).all()
-        and np.isnan(found.p[:, 3]).all()
-        and np.isfinite(found.adjusted[:, 0]).all()
-    )
-    assert np.isfinite(found.low[:, 3]).all()
-    assert not regress(rare, design).rare.any()
+    linear, curved = regress(samples, design), regress(samples, design, "logit")
+    assert (curved.p >= linear.p).all() and (curved.adjusted >= linear.adjusted - 1e-12).all()
+    assert (curved.p > linear.p).any() and (curved.difference_low != linear.difference_low).any()
 
 
 @pytest.mark.parametrize(

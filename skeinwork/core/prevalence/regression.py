@@ -52,9 +52,6 @@ _AVERAGED = {"identity": 20_000, "logit": 2_000}
 _LEAST_DIRECTION = 1e-8
 # Of a topic's mean share, under which no prediction of least squares is taken to lie when its width is made.
 _LEAST_PART = 0.5
-# Documents' worth of a topic, or of all others, for each column of a logit: with fewer it says more than is there (P.
-# Peduzzi and others, 1996; E. Vittinghoff and C. McCulloch, 2007; by simulation here with 5, docs/methods.md).
-_LEAST_A_COLUMN = 5
 _STEPS = 60
 _MOST_STEP = 5.0
 
@@ -68,11 +65,11 @@ class Regressed:
     effects : what is predicted and compared
     share, low, high : float64[n_points, n_topics], predictions; NaN where the documents can't tell, the last two also
         where under ``LEAST_UNITS`` equal units would bear its variance
-    difference, difference_low, difference_high, p : float64[n_contrasts, n_topics], NaN likewise, and of ``rare``
+    difference, difference_low, difference_high, p : float64[n_contrasts, n_topics], NaN likewise; p of a logit is that
+        of least squares where that is larger
     effect_p, adjusted : float64[n_effects, n_topics], whether an effect is there at all, the latter over topics
     coefficients : float64[n_columns, n_topics], of the shares or their logits
     explained : float64[n_topics], of how shares of documents scatter
-    rare : bool[n_topics], of which there is too little, or too little of others, for the columns of a logit
     outside : predictions of points beneath 0 or above 1, of least squares
     units : that were sampled
     """
@@ -89,7 +86,6 @@ class Regressed:
     adjusted: Array
     coefficients: Array
     explained: Array
-    rare: NDArray[np.bool_]
     outside: int
     units: int
     link: str
@@ -330,11 +326,16 @@ def regress(
         scatter = weight @ (shares - weight @ shares) ** 2
         explained[k] = 1.0 - weight @ (shares - one.fitted) ** 2 / scatter if scatter > 0 else 0.0
     influence = _influence(x, starts, weight, of_points @ turned.mean)
-    mean = np.asarray(y.T @ weight)
-    rare = np.minimum(mean, 1.0 - mean) * len(docs) < (_LEAST_A_COLUMN * x.shape[1] if link == "logit" else 0.0)
-    made = _told(parts, influence, len(starts) - 1, effects, told, rare)
+    made = _told(parts, influence, len(starts) - 1, effects, told)
+    # A logit is no surer than least squares that anything is there: of rare topics it told of effects where none were.
+    least = regress(samples, design, "identity", chains, seed, report).p if link == "logit" else made[-1]
+    p = np.maximum(made[-1], least)
+    effect_p = np.stack([any_of(p[each.contrasts]) for each in effects.effects])
+    adjusted = np.stack([false_discovery_rates(mine) for mine in effect_p])
     outside = int(((parts.value < 0) | (parts.value > 1))[1 : 1 + n_points][told[1:]].sum())
-    return Regressed(effects, *made, coefficients, explained, rare, outside, len(starts) - 1, link)
+    return Regressed(
+        effects, *made[:-1], p, effect_p, adjusted, coefficients, explained, outside, len(starts) - 1, link
+    )
 
 
 def _chain_scores(chain: Chain, docs: NDArray[np.int64], x: Array, weight: Array) -> tuple[Array, NDArray[np.bool_]]:
@@ -410,8 +411,8 @@ def _influence(x: Array, starts: NDArray[np.int64], weight: Array, rows: Array) 
 
 
 def _told(
-    parts: _Parts, influence: Array, units: int, effects: Effects, told: NDArray[np.bool_], rare: NDArray[np.bool_]
-) -> tuple[Array, Array, Array, Array, Array, Array, Array, Array, Array]:
+    parts: _Parts, influence: Array, units: int, effects: Effects, told: NDArray[np.bool_]
+) -> tuple[Array, Array, Array, Array, Array, Array, Array]:
     """Intervals of predictions, and differences of the sides of contrasts with p."""
     n_points = len(effects.given)
     shares, contrasts = slice(0, 1 + n_points), slice(1 + n_points, None)
@@ -442,15 +443,12 @@ def _told(
     usable = borne[contrasts] & ((effects.one + effects.other)[:, ~told[1:]].sum(axis=1) <= 1e-12)
     for made in (difference, *bounds, p):
         made[~usable] = np.nan
-        made[:, rare] = np.nan
     predicted = [share[1:].copy(), low, high]
     for made in predicted:
         made[~told[1:]] = np.nan
     for end in (low, high):
         end[~borne[1 : 1 + n_points]] = np.nan
-    effect_p = np.stack([any_of(p[each.contrasts]) for each in effects.effects])
-    adjusted = np.stack([false_discovery_rates(mine) for mine in effect_p])
-    return predicted[0], predicted[1], predicted[2], difference, bounds[0], bounds[1], p, effect_p, adjusted
+    return predicted[0], predicted[1], predicted[2], difference, bounds[0], bounds[1], p
 
 
 def _deviation(

@@ -257,11 +257,6 @@ def limits_said(held: Held, of: Regression) -> list[str]:
             f"{count(int(borne.sum()))} of {count(len(borne))} predictions rest on fewer than {LEAST_UNITS} units in "
             "effect, and have no interval."
         )
-    if outline.rare:
-        said.append(
-            f"There is too little of {counted(len(outline.rare), 'topic')} for a logit of {count(outline.columns)} "
-            "columns to say whether an effect is there; least squares can."
-        )
     said += [
         f"The other terms tell {percent(term.told)} of {term.name}: its effect rests on the remaining "
         f"{percent(1.0 - term.told)}."

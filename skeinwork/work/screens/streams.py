@@ -30,6 +30,8 @@ from skeinwork.work.topics.apart import DEAL, fits_of, links_of, parts_of, setti
 _WORDS = 10
 # Of threads between documents dealt out at random this share grows or shrinks less than what is called growth.
 _SURELY = 0.95
+# Of the topics of documents dealt out so many may end, be born, split or merge by what is named.
+_RATE = 0.05
 _LEAST_THREADS = 20
 _KINDS = {"born": "born", "ended": "ended", "split": "split", "merged": "merged"}
 
@@ -99,6 +101,8 @@ class Streams(BaseModel):
 
     made: bool
     n_periods: int
+    topics_each: int
+    smallest: int
     periods: list[StreamPeriod]
     topics: list[StreamTopic]
     threads: list[StreamThread]
@@ -134,6 +138,8 @@ def streams(view: View, parting: Parting, whole: bool, labels: Mapping[int, str]
             return Streams(
                 made=False,
                 n_periods=len(chosen.names),
+                topics_each=chosen.topics,
+                smallest=chosen.smallest,
                 periods=[],
                 topics=[],
                 threads=[],
@@ -143,15 +149,18 @@ def streams(view: View, parting: Parting, whole: bool, labels: Mapping[int, str]
             )
         periods = _of_models(view, parting, [each for each in fits if each])
     most = _most_growth(dealt)
-    happenings = _happenings(periods, links)
+    least = _least_held(dealt)
+    happenings = _happenings(periods, links, least)
     return Streams(
         made=True,
         n_periods=len(periods),
+        topics_each=chosen.topics,
+        smallest=chosen.smallest,
         periods=[each.shown for each in periods],
         topics=[topic for each in periods for topic in each.topics],
         threads=[each for at, link in enumerate(links) for each in _threads(at, link, most)],
         happenings=happenings,
-        says=_says(periods, links, dealt, happenings, most),
+        says=_says(periods, links, dealt, least, most),
         rests=_rests(view, parting, whole),
     )
 
@@ -266,8 +275,8 @@ def _most_growth(dealt: list[Link]) -> float | None:
     return float(np.quantile(found, _SURELY)) if len(found) >= _LEAST_THREADS else None
 
 
-def _named(link: Link) -> list[tuple[int, bool, str, float]]:
-    """Topic, whether of the later period, what happens to it, and the share of seeds that say so."""
+def _named(link: Link, least: float = HELD) -> list[tuple[int, bool, str, float]]:
+    """Topic, whether of the later period, what happens to it, and which share of seeds says so, ``least`` or more."""
     before, after = link.shown
     found: list[tuple[int, bool, str, float]] = [
         (k, False, kind, float(link.held_fates[k]))
@@ -279,14 +288,25 @@ def _named(link: Link) -> list[tuple[int, bool, str, float]]:
         for k, kind in enumerate(link.origins)
         if after[k] and kind in ("born", "merged")
     ]
-    return [each for each in found if each[3] >= HELD]
+    return [each for each in found if each[3] >= least]
 
 
-def _happenings(periods: list[_Period], links: list[Link]) -> list[Happening]:
+def _least_held(dealt: list[Link]) -> float:
+    """The share of seeds by which what is named happens to ``_RATE`` of the topics of documents dealt out, or fewer.
+
+    Above 1 where there is none.
+    """
+    ends = sum(int(each.sum()) for link in dealt for each in link.shown)
+    by_chance = np.array([held for link in dealt for _, _, _, held in _named(link)])
+    levels = [HELD, *np.unique(by_chance[by_chance > HELD]).tolist(), 1.0 + 1e-9]
+    return next((each for each in levels if (by_chance >= each).sum() <= _RATE * ends), 2.0)
+
+
+def _happenings(periods: list[_Period], links: list[Link], least: float) -> list[Happening]:
     found = []
     for at, link in enumerate(links):
         now, then = periods[at], periods[at + 1]
-        for k, later, kind, held in _named(link):
+        for k, later, kind, held in _named(link, least):
             period = at + 1 if later else at
             title = (then if later else now).topics[k].title
             ends = [each for each in link.apart.alignment.threads if (each.after if later else each.before) == k]
@@ -307,19 +327,20 @@ def _counted(found: Counter[str]) -> str:
     return ", ".join(f"{count(found[kind])} {name}" for kind, name in _KINDS.items())
 
 
-def _says(
-    periods: list[_Period], links: list[Link], dealt: list[Link], happenings: list[Happening], most: float | None
-) -> str:
+def _says(periods: list[_Period], links: list[Link], dealt: list[Link], least: float, most: float | None) -> str:
     """What happens, beside what is found where documents are dealt out over the periods."""
-    here = Counter(each.kind for each in happenings)
-    by_chance = Counter(kind for link in dealt for _, _, kind, _ in _named(link))
+    held = max(HELD, min(least, 1.0))
+    here, by_chance = (Counter(each[2] for link in some for each in _named(link, held)) for some in (links, dealt))
+    ends = sum(int(each.sum()) for link in dealt for each in link.shown)
     same = sum(sum(1 for kind in link.fates if kind == "same") for link in links)
     asked = sum(len(link.fates) for link in links)
     said = (
         f"Over {counted(len(periods), 'period')} {_counted(here)}; of documents dealt out over the same periods at "
-        f"random {_counted(by_chance)}. From a period to the next {count(same)} of {count(asked)} topics go on as they "
-        "are."
+        f"random {_counted(by_chance)}, with {count(ends)} that could. From a period to the next {count(same)} of "
+        f"{count(asked)} topics go on as they are."
     )
+    if least > 1.0:
+        said += " That is too many to tell what happens from chance: no birth, end, split or merge is named."
     if most is not None:
         said += f" A share that changes to less than {percent(np.exp(-most))}, or more than {percent(np.exp(most))}, of"
         said += " what it was does so more than 95 in 100 of those."

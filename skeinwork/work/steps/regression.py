@@ -71,7 +71,6 @@ class Outline(BaseModel):
     contrasts : what of the terms is held against the rest
     rows : documents that were regressed; ``left_out`` those that lack a value; ``units`` that were sampled
     outside : predictions beneath 0 or above 1
-    rare : topics of which there is too little for a logit of so many columns to say whether an effect is there
     fifths, pairs : of every topic, documents by what is foretold, and parts of two terms that differ most from it
     """
 
@@ -85,7 +84,6 @@ class Outline(BaseModel):
     left_out: int
     units: int
     outside: int
-    rare: list[int] = []
     fifths: list[list[Residual]]
     pairs: list[list[Residual]]
 
@@ -182,7 +180,6 @@ def regressed(
         left_out=design.left_out,
         units=made.units,
         outside=made.outside,
-        rare=np.flatnonzero(made.rare).tolist(),
         fifths=fifths,
         pairs=pairs,
     )
@@ -236,7 +233,6 @@ class RegressionStep(Step[RegressionSettings, Held, RegressionSummary]):
             expect(0 < len(each.terms) <= 2, "an effect is of no term")
             expect(set(each.terms) <= {term.name for term in of.terms}, "an effect is of no term")
             expect(all(len(mine) == len(each.terms) for mine in of.given[slice(*each.points)]), "a point is nowhere")
-        expect(all(0 <= k < topics for k in of.rare), "it names other topics")
         expect(len(of.fifths) == len(of.pairs) == topics, "it is of other topics")
         sizes = {"explained": (topics,), "coefficients": (of.columns, topics)}
         sizes |= dict.fromkeys(("share", "low", "high"), (points, topics))

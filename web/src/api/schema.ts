@@ -28,6 +28,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/streams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Streams
+         * @description Topics through periods: born, the same, split, merged, ended.
+         */
+        get: operations["get_streams"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/beside/{step}": {
         parameters: {
             query?: never;
@@ -6741,6 +6761,22 @@ export interface components {
             sample: number;
         };
         /**
+         * Happening
+         * @description What happens to a topic of a period, in words.
+         */
+        Happening: {
+            /** Period */
+            period: number;
+            /** Own */
+            own: number;
+            /** Kind */
+            kind: string;
+            /** Held */
+            held: number;
+            /** Says */
+            says: string;
+        };
+        /**
          * Idle
          * @description A pass that finds nothing to do; ``better`` is the place in the order where it would.
          */
@@ -10079,6 +10115,105 @@ export interface components {
             /** Yes */
             yes: number;
         };
+        /**
+         * StreamPeriod
+         * @description A period; ``identity`` is that of its own model, empty where topics are of the one fit.
+         */
+        StreamPeriod: {
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            /** Identity */
+            identity: string;
+            /** Documents */
+            documents: number;
+            /** Tokens */
+            tokens: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * StreamThread
+         * @description From a topic of one period to one of the next.
+         *
+         *     Attributes
+         *     ----------
+         *     of_before, of_after : the share of both topics' tokens that is in both
+         *     held : the share of seeds that have it
+         *     times : the later share over the earlier; ``grew`` whether that is beyond what documents dealt out show
+         */
+        StreamThread: {
+            /** Period */
+            period: number;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Of Before */
+            of_before: number;
+            /** Of After */
+            of_after: number;
+            /** Held */
+            held: number;
+            /** Times */
+            times: number;
+            /** Grew */
+            grew: boolean;
+        };
+        /**
+         * StreamTopic
+         * @description A topic in a period.
+         *
+         *     Attributes
+         *     ----------
+         *     whole : the topic of the fit that most of its tokens are of
+         *     shown : whether it has enough tokens there to say anything of
+         */
+        StreamTopic: {
+            /** Period */
+            period: number;
+            /** Own */
+            own: number;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string[];
+            /** Tokens */
+            tokens: number;
+            /** Share */
+            share: number;
+            /** Whole */
+            whole: number;
+            /** Shown */
+            shown: boolean;
+        };
+        /**
+         * Streams
+         * @description All periods; ``made`` is whether their models are there, and there is nothing to show before.
+         */
+        Streams: {
+            /** Made */
+            made: boolean;
+            /** N Periods */
+            n_periods: number;
+            /** Topics Each */
+            topics_each: number;
+            /** Smallest */
+            smallest: number;
+            /** Periods */
+            periods: components["schemas"]["StreamPeriod"][];
+            /** Topics */
+            topics: components["schemas"]["StreamTopic"][];
+            /** Threads */
+            threads: components["schemas"]["StreamThread"][];
+            /** Happenings */
+            happenings: components["schemas"]["Happening"][];
+            /** Says */
+            says: string;
+            /** Rests */
+            rests: string;
+        };
         /** StrongDocument */
         StrongDocument: {
             /** Document */
@@ -12073,6 +12208,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_streams: {
+        parameters: {
+            query?: {
+                group?: string | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+                breaks?: string[];
+                unit?: string | null;
+                topics?: number | null;
+                seeds?: number;
+                smallest?: number | null;
+                whole?: boolean;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Streams"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useBreakdown } from './breakdown'
 
 /** By what prevalence is broken down, in one row; what is seldom changed folds out. `bare` of how documents count. */
-defineProps<{ timeless?: boolean; bare?: boolean }>()
+defineProps<{ timeless?: boolean; groupless?: boolean; bare?: boolean }>()
 const { choices, group, period, breaks, unit, weight, fixed, get, set } = useBreakdown()
 const more = ref(false)
 const BREAKS = 'chosen days'
@@ -34,7 +34,7 @@ function toggle(field: string) {
 
 <template>
   <div class="bar" role="group" aria-label="Broken down by">
-    <label class="small"
+    <label v-if="!groupless" class="small"
       >by
       <select :value="group ?? 'none'" aria-label="Group field" @change="set({ by: value($event), page: '', ev: '' })">
         <option v-for="each in ['none', ...(choices?.group_fields ?? [])]" :key="each">{{ each }}</option>

@@ -14,6 +14,7 @@ const VIEWS: Record<string, unknown> = {
   groups: defineAsyncComponent(() => import('./GroupsRoom.vue')),
   two: defineAsyncComponent(() => import('./ContrastRoom.vue')),
   own: defineAsyncComponent(() => import('./OwnWordsRoom.vue')),
+  streams: defineAsyncComponent(() => import('./StreamsRoom.vue')),
   apart: defineAsyncComponent(() => import('./ApartRoom.vue')),
   fixed: defineAsyncComponent(() => import('./FixedRoom.vue')),
 }

@@ -14,6 +14,7 @@ export default {
     { name: 'own', label: 'Own words' },
     { name: 'fixed', label: 'Held fixed' },
     { name: 'apart', label: 'Models apart' },
+    { name: 'streams', label: 'Streams' },
   ],
   view: () => import('./TrackStation.vue'),
 } satisfies Station
