@@ -15,8 +15,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from skeinwork.core.topics.apart import Apart
 from skeinwork.core.topics.model import ENOUGH
+from skeinwork.core.topics.part_models import Apart
 
 VERSION = 1
 Fate = Literal["same", "split", "merged", "ended", "unclear"]

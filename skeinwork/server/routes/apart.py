@@ -13,11 +13,11 @@ from skeinwork.server.records import Made
 from skeinwork.server.routing import Routes
 from skeinwork.server.state import LabelsOf, StateOf, StrandOf, ViewOf
 from skeinwork.work.jobs.plans import Partings
-from skeinwork.work.screens.apart import ApartTable, apart_table
+from skeinwork.work.screens.models_apart import ApartTable, apart_table
 from skeinwork.work.screens.streams import Streams, streams
 from skeinwork.work.steps.part_fit import MOST_SEEDS, Parting
 from skeinwork.work.strands import strands
-from skeinwork.work.topics.apart import link_settings, settings_of
+from skeinwork.work.topics.partings import link_settings, settings_of
 
 router = Routes(prefix="/api/strands/{strand_id}", tags=["apart"])
 

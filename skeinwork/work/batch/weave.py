@@ -30,7 +30,7 @@ from skeinwork.work.exports.pattern import Pattern
 from skeinwork.work.results.view import View
 from skeinwork.work.steps.corpus import load_corpus
 from skeinwork.work.strands import word_lists
-from skeinwork.work.topics import fits
+from skeinwork.work.topics import fits, partings
 
 
 @dataclass(frozen=True)
@@ -309,6 +309,8 @@ def _write(pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, 
     view = View(store, by_step, uploads=uploads)
     for seed in pattern.other_seeds:
         steps.make(store, fits.with_seed(view, seed), uploads, report)
+    for making in (each for parting in pattern.apart for each in partings.makings(view, parting)):
+        steps.make(store, making, uploads, report)
     report("Writing", 1.0)
     names = []
     for each in exports.files(view, pattern, {}):

@@ -1,35 +1,30 @@
-"""Files of models apart: every topic of each part's own model, with what it came from."""
+"""Files of models apart: every topic of each part's own model with what it came from, and streams through periods."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import partial
+from io import BytesIO
 
 import numpy as np
 from numpy.typing import NDArray
 
 from skeinwork.core.formats.export import csv_rows
-from skeinwork.core.progress import silent
 from skeinwork.work.exports.labels import Labels, topic_names
+from skeinwork.work.exports.topic_files import plain
 from skeinwork.work.results.view import View
-from skeinwork.work.screens.apart import own_topics
-from skeinwork.work.steps import PART_FIT
-from skeinwork.work.steps.part_fit import PartFit, PartFitSettings, Parting
-from skeinwork.work.steps.step import Earlier, OnDisk
-from skeinwork.work.topics.apart import fits_of, settings_of
-
-
-def _fitted(view: View, settings: PartFitSettings) -> PartFit:
-    earlier = Earlier(OnDisk(view.store, view.uploads), [view.fit_record.identity])
-    return PART_FIT.compute(earlier, settings, silent)[0]
+from skeinwork.work.screens.models_apart import own_topics
+from skeinwork.work.screens.streams import Streams, streams
+from skeinwork.work.steps.part_fit import Parting
+from skeinwork.work.topics.partings import fits_of, settings_of
 
 
 def apart_table(view: View, parting: Parting, labels: Labels) -> Iterator[bytes]:
     """Every topic of every part: its words, what it came from, and the topics of the fit that its words were of."""
     names = topic_names(view, labels)
     rows: list[list[str | int | float | None]] = []
-    for settings, made in zip(settings_of(view, parting, dealt=False), fits_of(view, parting), strict=True):
-        fit = made or view.cached("part fit", partial(_fitted, view, settings), settings)
+    for settings, fit in zip(settings_of(view, parting, dealt=False), fits_of(view, parting), strict=True):
+        if fit is None:
+            continue
         part: list[str | int | float | None] = [settings.part, fit.summary.documents]
         for own in own_topics(view, fit):
             mine = [*part, own.own + 1, " ".join(own.words), own.tokens, own.share, own.came, own.held]
@@ -45,3 +40,50 @@ def _shares(flow: NDArray[np.float64], topic: int, own: int, names: list[str]) -
     went = float(flow[topic, own])
     of_topic, of_own = float(flow[topic].sum()), float(flow[:, own].sum())
     return [topic + 1, names[topic], went / max(of_topic, 1e-300), went / max(of_own, 1e-300)]
+
+
+def streams_of(view: View, parting: Parting, labels: Labels) -> Streams | None:
+    """The models of periods as streams; None of groups, and where not all were made."""
+    if parting.by.group:
+        return None
+    found = streams(view, parting, False, {topic: each.label for topic, each in labels.items() if each.label})
+    return found if found.made else None
+
+
+def streams_table(found: Streams) -> Iterator[bytes]:
+    """Every thread from a topic of one period to one of the next."""
+    topics = {(each.period, each.own): each for each in found.topics}
+    leaving, arriving = (
+        {(each.period, each.own): each.says for each in found.happenings if (each.kind in ("split", "ended")) is leaves}
+        for leaves in (True, False)
+    )
+    rows: list[list[str | int | float | None]] = []
+    for each in found.threads:
+        one, other = topics[each.period, each.before], topics[each.period + 1, each.after]
+        names = [found.periods[one.period].name, one.own + 1, one.title, one.share]
+        names += [found.periods[other.period].name, other.own + 1, other.title, other.share]
+        happens = leaving.get((one.period, one.own)) or arriving.get((other.period, other.own))
+        rows.append([*names, each.of_before, each.of_after, each.held, each.times, happens])
+    header = ["period", "topic", "title", "share", "next period", "its topic", "its title", "its share"]
+    return csv_rows(
+        [*header, "share of the one in it", "share of the other in it", "share of seeds", "times the share", "happens"],
+        rows,
+    )
+
+
+def streams_graph(found: Streams) -> list[bytes]:
+    """The same as a graph in GraphML: topics of periods joined by threads."""
+    import networkx  # slow to import, and seldom needed
+
+    made: networkx.DiGraph[str] = networkx.DiGraph()
+    for each in found.topics:
+        period = found.periods[each.period].name
+        numbers = {"share": each.share, "tokens": each.tokens, "topic_of_fit": each.whole + 1}
+        made.add_node(f"{period} {each.own + 1}", period=period, label=plain(each.title), **numbers)
+    for thread in found.threads:
+        one, other = (found.periods[thread.period + at].name for at in (0, 1))
+        numbers = {"weight": thread.of_before, "of_after": thread.of_after, "held": thread.held}
+        made.add_edge(f"{one} {thread.before + 1}", f"{other} {thread.after + 1}", **numbers)
+    out = BytesIO()
+    networkx.write_graphml(made, out)
+    return [out.getvalue()]

@@ -20,7 +20,7 @@ from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.words import ownness
 from skeinwork.work.evidence.topic import held, over_documents
 from skeinwork.work.exports import related
-from skeinwork.work.exports.apart_files import apart_table
+from skeinwork.work.exports.apart_files import apart_table, streams_graph, streams_of, streams_table
 from skeinwork.work.exports.documents_table import documents_table
 from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.exports.pattern import Pattern
@@ -178,6 +178,16 @@ def _apart(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, 
         yield name, partial(apart_table, view, parting, labels)
 
 
+def _streams(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
+    taken: set[str] = set()
+    for parting in pattern.apart:
+        if found := streams_of(view, parting, labels):
+            name = safe_name(f"streams by {parting.by.span}".lower(), taken, ".csv")
+            taken.add(name)
+            yield name, partial(streams_table, found)
+            yield f"{name.removesuffix('.csv')}.graphml", partial(streams_graph, found)
+
+
 def _matrix(view: View) -> Iterator[bytes]:
     comment = "documents by terms; rows as in documents.csv, columns as in vocabulary.csv"
     return matrix_market(view.fit_matrix.counts, comment)
@@ -307,6 +317,7 @@ EXPORTS: tuple[Export, ...] = (
     Export("change-points-*.csv", "periods from which on a topic's share is another", _changes),
     Export("regression-*.csv", "what remains of differences with other things held fixed", _regressions),
     Export("models-by-*.csv", "the topics of a model for each part, and what they came from", _apart),
+    Export("streams-by-*.csv", "topics of models of successive periods, joined by threads; GraphML beside", _streams),
     _where(TREE, "tree.nwk", "the tree of Relate, in Newick's format", related.tree_file),
     _where(TREE, "clusters.csv", "its clusters at the suggested cut, and how sure they are", related.clusters_table),
     _where(GROUPS, "document-groups.csv", "every document with its group", related.groups_table),

@@ -75,11 +75,11 @@ def graph(view: View, labels: Labels) -> Graph[Any]:
     made: Graph[Any] = networkx.Graph()
     for topic, name in enumerate(topic_names(view, labels)):
         family = labels[topic].family if topic in labels else ""
-        made.add_node(f"topic {topic + 1}", kind="topic", label=_plain(name), family=_plain(family))
+        made.add_node(f"topic {topic + 1}", kind="topic", label=plain(name), family=plain(family))
     shares, held = shares_of(view), holding(view.assigned.tocsr())
     for document in np.flatnonzero(held.any(axis=1)).tolist():
         node = f"document {int(view.corpus.numbers[document]) + 1}"
-        made.add_node(node, kind="document", label=_plain(documents.name(view, document)), family="")
+        made.add_node(node, kind="document", label=plain(documents.name(view, document)), family="")
         for topic in np.flatnonzero(held[document]).tolist():
             made.add_edge(node, f"topic {topic + 1}", weight=round(float(shares[document, topic]), 6))
     return made
@@ -103,6 +103,6 @@ def gexf(view: View, labels: Labels) -> Iterable[bytes]:
     return [out.getvalue()]
 
 
-def _plain(text: str) -> str:
+def plain(text: str) -> str:
     """A text without signs that XML can't hold."""
     return _NO_XML.sub("", text)

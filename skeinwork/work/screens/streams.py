@@ -17,15 +17,15 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.in_words import percent
 from skeinwork.core.prevalence.breakdown import placed
 from skeinwork.core.said import count, counted, listed
-from skeinwork.core.topics.apart import dealt_parts
 from skeinwork.core.topics.model import ENOUGH
+from skeinwork.core.topics.part_models import dealt_parts
 from skeinwork.core.topics.streams import LEAST_LEFT, Link
 from skeinwork.core.topics.words import top_words
 from skeinwork.work.results.view import View
-from skeinwork.work.screens.apart import HELD, own_topics
+from skeinwork.work.screens.models_apart import HELD, own_topics
 from skeinwork.work.steps import PART_FIT
 from skeinwork.work.steps.part_fit import PartFit, Parting
-from skeinwork.work.topics.apart import DEAL, fits_of, links_of, parts_of, settings_of
+from skeinwork.work.topics.partings import DEAL, fits_of, links_of, parts_of, settings_of
 
 _WORDS = 10
 # Of threads between documents dealt out at random this share grows or shrinks less than what is called growth.
@@ -33,7 +33,7 @@ _SURELY = 0.95
 # Of the topics of documents dealt out so many may end, be born, split or merge by what is named.
 _RATE = 0.05
 _LEAST_THREADS = 20
-_KINDS = {"born": "born", "ended": "ended", "split": "split", "merged": "merged"}
+_KINDS = {"born": "born", "ended": "ending", "split": "splitting", "merged": "merged"}
 
 
 class StreamPeriod(BaseModel):
@@ -150,7 +150,7 @@ def streams(view: View, parting: Parting, whole: bool, labels: Mapping[int, str]
         periods = _of_models(view, parting, [each for each in fits if each])
     most = _most_growth(dealt)
     least = _least_held(dealt)
-    happenings = _happenings(periods, links, least)
+    happenings = _happenings(periods, links, least, most)
     return Streams(
         made=True,
         n_periods=len(periods),
@@ -302,7 +302,7 @@ def _least_held(dealt: list[Link]) -> float:
     return next((each for each in levels if (by_chance >= each).sum() <= _RATE * ends), 2.0)
 
 
-def _happenings(periods: list[_Period], links: list[Link], least: float) -> list[Happening]:
+def _happenings(periods: list[_Period], links: list[Link], least: float, most: float | None) -> list[Happening]:
     found = []
     for at, link in enumerate(links):
         now, then = periods[at], periods[at + 1]
@@ -317,14 +317,31 @@ def _happenings(periods: list[_Period], links: list[Link], least: float) -> list
                 "split": f"“{title}” of {now.shown.said} splits into {listed(others)}",
                 "merged": f"{listed(others)} of {now.shown.said} merge into “{title}”",
             }[kind]
-            found.append(
-                Happening(period=period, own=k, kind=kind, held=held, says=f"{says}, by {percent(held)} of the seeds")
-            )
+            says += f", by {percent(held)} of the seeds" if len(link.of_before) > 1 else ""
+            found.append(Happening(period=period, own=k, kind=kind, held=held, says=says))
+        found += _growths(at, now, then, [each for each in _threads(at, link, most) if each.grew])
+    return found
+
+
+def _growths(at: int, now: _Period, then: _Period, threads: list[StreamThread]) -> list[Happening]:
+    """Topics whose shares change more than those of documents dealt out."""
+    found = []
+    for each in threads:
+        kind = "grew" if each.times > 1 else "shrank"
+        shares = f"{percent(now.topics[each.before].share)} to {percent(then.topics[each.after].share)}"
+        title = then.topics[each.after].title
+        says = f"“{title}” {'grows' if kind == 'grew' else 'shrinks'} in {then.shown.said}, from {shares}"
+        found.append(Happening(period=at + 1, own=each.after, kind=kind, held=each.held, says=says))
     return found
 
 
 def _counted(found: Counter[str]) -> str:
-    return ", ".join(f"{count(found[kind])} {name}" for kind, name in _KINDS.items())
+    there = [
+        f"{count(found[kind])} {'is' if found[kind] == 1 else 'are'} {name}"
+        for kind, name in _KINDS.items()
+        if found[kind]
+    ]
+    return listed(there) if there else "none is born, ends, splits or merges"
 
 
 def _says(periods: list[_Period], links: list[Link], dealt: list[Link], least: float, most: float | None) -> str:
@@ -335,15 +352,17 @@ def _says(periods: list[_Period], links: list[Link], dealt: list[Link], least: f
     same = sum(sum(1 for kind in link.fates if kind == "same") for link in links)
     asked = sum(len(link.fates) for link in links)
     said = (
-        f"Over {counted(len(periods), 'period')} {_counted(here)}; of documents dealt out over the same periods at "
-        f"random {_counted(by_chance)}, with {count(ends)} that could. From a period to the next {count(same)} of "
+        f"Of the topics of {counted(len(periods), 'period')} {_counted(here)}; of {count(ends)} of documents dealt out "
+        f"over the same periods at random {_counted(by_chance)}. From a period to the next {count(same)} of "
         f"{count(asked)} topics go on as they are."
     )
     if least > 1.0:
         said += " That is too many to tell what happens from chance: no birth, end, split or merge is named."
     if most is not None:
-        said += f" A share that changes to less than {percent(np.exp(-most))}, or more than {percent(np.exp(most))}, of"
-        said += " what it was does so more than 95 in 100 of those."
+        said += (
+            f" To grow or shrink is to come to more than {percent(np.exp(most))}, or less than "
+            f"{percent(np.exp(-most))}, of the share before, as 5 in 100 of those dealt out do."
+        )
     return said
 
 

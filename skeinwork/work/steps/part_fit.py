@@ -17,12 +17,12 @@ from skeinwork.core.matrix.matrix import Matrix
 from skeinwork.core.prevalence.breakdown import Breakdown, placed
 from skeinwork.core.progress import Report, part_of
 from skeinwork.core.topics import alignment as alignment_module
-from skeinwork.core.topics import apart
+from skeinwork.core.topics import part_models
 from skeinwork.core.topics.alignment import Fitted, token_flow
-from skeinwork.core.topics.apart import Apart, dealt_parts
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.methods.base import MethodSettings
 from skeinwork.core.topics.model import TopicModel
+from skeinwork.core.topics.part_models import Apart, dealt_parts
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.corpus import CORPUS
@@ -119,7 +119,7 @@ class PartFitStep(Step[PartFitSettings, PartFit, PartFitSummary]):
     needs = (FIT, MATRIX, CLEANING, TOKENS, CORPUS)
 
     def parts(self, settings: PartFitSettings) -> dict[str, int]:
-        return {"apart": apart.VERSION, "alignment": alignment_module.VERSION}
+        return {"apart": part_models.VERSION, "alignment": alignment_module.VERSION}
 
     def seconds(self, making: Making, size: int) -> float:
         return 5e-6 * size * self.parse(making.settings).seeds

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from skeinwork.core.prevalence.design_matrix import Regression
 from skeinwork.work.steps.part_fit import Parting
-from skeinwork.work.topics import apart, regressions
+from skeinwork.work.topics import partings, regressions
 
 
 class WorkedOut(NamedTuple):
@@ -19,4 +19,4 @@ class WorkedOut(NamedTuple):
 
 def worked_out(fit: str) -> WorkedOut:
     """All there is of a fit; call inside a connection."""
-    return WorkedOut(regressions.worked_out(fit), apart.worked_out(fit))
+    return WorkedOut(regressions.worked_out(fit), partings.worked_out(fit))

@@ -7,19 +7,19 @@ import { colour } from '@/marks/dyes'
 import { percent } from '@/marks/format'
 
 import { HELD } from './apart'
-import { BAND, layOut } from './streams'
+import { BAND, columnWidth, layOut } from './streams'
 
 /** Topics as threads through periods, as wide as their shares; a ring where one is born, a frayed end where one ends. */
 const props = defineProps<{ found: Streams; selected?: StreamTopic }>()
 const emit = defineEmits<{ pick: [StreamTopic] }>()
 const { dye } = useTopics()
-const [HEIGHT, TOP, BESIDE] = [430, 22, 190]
+const [HEIGHT, TOP, BESIDE] = [430, 22, 150]
 const laid = computed(() => layOut(props.found, HEIGHT))
 const happens = computed(
   () => new Map(props.found.happenings.map((each) => [`${each.period} ${each.own} ${each.kind}`, each])),
 )
 const of = (topic: StreamTopic, kind: string) => happens.value.get(`${topic.period} ${topic.own} ${kind}`)
-const last = computed(() => props.found.periods.length - 1)
+const column = computed(() => columnWidth(props.found.periods.length))
 const said = (topic: StreamTopic) =>
   [
     `${props.found.periods[topic.period].said}: ${topic.title}, ${percent(topic.share)}`,
@@ -29,11 +29,11 @@ const said = (topic: StreamTopic) =>
 
 <template>
   <div class="scroll" tabindex="0" role="group" aria-label="Periods">
-    <svg :width="laid.width + BESIDE" :height="HEIGHT + TOP + 6" role="group" aria-label="Streams of topics">
-      <text v-for="(each, at) in found.periods" :key="each.name" :x="at * 110" y="12" class="period">
+    <svg :width="laid.width + BESIDE + 24" :height="HEIGHT + TOP + 6" role="group" aria-label="Streams of topics">
+      <text v-for="(each, at) in found.periods" :key="each.name" :x="BESIDE + at * column" y="12" class="period">
         {{ each.said }}
       </text>
-      <g :transform="`translate(0, ${TOP})`">
+      <g :transform="`translate(${BESIDE}, ${TOP})`">
         <path
           v-for="each in laid.ribbons"
           :key="`${each.thread.period} ${each.thread.before} ${each.thread.after}`"
@@ -85,12 +85,8 @@ const said = (topic: StreamTopic) =>
               :y1="each.y + each.height / 2"
               :y2="each.y + each.height / 2 + to" />
           </g>
-          <text
-            v-if="each.topic.period === last && each.height > 8"
-            :x="each.x + BAND + 6"
-            :y="each.y + each.height / 2 + 4"
-            class="name">
-            {{ each.topic.title.length > 26 ? `${each.topic.title.slice(0, 25)}…` : each.topic.title }}
+          <text v-if="each.topic.period === 0 && each.height > 8" x="-8" :y="each.y + each.height / 2 + 4" class="name">
+            {{ each.topic.title.length > 22 ? `${each.topic.title.slice(0, 21)}…` : each.topic.title }}
           </text>
         </g>
       </g>
@@ -111,6 +107,7 @@ svg {
   fill: var(--soft);
 }
 .name {
+  text-anchor: end;
   font-size: 12px;
   fill: var(--ink);
 }

@@ -21,7 +21,9 @@ export interface Layout {
   bands: Band[]
   ribbons: Ribbon[]
 }
-export const [COLUMN, BAND, GAP] = [110, 9, 5]
+export const [BAND, GAP] = [9, 5]
+/** From one period to the next: as wide as the page allows, and not too narrow to follow. */
+export const columnWidth = (periods: number) => Math.min(110, Math.max(46, 560 / Math.max(1, periods - 1)))
 
 const key = (period: number, own: number) => `${period} ${own}`
 
@@ -30,6 +32,7 @@ const key = (period: number, own: number) => `${period} ${own}`
  * mostly of, so that what goes on stays at one height; threads leave and arrive in that order.
  */
 export function layOut(found: Pick<Streams, 'topics' | 'threads'>, height: number): Layout {
+  const column = columnWidth(new Set(found.topics.map((each) => each.period)).size)
   const bands = new Map<string, Band>()
   const columns = group(found.topics, (each) => each.period)
   for (const [period, topics] of columns) {
@@ -39,7 +42,7 @@ export function layOut(found: Pick<Streams, 'topics' | 'threads'>, height: numbe
     let y = 0
     for (const topic of ordered) {
       const high = (topic.share / total) * room
-      bands.set(key(period, topic.own), { topic, x: period * COLUMN, y, height: high })
+      bands.set(key(period, topic.own), { topic, x: period * column, y, height: high })
       y += high + GAP
     }
   }
@@ -70,6 +73,6 @@ export function layOut(found: Pick<Streams, 'topics' | 'threads'>, height: numbe
         `C${middle},${bottom + to} ${middle},${top + from} ${x0},${top + from}Z`,
     })
   }
-  const width = Math.max(0, ...found.topics.map((each) => each.period)) * COLUMN + BAND
+  const width = Math.max(0, ...found.topics.map((each) => each.period)) * column + BAND
   return { width, height, bands: [...bands.values()], ribbons }
 }

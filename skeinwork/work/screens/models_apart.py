@@ -16,7 +16,7 @@ from skeinwork.core.topics.words import TELLING, telling_words, title_of, top_wo
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import PART_FIT
 from skeinwork.work.steps.part_fit import PartFit, Parting
-from skeinwork.work.topics.apart import MOST_PARTS, Parts, fits_of, parts_of, settings_of
+from skeinwork.work.topics.partings import MOST_PARTS, Parts, fits_of, parts_of, settings_of
 
 # By at least so many of its seeds something has to have become of a topic to be named.
 HELD = 0.5

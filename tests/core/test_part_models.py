@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
-from skeinwork.core.topics.apart import Apart, dealt_parts
+from skeinwork.core.topics.part_models import Apart, dealt_parts
 
 SAME = np.diag([900.0, 800.0, 700.0])
 # The first topic's words in two topics of the part, the other two's in one.

@@ -13,6 +13,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.prevalence.breakdown import placed
 from skeinwork.core.topics.model import ENOUGH
 from skeinwork.core.topics.streams import Link
+from skeinwork.store.artefacts import Making
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import PART_FIT, PERIOD_LINK
 from skeinwork.work.steps.part_fit import PartFit, PartFitSettings, PartFitSummary, Parting
@@ -106,6 +107,14 @@ def links_of(view: View, parting: Parting, dealt: bool = False) -> list[Link | N
     fit = view.fit_record.identity
     asked = link_settings(view, parting, dealt)
     return [view.made(PERIOD_LINK, PERIOD_LINK.making(fit, each)) for each in asked]
+
+
+def makings(view: View, parting: Parting) -> list[Making]:
+    """All that is made of a parting, in order: models, and their links, each also of documents dealt out."""
+    fit = view.fit_record.identity
+    models = [PART_FIT.making(fit, each) for dealt in (False, True) for each in settings_of(view, parting, dealt)]
+    links = [PERIOD_LINK.making(fit, each) for dealt in (False, True) for each in link_settings(view, parting, dealt)]
+    return [*models, *links]
 
 
 def worked_out(fit: str) -> list[Parting]:
