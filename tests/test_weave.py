@@ -109,7 +109,7 @@ def test_a_pattern_reads_back() -> None:
     [
         ("{", "not JSON: line 1"),
         ("[]", "skeinwork_pattern is missing"),
-        (json.dumps(minimal(skeinwork_pattern=15)), "format version 15"),
+        (json.dumps(minimal(skeinwork_pattern=16)), "format version 16"),
         (json.dumps(minimal(colour=1)), "colour: Extra inputs"),
         (json.dumps(minimal(other_seeds=[2, 1])), "other seeds are those that the fit does not have"),
         (json.dumps(minimal(fit={"topics": 1})), "fit.lda.topics: Input should be greater than or equal to 2"),

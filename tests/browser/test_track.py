@@ -185,5 +185,27 @@ def test_each_part_gets_a_model_and_its_topics_lead_to_documents(browser: Browse
     assert browser.axe() == [] and browser.overflow() <= 0
     browser.choose("Group field", "none")
     browser.one("button.first", "Fit each", 60)
-    browser.driver.back()
+    browser.choose("Group field", "watch")
     browser.one(".outcome", "of 8 topics are the same", 60)
+
+
+def test_streams_run_through_years_and_lead_to_documents(browser: Browser, moved: int) -> None:
+    browser.open(f"/strand/{moved}/track?part=streams&each=half-century")
+    browser.one(".notice.bad", "nothing to hold side by side", 60)
+    browser.choose("Period", "year")
+    browser.one(".outcome", "Of the topics of", 60)
+    bands = browser.all("svg[aria-label='Streams of topics'] g[data-mark]")
+    threads = browser.all("svg[aria-label='Streams of topics'] path")
+    assert len(bands) % 8 == 0 and len(bands) - 16 <= len(threads) <= len(bands) - 8
+    ActionChains(browser.driver).move_to_element(bands[9]).click().perform()
+    browser.until(lambda: "s=1.1" in browser.driver.current_url, "the band in the address")
+    browser.one(".below h2", " in 20")
+    browser.one("aside article")
+    browser.click(".tools button", "table")
+    browser.one(".twin th", "held by seeds")
+    browser.settled()
+    assert browser.axe() == [] and browser.overflow() <= 0
+    browser.click("button.mode", "a model for each year")
+    browser.one("button.first", "Fit each of", 60)
+    browser.driver.refresh()
+    browser.one("button.first", "Fit each of", 60)

@@ -60,8 +60,11 @@ def streams_table(found: Streams) -> Iterator[bytes]:
     rows: list[list[str | int | float | None]] = []
     for each in found.threads:
         one, other = topics[each.period, each.before], topics[each.period + 1, each.after]
-        names = [found.periods[one.period].name, one.own + 1, one.title, one.share]
-        names += [found.periods[other.period].name, other.own + 1, other.title, other.share]
+        names = [
+            value
+            for topic in (one, other)
+            for value in (found.periods[topic.period].name, topic.own + 1, topic.title, topic.share)
+        ]
         happens = leaving.get((one.period, one.own)) or arriving.get((other.period, other.own))
         rows.append([*names, each.of_before, each.of_after, each.held, each.times, happens])
     header = ["period", "topic", "title", "share", "next period", "its topic", "its title", "its share"]

@@ -62,7 +62,7 @@ onBeforeUnmount(() => observer?.disconnect())
         </button>
       </span>
     </figcaption>
-    <div v-if="table" class="twin">
+    <div v-if="table" class="twin" tabindex="0" role="group" :aria-label="`Table of ${name}`">
       <table class="numbers">
         <thead>
           <tr>
