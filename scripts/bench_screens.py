@@ -105,7 +105,7 @@ def fitted_demo(iterations: int) -> Iterator[str]:
 
 def rest(http: httpx.Client) -> None:
     """Wait until no job is at work."""
-    for _ in range(1200):
+    for _ in range(6000):
         try:
             jobs = http.get("/jobs").json()
         except httpx.TransportError:
