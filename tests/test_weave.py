@@ -63,6 +63,12 @@ def test_weave_reproduces_the_servers_results_byte_for_byte(
         ("group_words", {"field": "harbour"}),
     ):
         wait_for(client, client.post(f"/api/strands/{strand}/beside/{step}", json=settings).json()["job"])
+    for work, wanted in (
+        ("regression", {"factor": ["harbour"], "time": True}),
+        ("apart", {"group": "harbour", "seeds": 1}),
+        ("apart", {"period": "year", "seeds": 2}),
+    ):
+        wait_for(client, client.post(f"/api/strands/{strand}/{work}", json=wanted).json()["job"])
     archive = zipfile.ZipFile(io.BytesIO(client.get(f"/api/strands/{strand}/export.zip").content))
     pattern = tmp_path / "pattern.json"
     pattern.write_bytes(client.get(f"/api/strands/{strand}/pattern.json").content)
@@ -72,6 +78,8 @@ def test_weave_reproduces_the_servers_results_byte_for_byte(
     assert written == {name: archive.read(name) for name in archive.namelist()}
     assert json.loads(written["pattern.json"])["other_seeds"] == [1, 2]
     assert {"tree.nwk", "clusters.csv", "document-groups.csv", "group-counts.csv", "group-words.csv"} <= set(written)
+    assert {"regression-on-harbour-date.csv", "models-by-harbour.csv", "models-by-year.csv"} <= set(written)
+    assert {"streams-by-year.csv", "streams-by-year.graphml"} <= set(written)
     assert b"with seeds 1 and 2 stand apart" in written["README.txt"]
     shown = client.get(f"/api/strands/{strand}/prevalence").json()["cells"][0]["values"]
     assert [each["share_of_tokens"] for each in json.loads(written["topics.json"])["topics"]] == shown
@@ -134,6 +142,11 @@ def test_a_pattern_that_cannot_be_used_names_its_fields(text: str, words: str) -
             minimal(regress=[{"factors": ["quay"]}]),
             "entry,date,harbour,text\n1,2014,Quellan,a gale\n",
             "regresses on “quay”, which the documents lack",
+        ),
+        (
+            minimal(track=[], apart=[{"by": {"period": "year"}}]),
+            "entry,date,harbour,text\n1,,Quellan,a gale\n",
+            "fits models by time, but no document has a date",
         ),
         (minimal(), "", "is empty"),
         (minimal(), "entry,date,harbour,text\n1,2014,Quellan,a\n", "vocabulary is empty"),

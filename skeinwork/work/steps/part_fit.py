@@ -126,7 +126,7 @@ class PartFitStep(Step[PartFitSettings, PartFit, PartFitSummary]):
 
     def compute(self, earlier: Earlier, settings: PartFitSettings, report: Report) -> tuple[PartFit, PartFitSummary]:
         matrix, stored = earlier.load(MATRIX), earlier.stored(FIT)
-        documents = documents_of(earlier.load(CORPUS), settings)
+        documents = documents_of(earlier.load(CORPUS), settings, token_weights(matrix) > 0)
         own = part_of_matrix(matrix, documents)
         whole = earlier.load(FIT)
         try:
@@ -214,8 +214,8 @@ class PartFitStep(Step[PartFitSettings, PartFit, PartFitSummary]):
 PART_FIT = PartFitStep()
 
 
-def documents_of(corpus: Corpus, settings: PartFitSettings) -> NDArray[np.int64]:
-    """The documents of a part, int64[n].
+def documents_of(corpus: Corpus, settings: PartFitSettings, counted: NDArray[np.bool_]) -> NDArray[np.int64]:
+    """The documents of a part that have counted words, int64[n]; ``counted`` says which have, bool[n_docs].
 
     Raises
     ------
@@ -225,6 +225,7 @@ def documents_of(corpus: Corpus, settings: PartFitSettings) -> NDArray[np.int64]
     names, place = placed(corpus, settings.by)
     if settings.part not in names:
         raise BadInputError(f"There is no part “{settings.part[:60]}”.")
+    place = np.where(counted, place, -1)
     if settings.deal:
         unit = units_of(corpus, settings.by.unit)
         place = dealt_parts(place, unit, np.random.default_rng([settings.deal, 71]))
