@@ -61,7 +61,7 @@ class PartFitSettings(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
     by: Breakdown
-    part: str = Field(max_length=2000)
+    part: str
     topics: int = Field(ge=2, le=500)
     seeds: int = Field(3, ge=1, le=MOST_SEEDS)
     deal: int = Field(0, ge=0, le=2**31 - 1)
@@ -147,7 +147,7 @@ class PartFitStep(Step[PartFitSettings, PartFit, PartFitSummary]):
         given = {"continues": None, "merged": (), "topics": settings.topics}
         found = []
         for turn in range(settings.seeds):
-            alone = FIT.parse({**of.model_dump(), **given, "seed": of.seed + turn})
+            alone = FIT.parse({**of.model_dump(), **given, "seed": (of.seed + turn) % 2**31})
             if turn and not method_of(alone).seeded(alone):
                 break
             done = part_of(report, 0.95 * turn / settings.seeds, 0.95 * (turn + 1) / settings.seeds)
