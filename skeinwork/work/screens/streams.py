@@ -17,6 +17,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.in_words import percent
 from skeinwork.core.prevalence.breakdown import placed
 from skeinwork.core.said import count, counted, listed
+from skeinwork.core.topics.alignment import Thread
 from skeinwork.core.topics.model import ENOUGH
 from skeinwork.core.topics.part_models import dealt_parts
 from skeinwork.core.topics.streams import LEAST_LEFT, Link
@@ -248,6 +249,11 @@ def _to_themselves(tokens: list[NDArray[np.float64]]) -> list[Link]:
 def _threads(at: int, link: Link, most: float | None) -> list[StreamThread]:
     threads = zip(link.apart.alignment.threads, link.apart.held_threads, link.grew, strict=True)
     ended, born = link.ended[0], link.born[0]
+
+    def surely(each: Thread, held: float, grew: float) -> bool:
+        shown = link.shown[0][each.before] and link.shown[1][each.after]
+        return bool(most is not None and shown and each.became == "same" and abs(grew) > most and held >= HELD)
+
     return [
         StreamThread(
             period=at,
@@ -257,7 +263,7 @@ def _threads(at: int, link: Link, most: float | None) -> list[StreamThread]:
             of_after=each.of_after,
             held=float(held),
             times=float(np.exp(min(grew, 50.0))),
-            grew=bool(most is not None and each.became == "same" and abs(grew) > most and held >= HELD),
+            grew=surely(each, held, grew),
         )
         for each, held, grew in threads
         if not ended[each.before] and not born[each.after]
