@@ -194,7 +194,7 @@ def test_weigh_writes_the_matrix_as_it_is_suggested_or_as_a_pattern_says(tmp_pat
         *(each.name for each in matrix_files.FILES),
     }
     suggested = json.loads((tmp_path / "a" / "pattern.json").read_text())
-    assert suggested["weigh"]["min_documents"] == 2 and suggested["skeinwork_pattern"] == 14
+    assert suggested["weigh"]["min_documents"] == 2 and suggested["skeinwork_pattern"] == 15
     again = ["--pattern", str(tmp_path / "a" / "pattern.json"), "--outcome", "harbour"]
     assert weigh(tmp_path, tmp_path / "b", *again) == 0
     for each in (tmp_path / "a").iterdir():
@@ -257,7 +257,7 @@ def test_a_tool_that_is_ended_leaves_nothing(command: str, tmp_path_factory: pyt
     while not list(own.glob("*/results/??")) and time.monotonic() < end and run.poll() is None:
         time.sleep(0.02)
     run.terminate()
-    code, said = run.wait(30), run.stderr.read() if run.stderr else b""
+    code, said = run.wait(60), run.stderr.read() if run.stderr else b""
     assert (code, said) == (128 + signal.SIGTERM, b""), said.decode()
     assert not list(own.iterdir())
     assert {path.name for path in tmp_path.iterdir()} == {"entries.csv", "own", "pattern.json"}
