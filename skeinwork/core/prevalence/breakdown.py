@@ -31,7 +31,12 @@ def _day(text: str) -> str:
     return date.fromisoformat(text).isoformat()
 
 
-Day = Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$"), AfterValidator(_day)]
+# Years from 1 on, and months with their days; whether a year has a 29th of February is looked up.
+_YEAR = r"(?:[1-9]\d{3}|0[1-9]\d{2}|00[1-9]\d|000[1-9])"
+_MONTH_AND_DAY = (
+    r"(?:(?:0[13578]|1[02])-(?:0[1-9]|[12]\d|3[01])|(?:0[469]|11)-(?:0[1-9]|[12]\d|30)|02-(?:0[1-9]|[12]\d))"
+)
+Day = Annotated[str, Field(pattern=f"^{_YEAR}-{_MONTH_AND_DAY}$"), AfterValidator(_day)]
 
 
 class Breakdown(BaseModel):
