@@ -82,3 +82,10 @@ def test_nothing_hangs_on_how_many_words_a_period_has(flows: Array, times: float
 def test_two_models_without_topics_have_no_threads() -> None:
     found = Link(np.zeros((1, 0, 3)), np.zeros((1, 0, 3)), np.zeros((0, 0, 0)), np.zeros((0, 3, 3)))
     assert found.fates == [] and found.apart.alignment.threads == [] and len(found.grew) == 0
+    assert len(found.held_fates) == 0 and len(found.held_origins) == 3 and len(found.apart.held_threads) == 0
+
+
+def test_topics_whose_tokens_go_everywhere_have_no_threads() -> None:
+    found = link(np.full((3, 3), 300.0), np.full((3, 3), 300.0), seeds=2)
+    assert found.fates == ["unclear"] * 3 and found.held_fates.tolist() == [1.0] * 3
+    assert len(found.apart.held_threads) == 0

@@ -91,7 +91,7 @@ def _same(first: list[Became], there: list[Became], again: Counterparts) -> list
 
 
 def _share(found: list[list[bool]], size: int) -> NDArray[np.float64]:
-    return np.asarray(np.array(found, dtype=np.float64).reshape(-1, size).mean(axis=0))
+    return np.asarray(np.array(found, dtype=np.float64).reshape(len(found), size).mean(axis=0))
 
 
 def dealt_parts(part: NDArray[np.int64], unit: NDArray[np.int64] | None, rng: np.random.Generator) -> NDArray[np.int64]:

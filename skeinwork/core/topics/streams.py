@@ -117,4 +117,4 @@ def _held(found: NDArray[np.bool_], counterparts: list[dict[int, int]]) -> NDArr
     each = [
         [k in again and bool(found[seed, again[k]]) for k in range(size)] for seed, again in enumerate(counterparts)
     ]
-    return np.asarray(np.array(each, dtype=np.float64).reshape(-1, size).mean(axis=0))
+    return np.asarray(np.array(each, dtype=np.float64).reshape(len(each), size).mean(axis=0))

@@ -60,7 +60,7 @@ class PeriodLinkStep(Step[PeriodLinkSettings, Link, PeriodLinkSummary]):
         return Reads([*own.results, settings.one, settings.other], own.files)
 
     def seconds(self, making: Making, size: int) -> float:
-        return 2e-6 * size
+        return 2e-5 * size
 
     def compute(self, earlier: Earlier, settings: PeriodLinkSettings, report: Report) -> tuple[Link, PeriodLinkSummary]:
         one, other = (self._part(earlier, each) for each in (settings.one, settings.other))
