@@ -12,7 +12,7 @@ from skeinwork.core.matrix.matrix import prune
 from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.pruning import figures
 from skeinwork.core.prevalence.differences import differences
-from skeinwork.core.prevalence.regression import left_out
+from skeinwork.core.prevalence.leaving_out import left_out
 from skeinwork.core.prevalence.smoothing import smoothed
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.relate.distances import distances

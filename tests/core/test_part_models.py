@@ -38,7 +38,7 @@ def test_a_topic_of_few_words_in_the_part_says_nothing() -> None:
 @given(st.lists(st.tuples(st.integers(-1, 3), st.integers(-1, 6)), min_size=1, max_size=60), st.integers(0, 99))
 def test_dealing_keeps_sizes_and_units_whole_but_at_the_ends(rows: list[tuple[int, int]], seed: int) -> None:
     part, unit = (np.array(each, dtype=np.int64) for each in zip(*rows, strict=True))
-    dealt: NDArray[np.int64] = dealt_parts(part, unit, np.random.default_rng(seed))
+    dealt: NDArray[np.int64] = dealt_parts(part, unit, seed)
     assert np.bincount(dealt + 1, minlength=5).tolist() == np.bincount(part + 1, minlength=5).tolist()
     assert ((dealt < 0) == (part < 0)).all()
     known = part >= 0

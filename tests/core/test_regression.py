@@ -28,8 +28,9 @@ from skeinwork.core.prevalence.design_matrix import (
     design_of,
     natural_spline,
 )
+from skeinwork.core.prevalence.leaving_out import left_out
 from skeinwork.core.prevalence.prevalence import prevalence
-from skeinwork.core.prevalence.regression import Regressed, left_out, regress
+from skeinwork.core.prevalence.regression import Regressed, regress
 from skeinwork.core.prevalence.residuals import Residual, by_fifths, by_parts, parts_of, told_by_others
 from skeinwork.core.topics.model import Samples
 

@@ -136,10 +136,16 @@ def cells_of(corpus: Corpus, by: Breakdown) -> Cells:
     return Cells(names, periods, rows.reshape(len(names), len(periods)), cells, len(occupied))
 
 
-def placed(corpus: Corpus, by: Breakdown) -> tuple[list[str], NDArray[np.int64]]:
+def placed(
+    corpus: Corpus, by: Breakdown, counted: NDArray[np.bool_] | None = None
+) -> tuple[list[str], NDArray[np.int64]]:
     """Names of the groups, or of the periods where there is no field, and which of them each document is in.
 
     int64[n_docs], -1 for none.
+
+    Parameters
+    ----------
+    counted : bool[n_docs], documents that are in any; all where it is left out
 
     Raises
     ------
@@ -151,7 +157,8 @@ def placed(corpus: Corpus, by: Breakdown) -> tuple[list[str], NDArray[np.int64]]
     found = cells_of(corpus, by.timeless if by.group else by)
     if not found.number:
         return [], np.full(len(corpus), -1, dtype=np.int64)
-    place = np.where(found.cells >= 0, (found.group if by.group else found.period)[found.cells], -1)
+    there = found.cells >= 0 if counted is None else (found.cells >= 0) & counted
+    place = np.where(there, (found.group if by.group else found.period)[found.cells], -1)
     return found.groups if by.group else found.periods, place
 
 

@@ -15,11 +15,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 import scipy
-from numba import njit
 from numpy.typing import NDArray
 from scipy import special
 
@@ -28,10 +26,10 @@ from skeinwork.core.prevalence.chains import Chain, spread_with_chains
 from skeinwork.core.prevalence.design_matrix import Design
 from skeinwork.core.prevalence.differences import LEAST_P
 from skeinwork.core.prevalence.effects import Effects, effects_of
+from skeinwork.core.prevalence.leaving_out import left_out
 from skeinwork.core.prevalence.prevalence import (
     LEAST_UNITS,
     LEVEL,
-    MOST_LEVERAGE,
     OF_CELL,
     OF_TOPIC,
     Moments,
@@ -41,7 +39,7 @@ from skeinwork.core.prevalence.prevalence import (
     pooled_over,
     spread_of,
 )
-from skeinwork.core.progress import Report, silent
+from skeinwork.core.progress import Report, part_of, silent
 from skeinwork.core.topics.model import Samples
 
 Array = NDArray[np.float64]
@@ -52,6 +50,8 @@ _AVERAGED = {"identity": 20_000, "logit": 2_000}
 _LEAST_DIRECTION = 1e-8
 # Of a topic's mean share, under which no prediction of least squares is taken to lie when its width is made.
 _LEAST_PART = 0.5
+# The share of the time that a regression takes itself; a logit is held against least squares after it.
+_OWN_TIME = {"identity": 1.0, "logit": 0.6}
 _STEPS = 60
 _MOST_STEP = 5.0
 
@@ -142,88 +142,6 @@ def _fit_logit(x: Array, y: Array, weight: Array, penalty: float) -> Array:
     return b
 
 
-@njit(cache=True, nogil=True)
-def _solved(matrix: Any, right: Any) -> bool:
-    """Solve in place by Cholesky's factors; whether the matrix has them."""
-    n = len(right)
-    for i in range(n):
-        for j in range(i + 1):
-            total = matrix[i, j]
-            for k in range(j):
-                total -= matrix[i, k] * matrix[j, k]
-            if i == j:
-                if total <= 1e-10 * matrix[i, i] or total <= 0.0:
-                    return False
-                matrix[i, i] = np.sqrt(total)
-            else:
-                matrix[i, j] = total / matrix[j, j]
-    for i in range(n):
-        for k in range(i):
-            right[i] -= matrix[i, k] * right[k]
-        right[i] /= matrix[i, i]
-    for i in range(n - 1, -1, -1):
-        for k in range(i + 1, n):
-            right[i] -= matrix[k, i] * right[k]
-        right[i] /= matrix[i, i]
-    return True
-
-
-@njit(cache=True, nogil=True)
-def left_out(x: Any, starts: Any, residual: Any, slope: Any, bend: Any, rows: Any) -> Any:
-    """How rows of predictions move when each unit is left out.
-
-    Parameters
-    ----------
-    x : float64[n_docs, n_columns], sorted by unit; starts : int64[n_units + 1]
-    residual : float64[n_docs], weight times residual; slope : float64[n_docs], weight times the link's slope
-    bend : float64[n_columns, n_columns], of the likelihood; rows : float64[n_rows, n_columns]
-
-    Returns
-    -------
-    float64[2, n_rows], sums of squares and of fourth powers
-    """
-    n_columns, n_rows = x.shape[1], len(rows)
-    powers = np.zeros((2, n_rows))
-    inverse = np.linalg.inv(bend)
-    score, moved, own = np.empty(n_columns), np.empty(n_columns), np.empty((n_columns, n_columns))
-    matrix = np.empty((n_columns, n_columns))
-    for unit in range(len(starts) - 1):
-        first, end = starts[unit], starts[unit + 1]
-        score[:] = 0.0
-        for doc in range(first, end):
-            for i in range(n_columns):
-                score[i] += residual[doc] * x[doc, i]
-        if end - first == 1:
-            lever = 0.0
-            for i in range(n_columns):
-                total = 0.0
-                for j in range(n_columns):
-                    total += inverse[i, j] * x[first, j]
-                moved[i] = total
-                lever += total * x[first, i]
-            moved *= residual[first] / (1.0 - min(lever * slope[first], MOST_LEVERAGE))
-        else:
-            own[:] = 0.0
-            for doc in range(first, end):
-                for i in range(n_columns):
-                    part = slope[doc] * x[doc, i]
-                    for j in range(i + 1):
-                        own[i, j] += part * x[doc, j]
-            moved[:] = score
-            matrix[:] = bend - own
-            if not _solved(matrix, moved):
-                moved[:] = score
-                matrix[:] = bend - MOST_LEVERAGE * own
-                _solved(matrix, moved)
-        for row in range(n_rows):
-            total = 0.0
-            for i in range(n_columns):
-                total += rows[row, i] * moved[i]
-            powers[0, row] += total**2
-            powers[1, row] += total**4
-    return powers
-
-
 @dataclass(frozen=True)
 class _Averaged:
     """Predictions as means over documents: ``rows`` float64[n_points, n_documents, n_columns]."""
@@ -308,8 +226,9 @@ def regress(
     parts = _Parts.empty(len(of_points), n_topics, len(by_sample), len(others))
     coefficients = np.empty((columns.shape[1], n_topics))
     explained = np.zeros(n_topics)
+    mine = part_of(report, 0.0, _OWN_TIME[link])
     for k in range(n_topics):
-        report("Regressing", k / n_topics)
+        mine("Regressing", k / n_topics)
         shares = column_of(y, k)
         one = _one(x, shares, weight, link, turned)
         coefficients[:, k] = directions.turn @ one.coefficients
@@ -328,8 +247,9 @@ def regress(
     influence = _influence(x, starts, weight, of_points @ turned.mean)
     made = _told(parts, influence, len(starts) - 1, effects, told)
     # A logit is no surer than least squares that anything is there: of rare topics it told of effects where none were.
-    least = regress(samples, design, "identity", chains, seed, report).p if link == "logit" else made[-1]
-    p = np.maximum(made[-1], least)
+    p = made[-1]
+    if link == "logit":
+        p = np.maximum(p, regress(samples, design, "identity", chains, seed, part_of(report, _OWN_TIME[link], 1.0)).p)
     effect_p = np.stack([any_of(p[each.contrasts]) for each in effects.effects])
     adjusted = np.stack([false_discovery_rates(mine) for mine in effect_p])
     outside = int(((parts.value < 0) | (parts.value > 1))[1 : 1 + n_points][told[1:]].sum())

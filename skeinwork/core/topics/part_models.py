@@ -94,7 +94,7 @@ def _share(found: list[list[bool]], size: int) -> NDArray[np.float64]:
     return np.asarray(np.array(found, dtype=np.float64).reshape(len(found), size).mean(axis=0))
 
 
-def dealt_parts(part: NDArray[np.int64], unit: NDArray[np.int64] | None, rng: np.random.Generator) -> NDArray[np.int64]:
+def dealt_parts(part: NDArray[np.int64], unit: NDArray[np.int64] | None, deal: int) -> NDArray[np.int64]:
     """Documents dealt out at random over the same parts, of the same sizes, units kept together.
 
     A unit that reaches over the end of a part goes on in the next.
@@ -102,14 +102,15 @@ def dealt_parts(part: NDArray[np.int64], unit: NDArray[np.int64] | None, rng: np
     Parameters
     ----------
     part : int64[n_docs], -1 for none; unit : int64[n_docs], -1 for one of its own; None where every document is one
+    deal : the seed
 
-    >>> dealt = dealt_parts(np.array([0, 0, 1, 1, -1]), None, np.random.default_rng(1))
+    >>> dealt = dealt_parts(np.array([0, 0, 1, 1, -1]), None, 1)
     >>> sorted(dealt.tolist())
     [-1, 0, 0, 1, 1]
     """
     known = np.flatnonzero(part >= 0)
     _, whose = np.unique(with_own_units(unit, len(part))[known], return_inverse=True)
-    place = rng.permutation(whose.max(initial=-1) + 1)[whose]
+    place = np.random.default_rng([deal, 71]).permutation(whose.max(initial=-1) + 1)[whose]
     dealt = np.full(len(part), -1, dtype=np.int64)
     dealt[known[np.argsort(place, kind="stable")]] = np.sort(part[known])
     return dealt

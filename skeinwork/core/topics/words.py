@@ -90,16 +90,22 @@ def frex(topic_word: NDArray[np.float64], weight: float = 0.5) -> NDArray[np.flo
 
 
 _TITLE = 3  # terms in what a topic is called
-# Of a topic's telling terms so many are looked at for a title: some have words of others in them.
-TELLING = 2 * _TITLE
 
 
-def title_of(terms: NDArray[np.int64], display: Sequence[str]) -> str:
-    """What to call a topic: the first of its telling terms, int64[n], that have no word in common.
+def titles(topic_word: NDArray[np.float64], display: Sequence[str]) -> list[str]:
+    """What to call topics without a label: the words that set each apart, none of them twice.
 
-    >>> title_of(np.array([0, 1, 2, 3]), ["crew boat", "boat", "gale", "quay"])
-    'crew boat gale quay'
+    Parameters
+    ----------
+    topic_word : float64[n_topics, n_terms]; display : of every term
+
+    >>> titles(np.array([[0.4, 0.3, 0.2, 0.1]]), ["crew boat", "boat", "gale", "quay"])
+    ['crew boat gale quay']
     """
+    return [_title(row, display) for row in telling_words(topic_word, 2 * _TITLE)] if len(topic_word) else []
+
+
+def _title(terms: NDArray[np.int64], display: Sequence[str]) -> str:
     said: list[str] = []
     for term in terms:
         words = display[term].split(" ")

@@ -9,7 +9,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.in_words import percent
 from skeinwork.core.topics.alignment import Fitted
 from skeinwork.core.topics.holding import LEAST_SHARE
-from skeinwork.core.topics.words import TELLING, telling_words, title_of
+from skeinwork.core.topics.words import titles
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import PART_FIT
@@ -41,7 +41,7 @@ class PartTopic(Leading):
 
     def title(self, view: View, request: AskedPartTopic, labels: Labels) -> str:
         fit, own = self._topic(view, request)
-        words = title_of(telling_words(np.asarray(fit.topic_word), TELLING)[own], view.fit_matrix.display)
+        words = titles(fit.topic_word, view.fit_matrix.display)[own]
         part = PART_FIT.parse(view.store.open(request.part_fit or "").making.settings).part
         return f"“{words}” of the model of {part} alone"
 

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from io import BytesIO
 
 import numpy as np
 from numpy.typing import NDArray
 
 from skeinwork.core.formats.export import csv_rows
 from skeinwork.work.exports.labels import Labels, topic_names
-from skeinwork.work.exports.topic_files import plain
+from skeinwork.work.exports.topic_files import as_graphml, plain
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.models_apart import own_topics
 from skeinwork.work.screens.streams import Streams, streams
@@ -42,16 +41,14 @@ def _shares(flow: NDArray[np.float64], topic: int, own: int, names: list[str]) -
     return [topic + 1, names[topic], went / max(of_topic, 1e-300), went / max(of_own, 1e-300)]
 
 
-def streams_of(view: View, parting: Parting, labels: Labels) -> Streams | None:
-    """The models of periods as streams; None of groups, and where not all were made."""
-    if parting.by.group:
-        return None
-    found = streams(view, parting, False, {topic: each.label for topic, each in labels.items() if each.label})
-    return found if found.made else None
+def _streams_of(view: View, parting: Parting) -> Streams:
+    """The models of periods as streams; models have titles of their own, whatever the fit's topics are called."""
+    return view.cached("streams", lambda: streams(view, parting, False, {}), parting)
 
 
-def streams_table(found: Streams) -> Iterator[bytes]:
-    """Every thread from a topic of one period to one of the next."""
+def streams_table(view: View, parting: Parting) -> Iterator[bytes]:
+    """Every thread from a topic of one period to one of the next, where all was made."""
+    found = _streams_of(view, parting)
     topics = {(each.period, each.own): each for each in found.topics}
     leaving, arriving = (
         {(each.period, each.own): each.says for each in found.happenings if (each.kind in ("split", "ended")) is leaves}
@@ -74,10 +71,11 @@ def streams_table(found: Streams) -> Iterator[bytes]:
     )
 
 
-def streams_graph(found: Streams) -> list[bytes]:
+def streams_graph(view: View, parting: Parting) -> list[bytes]:
     """The same as a graph in GraphML: topics of periods joined by threads."""
     import networkx  # slow to import, and seldom needed
 
+    found = _streams_of(view, parting)
     made: networkx.DiGraph[str] = networkx.DiGraph()
     for each in found.topics:
         period = found.periods[each.period].name
@@ -87,6 +85,4 @@ def streams_graph(found: Streams) -> list[bytes]:
         one, other = (found.periods[thread.period + at].name for at in (0, 1))
         numbers = {"weight": thread.of_before, "of_after": thread.of_after, "held": thread.held}
         made.add_edge(f"{one} {thread.before + 1}", f"{other} {thread.after + 1}", **numbers)
-    out = BytesIO()
-    networkx.write_graphml(made, out)
-    return [out.getvalue()]
+    return as_graphml(made)

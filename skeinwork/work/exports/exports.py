@@ -6,7 +6,7 @@ import json
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -20,7 +20,7 @@ from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.words import ownness
 from skeinwork.work.evidence.topic import held, over_documents
 from skeinwork.work.exports import related
-from skeinwork.work.exports.apart_files import apart_table, streams_graph, streams_of, streams_table
+from skeinwork.work.exports.apart_files import apart_table, streams_graph, streams_table
 from skeinwork.work.exports.documents_table import documents_table
 from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.exports.pattern import Pattern
@@ -33,8 +33,10 @@ from skeinwork.work.steps import FIT, GROUP_COUNTS, GROUP_WORDS, GROUPS, TREE
 from skeinwork.work.steps.part_fit import Parting
 from skeinwork.work.steps.step import Step, counted
 from skeinwork.work.topics.model_file import saved_fit
+from skeinwork.work.topics.partings import made_of_all
 from skeinwork.work.topics.prevalence import Seeds, overall, said_of_differences, said_of_seeds
 
+Named = TypeVar("Named")
 Pieces = Callable[[], Iterable[bytes]]
 LEAST_SHARE = 1e-4  # of a topic, for a term to be listed with it
 
@@ -112,12 +114,12 @@ def rejected_table(view: View) -> Iterator[bytes]:
 
 
 def _tracked(begins: str, tracks: Iterable[Breakdown]) -> dict[str, Breakdown]:
-    """What is tracked, by the name of its file: none is given twice."""
-    found: dict[str, Breakdown] = {}
-    for each in tracks:
-        parts = [begins, "by" if each.group else "", each.group or "", each.span or ""]
-        found[safe_name(" ".join(filter(None, parts)).lower(), found, ".csv")] = each
-    return found
+    """What is tracked, by the name of its file."""
+
+    def called(each: Breakdown) -> str:
+        return " ".join(filter(None, [begins, "by" if each.group else "", each.group, each.span]))
+
+    return _by_file((called(each), each) for each in tracks)
 
 
 def _prevalences(pattern: Pattern) -> dict[str, Breakdown]:
@@ -152,12 +154,16 @@ def _changes(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str
         yield name, partial(changes_table, view, settings, labels, pattern.other_seeds)
 
 
-def _regressing(pattern: Pattern) -> dict[str, Regression]:
-    """Regressions by the names of their files."""
-    found: dict[str, Regression] = {}
-    for each in pattern.regress:
-        found[safe_name(f"regression on {' '.join(each.terms)}".lower(), found, ".csv")] = each
+def _by_file(called: Iterable[tuple[str, Named]]) -> dict[str, Named]:
+    """Things by the names of their files, from what they are called: no name is given twice."""
+    found: dict[str, Named] = {}
+    for name, each in called:
+        found[safe_name(name.lower(), found, ".csv")] = each
     return found
+
+
+def _regressing(pattern: Pattern) -> dict[str, Regression]:
+    return _by_file((f"regression on {' '.join(each.terms)}", each) for each in pattern.regress)
 
 
 def _regressions(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
@@ -166,11 +172,7 @@ def _regressions(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple
 
 
 def _parting(pattern: Pattern) -> dict[str, Parting]:
-    """Models for each part by the names of their files."""
-    found: dict[str, Parting] = {}
-    for each in pattern.apart:
-        found[safe_name(f"models by {each.by.group or each.by.span}".lower(), found, ".csv")] = each
-    return found
+    return _by_file((f"models by {each.by.group or each.by.span}", each) for each in pattern.apart)
 
 
 def _apart(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
@@ -179,13 +181,10 @@ def _apart(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, 
 
 
 def _streams(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
-    taken: set[str] = set()
-    for parting in pattern.apart:
-        if found := streams_of(view, parting, labels):
-            name = safe_name(f"streams by {parting.by.span}".lower(), taken, ".csv")
-            taken.add(name)
-            yield name, partial(streams_table, found)
-            yield f"{name.removesuffix('.csv')}.graphml", partial(streams_graph, found)
+    there = [each for each in pattern.apart if not each.by.group and made_of_all(view, each)]
+    for name, parting in _by_file((f"streams by {each.by.span}", each) for each in there).items():
+        yield name, partial(streams_table, view, parting)
+        yield f"{name.removesuffix('.csv')}.graphml", partial(streams_graph, view, parting)
 
 
 def _matrix(view: View) -> Iterator[bytes]:

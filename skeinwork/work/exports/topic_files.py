@@ -87,10 +87,15 @@ def graph(view: View, labels: Labels) -> Graph[Any]:
 
 def graphml(view: View, labels: Labels) -> Iterable[bytes]:
     """The graph as GraphML."""
+    return as_graphml(graph(view, labels))
+
+
+def as_graphml(made: Graph[Any]) -> list[bytes]:
+    """Any graph as GraphML."""
     import networkx
 
     out = BytesIO()
-    networkx.write_graphml(graph(view, labels), out)
+    networkx.write_graphml(made, out)
     return [out.getvalue()]
 
 

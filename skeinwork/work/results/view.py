@@ -20,7 +20,7 @@ from skeinwork.core.text.clean import Cleaning, CleanSettings
 from skeinwork.core.text.segment import PUNCTUATION, SYMBOL, Segments
 from skeinwork.core.topics.methods import method_of
 from skeinwork.core.topics.model import TopicModel
-from skeinwork.core.topics.words import TELLING, telling_words, title_of
+from skeinwork.core.topics.words import titles
 from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultError, Making
 from skeinwork.work import steps
 from skeinwork.work.results.cache import Cache
@@ -187,11 +187,11 @@ class View:
 
     def topic_words(self, topic: int) -> str:
         """What to call a topic that has no label: the words that set it apart."""
-        return title_of(self._telling[topic], self.fit_matrix.display)
+        return self._titles[topic]
 
     @cached_property
-    def _telling(self) -> NDArray[np.int64]:
-        return telling_words(np.asarray(self.model.topic_word), TELLING)
+    def _titles(self) -> list[str]:
+        return titles(np.asarray(self.model.topic_word), self.fit_matrix.display)
 
     @cached_property
     def form_place(self) -> dict[str, int]:

@@ -12,7 +12,7 @@ from skeinwork.core.in_words import percent
 from skeinwork.core.said import count, counted, listed
 from skeinwork.core.topics.alignment import MOST, Became
 from skeinwork.core.topics.model import ENOUGH
-from skeinwork.core.topics.words import TELLING, telling_words, title_of, top_words
+from skeinwork.core.topics.words import titles, top_words
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import PART_FIT
 from skeinwork.work.steps.part_fit import PartFit, Parting
@@ -57,6 +57,7 @@ class ApartCell(BaseModel):
     Attributes
     ----------
     tokens, share : it has in the part, by the fit; shown : whether that is enough to say anything
+    held, sure : the share of seeds that say so, and whether these are enough
     into : where its tokens went, the most first
     """
 
@@ -65,6 +66,7 @@ class ApartCell(BaseModel):
     share: float
     became: Became
     held: float
+    sure: bool
     shown: bool
     into: list[Went]
 
@@ -164,15 +166,12 @@ def _parts(view: View, parting: Parting, chosen: Parts, found: list[PartFit]) ->
 
 def own_topics(view: View, fit: PartFit) -> list[OwnTopic]:
     """The topics of a part's own model."""
-    phi, alignment = np.asarray(fit.topic_word), fit.found.alignment
-    if not len(phi):
-        return []
-    telling, top, display = telling_words(phi, TELLING), top_words(phi, _WORDS), view.fit_matrix.display
-    tokens = fit.tokens
+    alignment, tokens, display = fit.found.alignment, fit.tokens, view.fit_matrix.display
+    called, top = titles(fit.topic_word, display), top_words(fit.topic_word, _WORDS)
     return [
         OwnTopic(
             own=k,
-            title=title_of(telling[k], display),
+            title=called[k],
             words=[display[term] for term in top[k]],
             tokens=float(tokens[k]),
             share=float(tokens[k] / max(tokens.sum(), 1e-300)),
@@ -180,7 +179,7 @@ def own_topics(view: View, fit: PartFit) -> list[OwnTopic]:
             came_from=[each.before for each in alignment.threads if each.after == k],
             held=float(fit.found.held_after[k]),
         )
-        for k in range(len(phi))
+        for k in range(len(called))
     ]
 
 
@@ -199,12 +198,13 @@ def _topic(topic: int, found: list[PartFit]) -> ApartTopic:
                 share=float(flow[topic].sum() / max(flow.sum(), 1e-300)),
                 became=apart.alignment.before[topic],
                 held=float(apart.held_before[topic]),
+                sure=bool(apart.held_before[topic] >= HELD),
                 shown=bool(apart.shown[topic]),
                 into=sorted(into, key=lambda each: -each.share),
             )
         )
     shown = [each for each in cells if each.shown]
-    same = sum(each.became == "same" and each.held >= HELD for each in shown)
+    same = sum(each.became == "same" and each.sure for each in shown)
     return ApartTopic(topic=topic, cells=cells, same=same, shown=len(shown))
 
 
@@ -216,7 +216,7 @@ def _differing(
 ) -> list[NotTheSame]:
     """What is not the same, as a sentence each, the most tokens first."""
     cells = [(topic.topic, cell) for topic in topics for cell in topic.cells]
-    there = [(k, cell) for k, cell in cells if cell.shown and cell.became != "same" and cell.held >= HELD]
+    there = [(k, cell) for k, cell in cells if cell.shown and cell.became != "same" and cell.sure]
     there.sort(key=lambda each: -each[1].tokens)
     return [
         NotTheSame(

@@ -73,7 +73,7 @@ class StreamThread(BaseModel):
     Attributes
     ----------
     of_before, of_after : the share of both topics' tokens that is in both
-    held : the share of seeds that have it
+    held, sure : the share of seeds that have it, and whether these are enough
     times : the later share over the earlier; ``grew`` whether that is beyond what documents dealt out show
     """
 
@@ -83,6 +83,7 @@ class StreamThread(BaseModel):
     of_before: float
     of_after: float
     held: float
+    sure: bool
     times: float
     grew: bool
 
@@ -151,7 +152,8 @@ def streams(view: View, parting: Parting, whole: bool, labels: Mapping[int, str]
         periods = _of_models(view, parting, [each for each in fits if each])
     most = _most_growth(dealt)
     least = _least_held(dealt)
-    happenings = _happenings(periods, links, least, most)
+    threads = [_threads(at, link, most) for at, link in enumerate(links)]
+    happenings = _happenings(periods, links, threads, least)
     return Streams(
         made=True,
         n_periods=len(periods),
@@ -159,7 +161,7 @@ def streams(view: View, parting: Parting, whole: bool, labels: Mapping[int, str]
         smallest=chosen.smallest,
         periods=[each.shown for each in periods],
         topics=[topic for each in periods for topic in each.topics],
-        threads=[each for at, link in enumerate(links) for each in _threads(at, link, most)],
+        threads=[thread for each in threads for thread in each],
         happenings=happenings,
         says=_says(periods, links, dealt, least, most),
         rests=_rests(view, parting, whole),
@@ -202,10 +204,9 @@ def _of_one_fit(
 ) -> tuple[list[_Period], list[Link], list[Link]]:
     """The fit's own topics in each period, linked to themselves; and with documents dealt out over the periods."""
     chosen = parts_of(view, parting)
-    names, place = placed(view.corpus, parting.by)
-    place = np.where(view.token_weights > 0, place, -1)
+    names, place = placed(view.corpus, parting.by, view.token_weights > 0)
     rows = [names.index(each) for each in chosen.names]
-    dealt = dealt_parts(place, units_of(view.corpus, parting.by.unit), np.random.default_rng([DEAL, 71]))
+    dealt = dealt_parts(place, units_of(view.corpus, parting.by.unit), DEAL)
     tokens, by_chance = (_tokens(view, each, rows) for each in (place, dealt))
     top = top_words(np.asarray(view.model.topic_word), _WORDS)
     periods = []
@@ -262,6 +263,7 @@ def _threads(at: int, link: Link, most: float | None) -> list[StreamThread]:
             of_before=each.of_before,
             of_after=each.of_after,
             held=float(held),
+            sure=bool(held >= HELD),
             times=float(np.exp(min(grew, 50.0))),
             grew=surely(each, held, grew),
         )
@@ -308,7 +310,9 @@ def _least_held(dealt: list[Link]) -> float:
     return next((each for each in levels if (by_chance >= each).sum() <= _RATE * ends), 2.0)
 
 
-def _happenings(periods: list[_Period], links: list[Link], least: float, most: float | None) -> list[Happening]:
+def _happenings(
+    periods: list[_Period], links: list[Link], threads: list[list[StreamThread]], least: float
+) -> list[Happening]:
     found = []
     for at, link in enumerate(links):
         now, then = periods[at], periods[at + 1]
@@ -325,7 +329,7 @@ def _happenings(periods: list[_Period], links: list[Link], least: float, most: f
             }[kind]
             says += f", by {percent(held)} of the seeds" if len(link.of_before) > 1 else ""
             found.append(Happening(period=period, own=k, kind=kind, held=held, says=says))
-        found += _growths(at, now, then, [each for each in _threads(at, link, most) if each.grew])
+        found += _growths(at, now, then, [each for each in threads[at] if each.grew])
     return found
 
 

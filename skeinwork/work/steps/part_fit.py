@@ -222,13 +222,11 @@ def documents_of(corpus: Corpus, settings: PartFitSettings, counted: NDArray[np.
     BadInputError
         where there is no such part.
     """
-    names, place = placed(corpus, settings.by)
+    names, place = placed(corpus, settings.by, counted)
     if settings.part not in names:
         raise BadInputError(f"There is no part “{settings.part[:60]}”.")
-    place = np.where(counted, place, -1)
     if settings.deal:
-        unit = units_of(corpus, settings.by.unit)
-        place = dealt_parts(place, unit, np.random.default_rng([settings.deal, 71]))
+        place = dealt_parts(place, units_of(corpus, settings.by.unit), settings.deal)
     return np.flatnonzero(place == names.index(settings.part)).astype(np.int64)
 
 

@@ -56,8 +56,7 @@ def parts_of(view: View, parting: Parting) -> Parts:
     """
 
     def made() -> Parts:
-        names, place = placed(view.corpus, parting.by)
-        place = np.where(view.token_weights > 0, place, -1)
+        names, place = placed(view.corpus, parting.by, view.token_weights > 0)
         sizes = np.bincount(place[place >= 0], minlength=len(names))
         topics = parting.topics or len(view.model.topic_word)
         smallest = parting.smallest or suggested_smallest(view, topics)
@@ -91,6 +90,11 @@ def fits_of(view: View, parting: Parting, dealt: bool = False) -> list[PartFit |
     """The models of the parts; None for each that was not made."""
     fit = view.fit_record.identity
     return [view.made(PART_FIT, PART_FIT.making(fit, each)) for each in settings_of(view, parting, dealt)]
+
+
+def made_of_all(view: View, parting: Parting) -> bool:
+    """Whether everything there is of a parting was made."""
+    return all(view.store.has(each.identity) for each in makings(view, parting))
 
 
 def link_settings(view: View, parting: Parting, dealt: bool) -> list[PeriodLinkSettings]:

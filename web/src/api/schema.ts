@@ -3718,6 +3718,7 @@ export interface components {
          *     Attributes
          *     ----------
          *     tokens, share : it has in the part, by the fit; shown : whether that is enough to say anything
+         *     held, sure : the share of seeds that say so, and whether these are enough
          *     into : where its tokens went, the most first
          */
         ApartCell: {
@@ -3734,6 +3735,8 @@ export interface components {
             became: "same" | "split" | "merged" | "gone" | "new";
             /** Held */
             held: number;
+            /** Sure */
+            sure: boolean;
             /** Shown */
             shown: boolean;
             /** Into */
@@ -10140,7 +10143,7 @@ export interface components {
          *     Attributes
          *     ----------
          *     of_before, of_after : the share of both topics' tokens that is in both
-         *     held : the share of seeds that have it
+         *     held, sure : the share of seeds that have it, and whether these are enough
          *     times : the later share over the earlier; ``grew`` whether that is beyond what documents dealt out show
          */
         StreamThread: {
@@ -10156,6 +10159,8 @@ export interface components {
             of_after: number;
             /** Held */
             held: number;
+            /** Sure */
+            sure: boolean;
             /** Times */
             times: number;
             /** Grew */

@@ -30,13 +30,9 @@ class Partings(Plan):
 
     def tasks(self, store: Store) -> list[Task]:
         size = size_of(store.artefacts, self.base) // len(self.parts)
-        fits = [task_of(steps.PART_FIT.making(self.fit, steps.PART_FIT.parse(each)), size) for each in self.parts]
-        links = []
-        for each in map(steps.PERIOD_LINK.parse, self.links):
-            task = task_of(steps.PERIOD_LINK.making(self.fit, each), size)
-            task.before = [each.one, each.other]
-            links.append(task)
-        return [*fits, *links]
+        fits = [steps.PART_FIT.making(self.fit, steps.PART_FIT.parse(each)) for each in self.parts]
+        links = [steps.PERIOD_LINK.making(self.fit, steps.PERIOD_LINK.parse(each)) for each in self.links]
+        return [task_of(each, size) for each in (*fits, *links)]
 
     def run(self, work: Work) -> None:
         work.do(steps.PART_FIT.name, steps.PERIOD_LINK.name)

@@ -9,7 +9,7 @@ import Swatch from '@/marks/Swatch.vue'
 import { colour } from '@/marks/dyes'
 import { count, percent } from '@/marks/format'
 
-import { HELD, became, paths } from './apart'
+import { became, paths } from './apart'
 
 /** Every topic as a thread through the parts: as wide as its share there, forked where it splits, frayed where it is gone. */
 const props = defineProps<{ found: ApartTable; topic?: number; part?: number }>()
@@ -62,7 +62,7 @@ const drawn = (cell: ApartCell) => paths(cell.shown ? cell.became : 'same', WIDT
                   fill="none"
                   :stroke="cell.shown ? colour(dye(each.topic)) : 'var(--soft)'"
                   :stroke-width="cell.shown ? thick(cell.share) / drawn(cell).length : 1"
-                  :stroke-dasharray="!cell.shown ? '1 4' : cell.held < HELD ? '5 3' : undefined" />
+                  :stroke-dasharray="!cell.shown ? '1 4' : !cell.sure ? '5 3' : undefined" />
                 <g v-if="cell.shown && cell.became === 'gone'" :stroke="colour(dye(each.topic))">
                   <line v-for="y in [-5, 0, 5]" :key="y" :x1="25" :x2="38" :y1="14" :y2="14 + y" />
                 </g>

@@ -6,7 +6,6 @@ import { useTopics } from '@/api/topics'
 import { colour } from '@/marks/dyes'
 import { percent } from '@/marks/format'
 
-import { HELD } from './apart'
 import { BAND, columnWidth, layOut } from './streams'
 
 /** Topics as threads through periods, as wide as their shares; a ring where one is born, a frayed end where one ends. */
@@ -39,7 +38,7 @@ const said = (topic: StreamTopic) =>
           :key="`${each.thread.period} ${each.thread.before} ${each.thread.after}`"
           :d="each.path"
           :fill="colour(dye(each.whole))"
-          :class="{ doubtful: each.thread.held < HELD, grew: each.thread.grew }">
+          :class="{ doubtful: !each.thread.sure, grew: each.thread.grew }">
           <title>
             {{ percent(each.thread.of_before) }} of the one, {{ percent(each.thread.of_after) }} of the other; by
             {{ Math.round(100 * each.thread.held) }} % of the seeds; {{ each.thread.times.toFixed(2) }} times its share

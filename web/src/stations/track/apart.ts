@@ -1,8 +1,5 @@
 import type { ApartCell, ApartPart } from '@/api/apart'
 
-/** By at least so many of its seeds something has to have become of a topic to be drawn as sure. */
-export const HELD = 0.5
-
 /** What became of a topic in a part's own model, in words. */
 export function became(cell: ApartCell, part: ApartPart): string {
   if (!cell.shown) return 'too few of its words there to say'

@@ -8,7 +8,7 @@ const topic = (period: number, own: number, share: number, whole = own): StreamT
   ...{ period, own, share, whole, title: '', words: [], tokens: 1000 * share, shown: true },
 })
 const thread = (before: number, after: number, of_before: number, of_after: number) => ({
-  ...{ period: 0, before, after, of_before, of_after, held: 1, times: 1, grew: false },
+  ...{ period: 0, before, after, of_before, of_after, held: 1, sure: true, times: 1, grew: false },
 })
 
 test('bands are as high as shares and stand in the order of the fit', () => {
