@@ -68,7 +68,6 @@ def test_time_is_smoothed_cut_and_marked(browser: Browser, moved: int) -> None:
     browser.until(lambda: browser.driver.current_url.count("break=") == 2, "the days in the address")
     browser.click("figure button", "table")
     browser.one("figure table td", "2014-01-01..2017-03-31")
-    browser.driver.back()
     browser.settled()
     assert browser.axe() == [] and browser.overflow() <= 0
 
