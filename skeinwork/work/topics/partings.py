@@ -65,7 +65,8 @@ def parts_of(view: View, parting: Parting) -> Parts:
         if len(kept) < 2:
             raise BadInputError(
                 f"{len(kept)} of {len(names)} parts {'has' if len(kept) == 1 else 'have'} {smallest:,} documents, so "
-                "there is nothing to hold side by side. Ask for a lower size, fewer topics, or another field."
+                "there is nothing to hold side by side. Ask for a lower size, fewer topics, or "
+                f"{'another field' if parting.by.group else 'longer periods'}."
             )
         small = [names[at] for at in np.flatnonzero((sizes > 0) & (sizes < smallest))]
         return Parts([names[at] for at in kept], sizes[kept], topics, smallest, small, len(enough) - len(kept))
