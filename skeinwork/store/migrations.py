@@ -112,7 +112,14 @@ CREATE INDEX topic_check_strand_id ON topic_check (strand_id);
 CREATE TABLE check_answers (check_id INTEGER NOT NULL REFERENCES topic_check (id) ON DELETE CASCADE,
   rater VARCHAR(255) NOT NULL, answers TEXT NOT NULL, created DATETIME NOT NULL, PRIMARY KEY (check_id, rater));
 """
-STEPS = (_FIRST, _BASE, _MADE, _DELETED, _LISTS, _KINDS, _RESULTS, _CHOICES, _LABELS)
+# Statements that are tested over other choices.
+_PINS = """
+CREATE TABLE pin (id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT,
+  strand_id INTEGER NOT NULL REFERENCES strand (id) ON DELETE CASCADE, of VARCHAR(255) NOT NULL,
+  statement TEXT NOT NULL, failed TEXT NOT NULL, created DATETIME NOT NULL);
+CREATE INDEX pin_strand_id ON pin (strand_id);
+"""
+STEPS = (_FIRST, _BASE, _MADE, _DELETED, _LISTS, _KINDS, _RESULTS, _CHOICES, _LABELS, _PINS)
 
 
 def migrate(database: Any) -> None:

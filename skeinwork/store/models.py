@@ -99,6 +99,7 @@ class Strand(Record):
     kept: Any
     choices: Any
     checks: Any
+    pins: Any
     id = AutoField()
     skein = ForeignKeyField(Skein, backref="strands", on_delete="CASCADE")
     name = TextField(default="")
@@ -227,6 +228,18 @@ class CheckAnswers(Record):
         primary_key = CompositeKey("check", "rater")
 
 
+class Pin(Record):
+    """A statement that somebody pinned, on a fit or a cleaning; ``failed`` says why some choices made nothing."""
+
+    strand_id: int
+    id = AutoField()
+    strand = ForeignKeyField(Strand, backref="pins", on_delete="CASCADE")
+    of = CharField()
+    statement: Any = JSONField()
+    failed: Any = JSONField(default=dict)
+    created = DateTimeField(default=now)
+
+
 class Event(Record):
     """A dated line on the charts of a skein."""
 
@@ -283,5 +296,5 @@ class Job(Record):
 
 TABLES = (
     *(Upload, Result, Skein, Strand, StrandResult, Draft, TopicNote, Choice, TopicVote, TopicCheck, CheckAnswers),
-    *(Event, LeftOut, WordList, Job),
+    *(Pin, Event, LeftOut, WordList, Job),
 )

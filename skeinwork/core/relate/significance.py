@@ -29,6 +29,7 @@ from scipy.special import stdtr, stdtrit
 from skeinwork.core.corpus.grouping import with_own_units
 from skeinwork.core.progress import Report, silent
 
+VERSION = 1
 # Units times occurrences up to which the distribution is added up (20 µs); beyond, the saddlepoint is within
 # a hundredth of the tail where most units have a word once or twice.
 _EXACT = 20_000

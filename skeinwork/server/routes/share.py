@@ -14,7 +14,6 @@ from skeinwork.work.exports import exports
 from skeinwork.work.exports.exports import Written
 from skeinwork.work.screens import share
 from skeinwork.work.screens.share import Beginning, ExportFile, Notes
-from skeinwork.work.steps import FIT
 from skeinwork.work.strands import strands, topic_notes
 from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.topics.prevalence import Seeds
@@ -27,7 +26,7 @@ router = Routes(prefix="/api/strands/{strand_id}", tags=["share"])
 def get_reading(state: StateOf, strand: StrandOf, seeds: SeedsOf) -> Reading:
     """The name of the skein, what was said of its topics, what is wanted, other seeds, what was worked out."""
     with state.store.connection():
-        worked = worked_out(strand.results.get(FIT.name, ""))
+        worked = worked_out(strand)
         return strand.skein.name, topic_notes.notes(strand), strands.wanted(strand), seeds, worked
 
 

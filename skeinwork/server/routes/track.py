@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.corpus.periods import Period
 from skeinwork.core.prevalence.breakdown import Breakdown, Day
+from skeinwork.core.prevalence.selections import Selection
 from skeinwork.server.records import Made
 from skeinwork.server.routing import Routes
 from skeinwork.server.state import LabelsOf, RecordNumber, SeedsOf, StateOf, StrandOf, ViewOf
@@ -22,7 +23,6 @@ from skeinwork.work.screens.track_working import ShareWorking
 from skeinwork.work.steps import DETECTABLE, MOVEMENT
 from skeinwork.work.strands import events, strands
 from skeinwork.work.strands.events import EventRecord, NewEvent
-from skeinwork.work.topics.contrasts import Selection
 from skeinwork.work.topics.prevalence import movement_settings
 
 router = Routes(prefix="/api/strands/{strand_id}", tags=["track"])

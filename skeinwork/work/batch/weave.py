@@ -31,6 +31,7 @@ from skeinwork.work.results.view import View
 from skeinwork.work.steps.corpus import load_corpus
 from skeinwork.work.strands import word_lists
 from skeinwork.work.topics import fits, partings
+from skeinwork.work.topics.statements import expect_sayable, make_trial, trials
 
 
 @dataclass(frozen=True)
@@ -311,6 +312,10 @@ def _write(pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, 
         steps.make(store, fits.with_seed(view, seed), uploads, report)
     for making in (each for parting in pattern.apart for each in partings.makings(view, parting)):
         steps.make(store, making, uploads, report)
+    for pinned in pattern.pinned:
+        expect_sayable(view, pinned)
+        for trial in trials(view, pinned, pinned.over):
+            make_trial(store, trial, uploads, report)
     report("Writing", 1.0)
     names = []
     for each in exports.files(view, pattern, {}):

@@ -25,6 +25,7 @@ from skeinwork.work.exports.documents_table import documents_table
 from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.exports.pattern import Pattern
 from skeinwork.work.exports.regression_files import regression_table
+from skeinwork.work.exports.statement_files import statements_table
 from skeinwork.work.exports.topic_files import candidates_table, gexf, graphml, labels_table, together_table
 from skeinwork.work.exports.track_files import changes_table, differences_table, movement_table, prevalence_table
 from skeinwork.work.results import cleaned_text
@@ -187,6 +188,11 @@ def _streams(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str
         yield f"{name.removesuffix('.csv')}.graphml", partial(streams_graph, view, parting)
 
 
+def _statements(view: View, pattern: Pattern, labels: Labels) -> Iterator[tuple[str, Pieces]]:
+    if pattern.pinned:
+        yield "statements.csv", partial(statements_table, view, pattern, labels)
+
+
 def _matrix(view: View) -> Iterator[bytes]:
     comment = "documents by terms; rows as in documents.csv, columns as in vocabulary.csv"
     return matrix_market(view.fit_matrix.counts, comment)
@@ -317,6 +323,7 @@ EXPORTS: tuple[Export, ...] = (
     Export("regression-*.csv", "what remains of differences with other things held fixed", _regressions),
     Export("models-by-*.csv", "the topics of a model for each part, and what they came from", _apart),
     Export("streams-by-*.csv", "topics of models of successive periods, joined by threads; GraphML beside", _streams),
+    Export("statements.csv", "what was pinned, and how it comes out over other choices", _statements),
     _where(TREE, "tree.nwk", "the tree of Relate, in Newick's format", related.tree_file),
     _where(TREE, "clusters.csv", "its clusters at the suggested cut, and how sure they are", related.clusters_table),
     _where(GROUPS, "document-groups.csv", "every document with its group", related.groups_table),

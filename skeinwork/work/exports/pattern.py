@@ -22,11 +22,13 @@ from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.topics.methods import FitSettings
 from skeinwork.work import steps
 from skeinwork.work.steps.part_fit import Parting
+from skeinwork.work.strands.pins import MOST_PINS
 from skeinwork.work.strands.schemas import problems_in_words
 from skeinwork.work.strands.strands import SeedWords
 from skeinwork.work.topics.fits import MOST_SEEDS
+from skeinwork.work.topics.statements import PinnedOver
 
-FORMAT_VERSION: Final = 15
+FORMAT_VERSION: Final = 16
 _MANY_DIGITS = re.compile(r"\d{1000,}")
 
 
@@ -46,7 +48,7 @@ class Pattern(BaseModel):
 
     model_config = ConfigDict(extra="forbid", title="Skeinwork pattern")
 
-    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15] = Field(
+    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16] = Field(
         FORMAT_VERSION,
         description="version of this format; 2 knows more file formats, and shape; 3 multiword terms, "
         "passes of one kind more than once, and the method of a fit; 4 more passes, and their limits; "
@@ -54,7 +56,8 @@ class Pattern(BaseModel):
         "7 more ways to prune, pinned terms, a split, and weightings; 8 other seeds; 9 speakers; "
         "10 results beside the chain, and words for topics to begin with; 11 a fit that continues another; "
         "12 topics of a fit that are merged; 13 days and weeks, chosen days, design weights and a fixed "
-        "composition of what is tracked; 14 regressions; 15 a model for each part",
+        "composition of what is tracked; 14 regressions; 15 a model for each part; 16 statements that are tested over "
+        "other choices",
     )
     name: str = Field("", max_length=500)
     gather: GatherSettings
@@ -72,6 +75,9 @@ class Pattern(BaseModel):
     regress: list[Regression] = Field(default_factory=list, max_length=100)
     apart: list[Parting] = Field(
         default_factory=list, max_length=20, description="models for each part of the documents"
+    )
+    pinned: list[PinnedOver] = Field(
+        default_factory=list, max_length=MOST_PINS, description="statements, tested over other choices"
     )
 
     @model_validator(mode="after")

@@ -10,7 +10,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from skeinwork.core.errors import CancelledError
+from skeinwork.core.errors import BadInputError, CancelledError
 from skeinwork.store import search
 from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Job
@@ -69,6 +69,7 @@ class Running:
         self._stop = threading.Event()
         self._tasks: list[Task] = []
         self._shown = 0.0
+        self.dropped: dict[str, str] = {}
 
     def cancel(self) -> None:
         self._stop.set()
@@ -110,7 +111,8 @@ class Running:
                 self._index(task)
             return [task.identity for task in mine]
         self._side_by_side([task for task in mine if task.done < 1])
-        identities = [task.making.identity for task in mine if task.making]
+        made = [task.making.identity for task in mine if task.making]
+        identities = [each for each in made if each not in self.dropped]
         with self.store.connection():
             for identity in identities:
                 self.store.record(identity)
@@ -155,6 +157,7 @@ class Running:
     def _work_through(self, waiting: list[Task], at_work: list[Task]) -> None:
         fault: Exception | None = None
         while waiting or at_work:
+            self._drop_those_after(waiting)
             while (
                 not fault
                 and (task := _ready(waiting, at_work, self._reads))
@@ -181,11 +184,31 @@ class Running:
                     try:
                         self._finish(task)
                     except Exception as problem:  # the others are called back first
-                        fault = fault or problem
+                        if not self._spared(task, problem):
+                            fault = fault or problem
             time.sleep(_LOOK_EVERY)
         self._check()
         if fault:
             raise fault
+
+    def _spared(self, task: Task, problem: Exception) -> bool:
+        """Let a task go that others don't wait for, where what was asked of it can't be."""
+        if task.spared and task.making and isinstance(problem, BadInputError):
+            self._drop(task, str(problem))
+            return True
+        return False
+
+    def _drop(self, task: Task, why: str) -> None:
+        assert task.making
+        self.dropped[task.making.identity] = why
+        task.done, task.seconds, task.said = 1.0, 0.0, {}
+
+    def _drop_those_after(self, waiting: list[Task]) -> None:
+        """Let those go too that would be made from what was dropped."""
+        for task in list(waiting):
+            if task.making and (gone := self.dropped.keys() & task.making.inputs):
+                waiting.remove(task)
+                self._drop(task, self.dropped[gone.pop()])
 
     def _reads(self, task: Task) -> Sequence[str]:
         """The results that a task is made from."""

@@ -10,13 +10,14 @@ from skeinwork.core.in_words import percent
 from skeinwork.core.prevalence.breakdown import Breakdown
 from skeinwork.core.prevalence.movement import SURE
 from skeinwork.core.prevalence.prevalence import LEAST_UNITS
+from skeinwork.core.prevalence.selections import Compared, Selection
 from skeinwork.core.said import count, counted, decimal, listed, signed
 from skeinwork.core.working import Line, Working
 from skeinwork.work.evidence.topic import topic_of
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.track_working import UnitOfTopic, share_lines, units_of_topic
 from skeinwork.work.steps.fit import Interval
-from skeinwork.work.topics.contrasts import Compared, Selection, compared
+from skeinwork.work.topics.contrasts import compared
 from skeinwork.work.topics.prevalence import Seeds
 
 
@@ -54,17 +55,13 @@ class ContrastWorking(Working):
     units: list[UnitOfTopic] = Field([])
 
 
-def _found(view: View, by: Breakdown, one: Selection, other: Selection | None, seeds: Seeds) -> Compared:
-    return view.cached("compared", lambda: compared(view, by, one, other, seeds), by, one, other, seeds)
-
-
 def contrast_table(
     view: View, by: Breakdown, one: Selection, other: Selection | None, seeds: Seeds, labels: dict[int, str]
 ) -> ContrastTable:
     """Every topic, the clearest first."""
-    made = _found(view, by, one, other, seeds)
+    made = compared(view, by, one, other, seeds)
     found = made.found
-    named = (one.said(by), other.said(by) if other else _rest(by, one))
+    named = (one.said(by), other.said(by) if other else one.rest_said(by))
     intervals = [side.spread.interval(0.025) for side in (found.one, found.other)]
     topics = []
     for k in range(found.p.shape[1]):
@@ -101,12 +98,6 @@ def contrast_table(
         topics=topics,
         says=_says(by, made),
     )
-
-
-def _rest(by: Breakdown, one: Selection) -> str:
-    if one.at and one.value is not None:
-        return f"all other dates of {by.group} {one.value}"
-    return "all other dates" if one.at else "all others"
 
 
 def _says(by: Breakdown, made: Compared) -> list[str]:
@@ -155,7 +146,7 @@ def contrast_working(
 ) -> ContrastWorking:
     """How one topic's difference came about: both shares with their units, interval, p."""
     topic_of(view, topic)
-    made = _found(view, by, one, other, seeds)
+    made = compared(view, by, one, other, seeds)
     found = made.found
     lines: list[Line] = []
     for side, letter in ((found.one, "₁"), (found.other, "₂")):
@@ -184,7 +175,7 @@ def contrast_working(
             )
         )
     return ContrastWorking(
-        title=f"{one.said(by)} against {other.said(by) if other else _rest(by, one)}",
+        title=f"{one.said(by)} against {other.said(by) if other else one.rest_said(by)}",
         lines=lines,
         units=units_of_topic(view, by, made.totals, topic, made.sides, ["one", "other"]),
         note="s: tokens of the topic over tokens, each unit weighed as chosen. n: units of a proportion that would "

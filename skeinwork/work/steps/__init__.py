@@ -32,8 +32,10 @@ from skeinwork.work.steps.period_link import PERIOD_LINK
 from skeinwork.work.steps.regression import REGRESSION
 from skeinwork.work.steps.step import Inputs, Link, OnDisk, Product, Step
 from skeinwork.work.steps.tokens import TOKENS
+from skeinwork.work.steps.topic_statement import TOPIC_STATEMENT
 from skeinwork.work.steps.tree import TREE
 from skeinwork.work.steps.twin import TWIN
+from skeinwork.work.steps.word_statement import WORD_STATEMENT
 
 __all__ = (
     "BESIDE",
@@ -57,8 +59,10 @@ __all__ = (
     "REGRESSION",
     "STEPS",
     "TOKENS",
+    "TOPIC_STATEMENT",
     "TREE",
     "TWIN",
+    "WORD_STATEMENT",
     "StepName",
     "Summaries",
     "beside",
@@ -72,6 +76,7 @@ __all__ = (
 _ALL: tuple[Link[Any, Any, Any], ...] = (
     *(CORPUS, TOKENS, CLEANING, MATRIX, FIT, TREE, GROUPS, GROUP_COUNTS, GROUP_WORDS),
     *(MEASURES_STEP, TWIN, LABEL_CANDIDATES, CO_OCCURRENCE, MOVEMENT, DETECTABLE, REGRESSION, PART_FIT, PERIOD_LINK),
+    *(TOPIC_STATEMENT, WORD_STATEMENT),
 )
 STEPS: dict[str, Link[Any, Any, Any]] = {each.name: each for each in _ALL}
 # What is computed with the settings wanted of a strand; others come with the comparison of fits.

@@ -21,7 +21,7 @@ from skeinwork.store.artefacts import ArtefactStore, DamagedResultError
 from skeinwork.store.models import Choice, Event, Result, Skein, Strand, TopicCheck, TopicNote, Upload, database
 from skeinwork.store.store import Store
 from skeinwork.work import steps
-from skeinwork.work.strands import checks, choices, strands
+from skeinwork.work.strands import checks, choices, pins, strands
 from skeinwork.work.strands.choices import ChoiceRecord, VoteRecord
 from skeinwork.work.strands.schemas import MOST_NAME
 from skeinwork.work.strands.skein_record import NoteRecord, SkeinRecord, StrandEntry, check_record, read_record
@@ -149,6 +149,7 @@ def _entry(strand: Strand, whole: Container[str]) -> StrandEntry:
             for row in TopicCheck.select().where(TopicCheck.strand == strand).order_by(TopicCheck.id)
             if row.fit in whole
         ],
+        pins=[each for each in pins.pins_of(strand).values() if each.of in whole],
     )
 
 
@@ -246,6 +247,8 @@ def _strand(skein: Skein, entry: StrandEntry) -> int:
         choices.vote(strand, choices.VoteEdit(**vote.model_dump()))
     for check in entry.checks:
         checks.keep(strand, check)
+    for pin in entry.pins:
+        pins.keep(strand, pin)
     found: int = strand.id
     return found
 

@@ -11,10 +11,11 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats import dates
 from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultError
-from skeinwork.work.steps import CORPUS, FIT, StepName
+from skeinwork.work.steps import CLEANING, CORPUS, FIT, StepName
 from skeinwork.work.strands.checks import CheckRecord, check_answers
 from skeinwork.work.strands.choices import ChoiceRecord, VoteRecord
 from skeinwork.work.strands.events import EventLabel
+from skeinwork.work.strands.pins import MOST_PINS, PinRecord
 from skeinwork.work.strands.schemas import Came, Remark, SkeinName, TopicLabel, problems_in_words
 from skeinwork.work.strands.strands import Wanted
 
@@ -48,6 +49,7 @@ class StrandEntry(BaseModel):
     choices: list[ChoiceRecord] = Field([], max_length=10_000)
     votes: list[VoteRecord] = Field([], max_length=100_000)
     checks: list[CheckRecord] = Field([], max_length=1000)
+    pins: list[PinRecord] = Field([], max_length=MOST_PINS)
 
     @model_validator(mode="before")
     @classmethod
@@ -113,6 +115,7 @@ def check_record(record: SkeinRecord, results: ArtefactStore) -> None:
         _check_notes(where, strand, topics)
         _check_choices(where, strand, topics)
         _check_checks(where, strand, topics)
+        _check_pins(where, strand, came, topics)
 
 
 def _whole(results: ArtefactStore, identity: str) -> Artefact:
@@ -170,6 +173,15 @@ def _check_checks(where: str, strand: StrandEntry, topics: Mapping[str, int]) ->
                 check_answers(given.answers, check.questions)
             except BadInputError as fault:
                 raise BadInputError(f"{there}.answers.{place}: {fault}") from fault
+
+
+def _check_pins(where: str, strand: StrandEntry, came: Mapping[str, Artefact], topics: Mapping[str, int]) -> None:
+    """What is pinned is of a topic, or of a cleaning, that there is."""
+    for at, pin in enumerate(strand.pins):
+        topic = pin.statement.topic
+        there = came[pin.of].making.step == CLEANING.name if pin.of in came else False
+        if (topic is None and not there) or (topic is not None and topic >= topics.get(pin.of, 0)):
+            raise BadInputError(f"{where}.pins.{at} is of nothing that is in the file.")
 
 
 def _check_notes(where: str, strand: StrandEntry, topics: Mapping[str, int]) -> None:

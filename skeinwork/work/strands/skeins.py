@@ -8,6 +8,7 @@ from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.store.models import (
     Choice,
     Event,
+    Pin,
     Result,
     Skein,
     Strand,
@@ -121,6 +122,8 @@ def _copied(strand: Strand, skein: Skein) -> Strand:
         Choice.create(**{**choice.__data__, "id": None, "strand": made.id})
     for vote in TopicVote.select().where(TopicVote.strand == strand):
         TopicVote.insert(**{**vote.__data__, "strand": made.id}).execute()
+    for pin in strand.pins.order_by(Pin.id):
+        Pin.create(**{**pin.__data__, "id": None, "strand": made.id})
     for check in strand.checks.order_by(TopicCheck.id):
         checks.keep(made, checks.record_of(check))
     return made
@@ -163,6 +166,8 @@ def fork(parent: Strand, name: str = "", fitted: bool = True) -> Strand:
     if fit := copy.results.get(FIT.name):
         notes = TopicNote.select().where((TopicNote.strand == parent) & (TopicNote.fit == fit))
         TopicNote.insert_rows([{**note.__data__, "strand": copy.id} for note in notes])
+        for pin in parent.pins.order_by(Pin.id):
+            Pin.create(**{**pin.__data__, "id": None, "strand": copy.id})
     return copy
 
 

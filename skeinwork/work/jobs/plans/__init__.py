@@ -17,6 +17,7 @@ from skeinwork.work.jobs.plans.reading import Reading
 from skeinwork.work.jobs.plans.regressing import Regressing
 from skeinwork.work.jobs.plans.sweep import Sweep, SweepRequest
 from skeinwork.work.jobs.plans.tracking import Tracking
+from skeinwork.work.jobs.plans.trials import Trials
 from skeinwork.work.jobs.plans.unpack import Unpack
 
 __all__ = (
@@ -39,6 +40,7 @@ __all__ = (
     "Sweep",
     "SweepRequest",
     "Tracking",
+    "Trials",
     "Unpack",
 )
 # One is added by its entry here.
@@ -54,6 +56,7 @@ _ALL: tuple[type[Plan], ...] = (
     Tracking,
     Regressing,
     Partings,
+    Trials,
     Mend,
     Unpack,
     Index,

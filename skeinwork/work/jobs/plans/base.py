@@ -34,6 +34,7 @@ class Task:
     identity : of the corpus to be indexed
     early : whether it is begun before the others, for a first picture
     soon, late : whether it is begun as soon as what it is made from is there, or after all others
+    spared : whether others go on where it can't be made; what is made from it is dropped with it
     before : the results that it is made from, once these are known
     heard : when some of it was first done, and how much: until then it waits, or its worker loads code
     """
@@ -45,6 +46,7 @@ class Task:
     early: bool = False
     soon: bool = False
     late: bool = False
+    spared: bool = False
     before: Sequence[str] | None = None
     handle: Any = None
     begun: float | None = None
@@ -59,6 +61,8 @@ class Work(Protocol):
 
     store: Store
     strand_id: int
+    dropped: dict[str, str]
+    """Results that could not be made, and why, where others went on."""
 
     def do(self, *what: str, only: Collection[str] | None = None) -> list[str]:
         """Do all tasks of some steps side by side, the longest first; the identities of their results.

@@ -1,0 +1,244 @@
+"""Does it hold? Pinned statements as they were pinned and over other choices, with what came out of each."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+
+from pydantic import BaseModel
+
+from skeinwork.core.in_words import percent
+from skeinwork.core.prevalence.statements import Outcome, Pinned, Verdict
+from skeinwork.core.said import count, counted, decimal, listed, signed
+from skeinwork.core.topics.same_documents import LEAST
+from skeinwork.core.working import Line, Working
+from skeinwork.work.alternatives import offered
+from skeinwork.work.results.view import View
+from skeinwork.work.screens.contrasts import chance
+from skeinwork.work.steps import FIT, MATRIX
+from skeinwork.work.strands.pins import PinRecord
+from skeinwork.work.topics.statements import Trial, outcome_of, pinned_on, trials
+
+SAID: dict[Verdict, str] = {
+    "holds": "holds",
+    "leans": "as stated, but not surely",
+    "turns": "the other way round, but not surely",
+    "reversed": "the other way round",
+    "untold": "too few units to tell",
+    "lost": "not there to be tested",
+}
+
+
+class HeldMark(BaseModel):
+    """A statement under one choice; no verdict where it was not tested.
+
+    ``made`` says whether all that the choice needs is there, so that it can be opened as a strand.
+    """
+
+    key: str
+    kind: str
+    title: str
+    reason: str
+    verdict: Verdict | None
+    says: str
+    estimate: float | None
+    low: float | None
+    high: float | None
+    made: bool
+    working: Working | None
+
+
+class PinnedEntry(BaseModel):
+    """A pinned statement: in words, as pinned, and under other choices; ``of_before`` is of an earlier result."""
+
+    id: int
+    topic: int | None
+    word: str | None
+    field: str | None
+    value: str | None
+    at: str | None
+    sentence: str
+    unit: str
+    of_before: bool
+    mark: HeldMark | None
+    marks: list[HeldMark]
+    says: list[str]
+
+
+class ChoiceEntry(BaseModel):
+    """A choice that can be made otherwise; ``missing`` results have to be made for it."""
+
+    key: str
+    title: str
+    reason: str
+    missing: int
+
+
+class KindEntry(BaseModel):
+    """Choices of a kind."""
+
+    title: str
+    choices: list[ChoiceEntry]
+
+
+class Holds(BaseModel):
+    """All pinned statements, and the choices they can be tested over."""
+
+    pins: list[PinnedEntry]
+    kinds: list[KindEntry]
+
+
+def holds(view: View, pins: Mapping[int, PinRecord], labels: Mapping[int, str]) -> Holds:
+    """The statements of a strand, the last pinned first."""
+    entries = [_entry(view, number, pin, labels) for number, pin in reversed(list(pins.items()))]
+    return Holds(pins=entries, kinds=_kinds(view, [pin for pin in pins.values() if _present(view, pin)]))
+
+
+def _present(view: View, pin: PinRecord) -> bool:
+    return pin.of == pinned_on(view, pin.statement)
+
+
+def _kinds(view: View, pins: Sequence[PinRecord]) -> list[KindEntry]:
+    """The choices for the statements there are: fewer where all are of words."""
+    step = MATRIX if pins and all(pin.statement.topic is None for pin in pins) else FIT
+    missing: dict[str, set[str]] = {}
+    for pin in pins:
+        for each in trials(view, pin.statement):
+            gone = {made.identity for made in each.chain if not view.store.has(made.identity)}
+            missing.setdefault(each.key, set()).update(gone)
+    return [
+        KindEntry(
+            title=kind.title,
+            choices=[
+                ChoiceEntry(
+                    key=each.key, title=each.title, reason=each.reason, missing=len(missing.get(each.key, set()))
+                )
+                for each in choices
+            ],
+        )
+        for kind, choices in offered(view, step)
+    ]
+
+
+def sentence_of(view: View, pinned: Pinned, labels: Mapping[int, str]) -> str:
+    """What is said, in words."""
+    if pinned.word is not None:
+        return f"There is {pinned.said(f'of the word “{pinned.word}”')}."
+    assert pinned.topic is not None
+    topics = len(view.model.topic_word)
+    name = labels.get(pinned.topic) or (view.topic_words(pinned.topic) if pinned.topic < topics else "")
+    return f"There is {pinned.said(f'of “{name}”')}."
+
+
+def _entry(view: View, number: int, pin: PinRecord, labels: Mapping[int, str]) -> PinnedEntry:
+    pinned, first = pin.statement, pin.statement.sides[0]
+    there = _present(view, pin)
+    found = [(each, outcome_of(view, each)) for each in trials(view, pinned)] if there else []
+    marks = [_mark(view, each, made, pin) for each, made in found]
+    return PinnedEntry(
+        id=number,
+        topic=pinned.topic if there else None,
+        word=pinned.word,
+        field=pinned.by.group,
+        value=first.value,
+        at=first.at,
+        sentence=sentence_of(view, pinned, labels if there else {}),
+        unit=pinned.by.unit or "document",
+        of_before=not there,
+        mark=marks[0] if marks else None,
+        marks=marks[1:],
+        says=list(_says(found, pinned)),
+    )
+
+
+def _mark(view: View, trial: Trial, made: Outcome | None, pin: PinRecord) -> HeldMark:
+    failed = pin.failed.get(trial.key, "") if made is None else ""
+    return HeldMark(
+        key=trial.key,
+        kind=trial.kind.title if trial.kind else "",
+        title=trial.choice.title if trial.choice else "as pinned",
+        reason=trial.choice.reason if trial.choice else "",
+        verdict=made.verdict if made else "lost" if failed else None,
+        says=_came_out(made, trial.pinned) if made else failed,
+        estimate=made.estimate if made else None,
+        low=made.low if made else None,
+        high=made.high if made else None,
+        made=bool(trial.choice) and all(view.store.has(each.identity) for each in trial.chain),
+        working=_working(made, trial) if made and made.p is not None else None,
+    )
+
+
+def _size(value: float, pinned: Pinned) -> str:
+    """An estimate as people say it."""
+    if pinned.word is None:
+        return f"{signed(100 * value, 1)} points"
+    return f"{decimal(2 ** abs(value), 1)} times as {'frequent' if value >= 0 else 'rare'}"
+
+
+def _came_out(made: Outcome, pinned: Pinned) -> str:
+    if made.why:
+        return f"{SAID['lost']}: {made.why}."
+    said = SAID[made.verdict]
+    if made.estimate is None or made.p is None:
+        return f"{said}: one side has {counted(made.units, 'unit')}."
+    ends = f" ({_ends(made.low, made.high, pinned)})" if made.low is not None and made.high is not None else ""
+    where = f", at the least sure of {counted(len(pinned.sides) - 1, 'step')}" if len(pinned.sides) > 2 else ""
+    return f"{said}: {_size(made.estimate, pinned)}{ends}, p {chance(made.p)}{where}."
+
+
+def _ends(low: float, high: float, pinned: Pinned) -> str:
+    """In points, or in times."""
+    if pinned.word is None:
+        return f"95 % interval {signed(100 * low, 1)} to {signed(100 * high, 1)}"
+    return f"95 % interval {decimal(2**low, 1)} to {decimal(2**high, 1)} times"
+
+
+def _says(found: Sequence[tuple[Trial, Outcome | None]], pinned: Pinned) -> Iterator[str]:
+    """How often it holds, where it fails, and how far the estimates lie apart."""
+    tried = [(each, made) for each, made in found if each.choice and made]
+    if not tried:
+        return
+    held = sum(made.verdict == "holds" for _, made in tried)
+    yield f"Holds under {count(held)} of {counted(len(tried), 'other choice')}."
+    for verdict, said in SAID.items():
+        some = [each.choice.title for each, made in tried if made.verdict == verdict and each.choice]
+        if some and verdict != "holds":
+            yield f"{said[:1].upper()}{said[1:]}: {listed(some)}."
+    estimates = sorted(made.estimate for _, made in tried if made.estimate is not None)
+    if len(estimates) > 1:
+        yield f"Estimates lie from {_size(estimates[0], pinned)} to {_size(estimates[-1], pinned)}."
+
+
+def _working(made: Outcome, trial: Trial) -> Working:
+    """The figures of a mark."""
+    assert made.estimate is not None and made.p is not None
+    topic = trial.pinned.word is None
+    lines = [
+        Line(
+            name="found again as",
+            formula="correlation of its shares over documents" if topic else "tokens with both forms ÷ with either",
+            numbers=f"{'topic' if topic else 'column'} {count(made.place + 1)}, “{made.name}”",
+            value=made.likeness,
+        ),
+        Line(
+            name="estimate",
+            formula="share of the one − share of the other" if topic else "log₂ (rate of the one ÷ rate of the other)",
+            numbers=f"at step {made.pair + 1} of {max(len(trial.pinned.sides) - 1, 1)}, above 0 as stated",
+            value=made.estimate,
+        ),
+    ]
+    ends = {"low 95 %": made.low, "high 95 %": made.high}
+    lines += [Line(name=name, formula="", numbers="", value=value) for name, value in ends.items() if value is not None]
+    by = trial.choice.breakdown(trial.pinned.by) if trial.choice else trial.pinned.by
+    numbers = f"{counted(made.units, 'unit')} ({by.unit or 'documents'}) on the smaller side"
+    lines.append(Line(name="p", formula="of this statement alone", numbers=numbers, value=made.p))
+    return Working(title=trial.choice.title if trial.choice else "as pinned", lines=lines, note=_note(topic))
+
+
+def _note(topic: bool) -> str:
+    if not topic:
+        return "The word is the form that most of its tokens have there. p by unit, as at Relate."
+    return (
+        "A topic is found again where its shares go with those of the pinned one over documents, and with no other's "
+        f"more: a correlation of {decimal(LEAST, 1)} or above, so that {percent(LEAST**2)} of its scatter is theirs. "
+        "p inverts the interval, as at Track."
+    )
