@@ -127,9 +127,9 @@ def _place(by: Breakdown, names: list[str], value: str) -> int:
 
 
 def _rest(corpus: Corpus, by: Breakdown, one: Selection) -> NDArray[np.bool_]:
-    """What a stretch of time is held against: all other dates, of the same group where there is one."""
+    """All documents of a known group, or date; of a stretch of time within the same group where there is one."""
     if not one.at:
-        return np.ones(len(corpus), dtype=bool)
+        return np.ones(len(corpus), dtype=bool) if one.value is None else _groups(corpus, by)[0] >= 0
     return selected(corpus, by, Selection(value=one.value)) & (corpus.days != MISSING)
 
 

@@ -20,11 +20,11 @@ def _offered(now: Present) -> Iterator[Alternative]:
     far = max(2, round(_FAR * fit.topics))
     for topics in (fit.topics - far, fit.topics - 1, fit.topics + 1, fit.topics + far):
         if 2 <= topics <= MOST_TOPICS:
-            each = count(round(now.tokens.sum() / topics))
+            each, present = (count(round(now.tokens.sum() / many)) for many in (topics, fit.topics))
             yield Alternative(
                 f"topics-{topics}",
                 f"{topics} topics",
-                f"{each} counted words a topic on average, in place of {count(fit.topics)} topics",
+                f"{each} counted words a topic in place of {present}",
                 now.changed(fit=fit.model_copy(update={"topics": topics})),
             )
 

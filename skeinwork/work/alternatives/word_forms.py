@@ -49,7 +49,7 @@ def _offered(now: Present) -> Iterator[Alternative]:
         if method.spoken(options) and language not in method.spoken(options):
             continue
         pass_ = WordFormsPass.model_validate({"method": name, **options.model_dump()})
-        reason = f"another way to bring the words of {language or 'these texts'} to their forms, {forms} of them now"
+        reason = f"in place of {' and '.join(each.said() for each in present) or 'words as they are'}, {forms} forms"
         yield Alternative(f"forms-{name}", pass_.said(), reason, now.changed(clean=_with(clean, pass_)))
     if present:
         reason = f"nothing is brought together: {present[0].said()} left {forms} forms"

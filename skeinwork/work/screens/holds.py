@@ -98,25 +98,23 @@ def _present(view: View, pin: PinRecord) -> bool:
 
 
 def _kinds(view: View, pins: Sequence[PinRecord]) -> list[KindEntry]:
-    """The choices for the statements there are: fewer where all are of words."""
+    """The choices for the statements there are, all where there are none: fewer where all are of words."""
     step = MATRIX if pins and all(pin.statement.topic is None for pin in pins) else FIT
     missing: dict[str, set[str]] = {}
     for pin in pins:
         for each in trials(view, pin.statement):
             gone = {made.identity for made in each.chain if not view.store.has(made.identity)}
             missing.setdefault(each.key, set()).update(gone)
-    return [
-        KindEntry(
-            title=kind.title,
-            choices=[
-                ChoiceEntry(
-                    key=each.key, title=each.title, reason=each.reason, missing=len(missing.get(each.key, set()))
-                )
-                for each in choices
-            ],
-        )
-        for kind, choices in offered(view, step)
-    ]
+    kinds = []
+    for kind, choices in offered(view, step):
+        some = [
+            ChoiceEntry(key=each.key, title=each.title, reason=each.reason, missing=len(missing.get(each.key, ())))
+            for each in choices
+            if each.key in missing or not pins
+        ]
+        if some:
+            kinds.append(KindEntry(title=kind.title, choices=some))
+    return kinds
 
 
 def sentence_of(view: View, pinned: Pinned, labels: Mapping[int, str]) -> str:
@@ -168,16 +166,17 @@ def _mark(view: View, trial: Trial, made: Outcome | None, pin: PinRecord) -> Hel
 
 
 def _size(value: float, pinned: Pinned) -> str:
-    """An estimate as people say it."""
+    """An estimate as people say it: of the first side less the other."""
+    value = -value if pinned.less else value
     if pinned.word is None:
         return f"{signed(100 * value, 1)} points"
     return f"{decimal(2 ** abs(value), 1)} times as {'frequent' if value >= 0 else 'rare'}"
 
 
 def _came_out(made: Outcome, pinned: Pinned) -> str:
+    said = SAID[made.verdict].capitalize()
     if made.why:
-        return f"{SAID['lost']}: {made.why}."
-    said = SAID[made.verdict]
+        return f"{said}: {made.why.removesuffix('.')}."
     if made.estimate is None or made.p is None:
         return f"{said}: one side has {counted(made.units, 'unit')}."
     ends = f" ({_ends(made.low, made.high, pinned)})" if made.low is not None and made.high is not None else ""
@@ -187,6 +186,7 @@ def _came_out(made: Outcome, pinned: Pinned) -> str:
 
 def _ends(low: float, high: float, pinned: Pinned) -> str:
     """In points, or in times."""
+    low, high = (-high, -low) if pinned.less else (low, high)
     if pinned.word is None:
         return f"95 % interval {signed(100 * low, 1)} to {signed(100 * high, 1)}"
     return f"95 % interval {decimal(2**low, 1)} to {decimal(2**high, 1)} times"
@@ -203,7 +203,8 @@ def _says(found: Sequence[tuple[Trial, Outcome | None]], pinned: Pinned) -> Iter
         some = [each.choice.title for each, made in tried if made.verdict == verdict and each.choice]
         if some and verdict != "holds":
             yield f"{said[:1].upper()}{said[1:]}: {listed(some)}."
-    estimates = sorted(made.estimate for _, made in tried if made.estimate is not None)
+    sign = -1 if pinned.less else 1
+    estimates = sorted((made.estimate for _, made in tried if made.estimate is not None), key=lambda each: sign * each)
     if len(estimates) > 1:
         yield f"Estimates lie from {_size(estimates[0], pinned)} to {_size(estimates[-1], pinned)}."
 
@@ -227,7 +228,11 @@ def _working(made: Outcome, trial: Trial) -> Working:
         ),
     ]
     ends = {"low 95 %": made.low, "high 95 %": made.high}
-    lines += [Line(name=name, formula="", numbers="", value=value) for name, value in ends.items() if value is not None]
+    lines += [
+        Line(name=name, formula="an end of what is not rejected at .05", numbers="", value=value)
+        for name, value in ends.items()
+        if value is not None
+    ]
     by = trial.choice.breakdown(trial.pinned.by) if trial.choice else trial.pinned.by
     numbers = f"{counted(made.units, 'unit')} ({by.unit or 'documents'}) on the smaller side"
     lines.append(Line(name="p", formula="of this statement alone", numbers=numbers, value=made.p))

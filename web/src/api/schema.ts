@@ -1244,6 +1244,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Holds
+         * @description What was pinned, and how it came out.
+         */
+        get: operations["get_holds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Pin
+         * @description Pin a statement on the strand's fit, or on its words, and test it as it is.
+         */
+        post: operations["add_pin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/pins/{pin}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Pin
+         * @description Take a statement off; what was made for it stays.
+         */
+        delete: operations["remove_pin"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/pins/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Trials
+         * @description Test statements over choices, in a job.
+         */
+        post: operations["make_trials"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/pins/{pin}/strand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Choice
+         * @description A strand with the results of one choice, to look at and go on from.
+         */
+        post: operations["open_choice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -3901,6 +4001,52 @@ export interface components {
             kind: "words" | "table";
         };
         /**
+         * Breakdown
+         * @description What prevalence is broken down by.
+         */
+        Breakdown: {
+            /**
+             * Group
+             * @description a group field
+             */
+            group?: string | null;
+            /** Period */
+            period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+            /**
+             * Breaks
+             * @description days that each begin a stretch of time, in place of a period
+             * @default []
+             */
+            breaks: string[];
+            /**
+             * Weight
+             * @default tokens
+             */
+            weight: string;
+            /**
+             * Unit
+             * @description what was sampled: a field that documents belong together by, or documents
+             */
+            unit?: string | null;
+            /**
+             * Design
+             * @description a field of numbers, how many documents each stands for
+             */
+            design?: string | null;
+            /**
+             * Fixed
+             * @description fields whose composition is held fixed, “date” for that of the time
+             * @default []
+             */
+            fixed: string[];
+            /**
+             * Seed
+             * @description read in patterns of before; nothing is drawn any more
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
          * BreakdownQuery
          * @description What prevalence is broken down by.
          */
@@ -4349,6 +4495,20 @@ export interface components {
             about: string;
         };
         /**
+         * ChoiceEntry
+         * @description A choice that can be made otherwise; ``missing`` results have to be made for it.
+         */
+        ChoiceEntry: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Reason */
+            reason: string;
+            /** Missing */
+            missing: number;
+        };
+        /**
          * ChoiceSaid
          * @description What spoke for a choice when it was made: sentences, votes; and what all documents changed of the topics.
          */
@@ -4416,6 +4576,14 @@ export interface components {
          */
         Chose: {
             choice: components["schemas"]["ChosenFit"] | null;
+        };
+        /**
+         * Chosen
+         * @description One of the choices that a statement was tested over.
+         */
+        Chosen: {
+            /** Key */
+            key: string;
         };
         /**
          * ChosenFit
@@ -6780,6 +6948,45 @@ export interface components {
             says: string;
         };
         /**
+         * HeldMark
+         * @description A statement under one choice; no verdict where it was not tested.
+         *
+         *     ``made`` says whether all that the choice needs is there, so that it can be opened as a strand.
+         */
+        HeldMark: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Reason */
+            reason: string;
+            /** Verdict */
+            verdict: ("holds" | "leans" | "turns" | "reversed" | "untold" | "lost") | null;
+            /** Says */
+            says: string;
+            /** Estimate */
+            estimate: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Made */
+            made: boolean;
+            working: components["schemas"]["Working"] | null;
+        };
+        /**
+         * Holds
+         * @description All pinned statements, and the choices they can be tested over.
+         */
+        Holds: {
+            /** Pins */
+            pins: components["schemas"]["PinnedEntry"][];
+            /** Kinds */
+            kinds: components["schemas"]["KindEntry"][];
+        };
+        /**
          * Idle
          * @description A pass that finds nothing to do; ``better`` is the place in the order where it would.
          */
@@ -6956,6 +7163,16 @@ export interface components {
             emptied: number;
             /** Tokens */
             tokens: number;
+        };
+        /**
+         * KindEntry
+         * @description Choices of a kind.
+         */
+        KindEntry: {
+            /** Title */
+            title: string;
+            /** Choices */
+            choices: components["schemas"]["ChoiceEntry"][];
         };
         /**
          * LabelCandidateSeen
@@ -8110,6 +8327,14 @@ export interface components {
              */
             merged: number[];
         };
+        /**
+         * NewPin
+         * @description The number of a pin.
+         */
+        NewPin: {
+            /** Pin */
+            pin: number;
+        };
         /** NewSkein */
         NewSkein: {
             /** Name */
@@ -8380,6 +8605,19 @@ export interface components {
             example: string;
             /** Children */
             children: components["schemas"]["OutlineRecord"][];
+        };
+        /**
+         * Over
+         * @description Which statements are tested, and over which choices.
+         */
+        Over: {
+            /** Pins */
+            pins: number[];
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
         };
         /**
          * Overview
@@ -8826,6 +9064,63 @@ export interface components {
         PhrasesRead: {
             /** Terms */
             terms: string[];
+        };
+        /**
+         * Pinned
+         * @description A statement of a topic, or of a word, that an analyst wants to be sure of.
+         */
+        Pinned: {
+            by: components["schemas"]["Breakdown"];
+            /**
+             * Sides
+             * @description that hold less and less; one alone is held against all others
+             */
+            sides: components["schemas"]["Selection"][];
+            /**
+             * Less
+             * @description one alone holds less than all others
+             * @default false
+             */
+            less: boolean;
+            /**
+             * Topic
+             * @description of the fit, from 0; or
+             */
+            topic?: number | null;
+            /**
+             * Word
+             * @description a word, or n-gram, of the matrix
+             */
+            word?: string | null;
+        };
+        /**
+         * PinnedEntry
+         * @description A pinned statement: in words, as pinned, and under other choices; ``of_before`` is of an earlier result.
+         */
+        PinnedEntry: {
+            /** Id */
+            id: number;
+            /** Topic */
+            topic: number | null;
+            /** Word */
+            word: string | null;
+            /** Field */
+            field: string | null;
+            /** Value */
+            value: string | null;
+            /** At */
+            at: string | null;
+            /** Sentence */
+            sentence: string;
+            /** Unit */
+            unit: string;
+            /** Of Before */
+            of_before: boolean;
+            mark: components["schemas"]["HeldMark"] | null;
+            /** Marks */
+            marks: components["schemas"]["HeldMark"][];
+            /** Says */
+            says: string[];
         };
         /**
          * PlacedText
@@ -9640,6 +9935,22 @@ export interface components {
              * @default 0
              */
             weight: number;
+        };
+        /**
+         * Selection
+         * @description Documents of a group, of a stretch of time, or both; all documents where neither is given.
+         */
+        Selection: {
+            /**
+             * Value
+             * @description a value of the group field
+             */
+            value?: string | null;
+            /**
+             * At
+             * @description a period, or two joined by “..”
+             */
+            at?: string | null;
         };
         /** Sentence */
         Sentence: {
@@ -14769,6 +15080,188 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_holds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Holds"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    add_pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pinned"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewPin"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    remove_pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pin: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    make_trials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Over"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    open_choice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pin: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Chosen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
                 };
             };
             400: components["responses"]["Problem400"];

@@ -2,7 +2,9 @@
 import { computed, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
+import type { Said } from '@/api/holds'
 import { useAddress } from '@/frame/address'
+import PinStatement from '@/frame/PinStatement.vue'
 import { useEvidence } from '@/frame/evidence'
 import Waiting from '@/frame/Waiting.vue'
 import ChartFrame from '@/marks/ChartFrame.vue'
@@ -73,6 +75,14 @@ const rows = computed(() =>
 function open(word: Schemas['ComparedWord']) {
   opened.value = opened.value === word.term ? '' : word.term
   select(wordOf(word.term, found.value!.group, props.settings))
+}
+/** What its line says, to be pinned; documents that were chosen by hand have no name that would last. */
+function said(word: Schemas['ComparedWord']): Said | undefined {
+  const { field, period, unit } = props.settings
+  if (!field && !period) return undefined
+  const name = found.value!.group
+  const side = field ? { value: name } : { at: name }
+  return { by: { group: field, unit }, sides: [side], less: word.log_ratio < 0, word: word.term } as Said
 }
 const p = (value: number | null | undefined) =>
   value == null ? '–' : value < 0.0005 ? '<.001' : decimal(value, 3).replace('0.', '.')
@@ -157,7 +167,10 @@ const p = (value: number | null | undefined) =>
               </td>
             </tr>
             <tr v-if="opened === word.term">
-              <td colspan="8"><WordWorking :group="group" :term="word.term" /></td>
+              <td colspan="8">
+                <WordWorking :group="group" :term="word.term" />
+                <PinStatement v-if="said(word)" :said="said(word)!">pin it, for “Does it hold?” at Track</PinStatement>
+              </td>
             </tr>
           </template>
         </tbody>

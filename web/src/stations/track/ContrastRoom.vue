@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import type { Said } from '@/api/holds'
 import { useContrast, useContrastWorking, usePrevalence } from '@/api/prevalence'
 import { useTopics } from '@/api/topics'
+import PinStatement from '@/frame/PinStatement.vue'
 import Waiting from '@/frame/Waiting.vue'
 import { useEvidence } from '@/frame/evidence'
 import { count } from '@/marks/format'
@@ -15,7 +17,7 @@ import TrackWorking from './TrackWorking.vue'
 import { useBreakdown } from './breakdown'
 
 /** Any two selections held against each other: a group, a stretch of time, both; or one against all others. */
-const { by, choices, query: asked, group, get, set } = useBreakdown()
+const { by, byGroup, choices, query: asked, group, get, set } = useBreakdown()
 const { topics } = useTopics()
 const { topic: selected } = useEvidence()
 /** For the names of groups and periods: one topic will do. */
@@ -42,6 +44,16 @@ const evidence = (topic: number) => ({
 })
 const shown = computed(() => found.value?.topics.find((each) => each.topic === selected.value))
 const working = useContrastWorking(sides, () => (given.value && get('work') === '1' ? shown.value?.topic : undefined))
+/** The one that holds more comes first; one alone may hold less than all others. */
+const said = computed(() => {
+  const clean = ({ value, at }: { value: string; at: string }) => ({ value: value || null, at: at || null })
+  if (!shown.value) return undefined
+  const alone = !other.value.value && !other.value.at
+  const less = shown.value.difference < 0
+  const both = [clean(one.value), clean(other.value)]
+  const sides = alone ? [both[0]] : less ? both.reverse() : both
+  return { by: byGroup.value, sides, less: alone && less, topic: shown.value.topic } as Said
+})
 const swap = () => set({ av: other.value.value, a: other.value.at, bv: one.value.value, b: one.value.at })
 const documents = (at: 'one' | 'other') =>
   found.value &&
@@ -92,6 +104,7 @@ const documents = (at: 'one' | 'other') =>
           working
         </button>
         <CopySentence :sentence="shown.sentence" />
+        <PinStatement v-if="said" :said="said" />
       </p>
       <TrackWorking v-if="get('work') === '1' && working.data.value" :working="working.data.value" />
     </section>

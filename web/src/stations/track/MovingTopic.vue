@@ -3,8 +3,10 @@ import { scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
+import type { Said } from '@/api/holds'
 import type { MovementTable } from '@/api/prevalence'
 import { useTopics } from '@/api/topics'
+import PinStatement from '@/frame/PinStatement.vue'
 import { useAddress } from '@/frame/address'
 import { useEvidence } from '@/frame/evidence'
 import BandLine from '@/marks/BandLine.vue'
@@ -14,6 +16,7 @@ import { colour, dashOf } from '@/marks/dyes'
 import { percent } from '@/marks/format'
 
 import CopySentence from './CopySentence.vue'
+import { useBreakdown } from './breakdown'
 import { chance, points, stretch } from './prevalence'
 
 /** One topic of the overview: its line with what changed, and its groups on a thread with the one that differs. */
@@ -28,6 +31,7 @@ type Contrast = Schemas['Contrast']
 const { label, dye } = useTopics()
 const { select, topic: selected } = useEvidence()
 const { set } = useAddress()
+const { byGroup } = useBreakdown()
 const HIGH = 38
 const width = ref(150)
 const strip = ref(120)
@@ -78,16 +82,34 @@ function show() {
     ...(at ? { at: named(at) } : {}),
   })
 }
+/** The two sides of the contrast that is named: a group, or a time, against the time before or all others. */
+const sides = computed(() => {
+  if (props.kind === 'between')
+    return differs.value ? { value: differs.value.where, contrast: differs.value.contrast } : undefined
+  const contrast = moves.value?.contrast
+  if (!contrast) return undefined
+  const names = props.found.periods
+  const before = contrast.lasting ? stretch(names[0], names[contrast.place - 1] ?? names[0]) : undefined
+  return { at: named(contrast), before, contrast }
+})
+/** The same as a statement: who holds more comes first, but one alone may hold less than all others. */
+const said = computed((): Said | undefined => {
+  if (!sides.value) return undefined
+  const { value, at, before, contrast } = sides.value
+  const less = contrast.difference < 0
+  const both = [{ value, at }, ...(before ? [{ at: before }] : [])]
+  return {
+    by: byGroup.value,
+    sides: before && less ? both.reverse() : both,
+    less: !before && less,
+    topic: topic.value,
+  } as Said
+})
 /** The contrast that is named, side by side with all else. */
 function beside() {
-  const none = { av: '', a: '', bv: '', b: '' }
-  if (props.kind === 'between') return set({ part: 'two', ...none, av: differs.value?.where ?? '' }, true)
-  const contrast = moves.value?.contrast
-  if (!contrast) return
-  const names = props.found.periods
-  const before = stretch(names[0], names[contrast.place - 1] ?? names[0])
-  const sides = contrast.lasting ? { a: named(contrast), b: before } : { a: named(contrast) }
-  return set({ part: 'two', ...none, ...sides }, true)
+  if (!sides.value) return
+  const { value = '', at = '', before = '' } = sides.value
+  set({ part: 'two', av: value, a: at, bv: '', b: before }, true)
 }
 const open = (part: string) => set({ part, t: [String(topic.value)] }, true)
 </script>
@@ -170,6 +192,7 @@ const open = (part: string) => set({ part, t: [String(topic.value)] }, true)
     <p v-if="selected === topic && moving.report.length" class="report">
       <span class="book">{{ moving.report.join(' ') }}</span>
       <CopySentence :sentence="moving.report.join(' ')" />
+      <PinStatement v-if="said" :said="said" />
       <button v-if="kind === 'between' ? differs : moves" class="plain link small" @click="beside">
         side by side, with its working
       </button>

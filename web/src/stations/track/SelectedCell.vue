@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
+import type { Said } from '@/api/holds'
 import { useShareWorking, type PrevalenceTable } from '@/api/prevalence'
 import { useTopics } from '@/api/topics'
+import PinStatement from '@/frame/PinStatement.vue'
 import { useEvidence } from '@/frame/evidence'
 import { percent, period } from '@/marks/format'
 
@@ -17,6 +19,8 @@ const { by, byGroup } = useBreakdown()
 const { label } = useTopics()
 const { request, topic } = useEvidence()
 const open = ref(false)
+/** As many as the server takes in one statement. */
+const MOST_SIDES = 12
 /** What is selected, where one of the tables has exactly that. */
 const found = computed(() => {
   if (topic.value === undefined) return null
@@ -40,6 +44,18 @@ watch(
   () => [topic.value, request.value?.value, request.value?.at],
   () => (open.value = false),
 )
+/** The groups as they follow each other by what they hold, where they are few enough to be said in a sentence. */
+const order = computed((): Said | undefined => {
+  if (!found.value || found.value.table.periods.length) return undefined
+  const { table, topic } = found.value
+  const shares = table.groups.flatMap((value, at) => {
+    const share = table.cells[at]?.documents ? shareOf(table, table.cells[at], topic)?.mean : undefined
+    return share === undefined ? [] : [{ value, share }]
+  })
+  if (shares.length < 2 || shares.length > MOST_SIDES || table.pages > 1) return undefined
+  const sides = shares.sort((a, b) => b.share - a.share).map(({ value }) => ({ value }))
+  return { by: byGroup.value, sides, topic } as Said
+})
 const sentence = computed(() => {
   if (!found.value) return ''
   const { table, cell, value, group, at, topic } = found.value
@@ -60,6 +76,9 @@ const sentence = computed(() => {
       {{ resting(found.cell) }}
       <button class="plain link small" :aria-expanded="open" @click="open = !open">working</button>
       <CopySentence :sentence="sentence" />
+      <PinStatement v-if="order" :said="order"
+        >pin the order by {{ found.table.group }}</PinStatement
+      >
     </p>
     <TrackWorking v-if="open && working.data.value" :working="working.data.value" />
   </section>

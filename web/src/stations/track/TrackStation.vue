@@ -16,6 +16,7 @@ const VIEWS: Record<string, unknown> = {
   own: defineAsyncComponent(() => import('./OwnWordsRoom.vue')),
   streams: defineAsyncComponent(() => import('./StreamsRoom.vue')),
   apart: defineAsyncComponent(() => import('./ApartRoom.vue')),
+  holds: defineAsyncComponent(() => import('./HoldsRoom.vue')),
   fixed: defineAsyncComponent(() => import('./FixedRoom.vue')),
 }
 const { fit } = useTopics()

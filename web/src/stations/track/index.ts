@@ -5,7 +5,7 @@ export default {
   name: 'track',
   label: 'Track',
   step: 'fit',
-  jobs: ['tracking', 'regressing', 'parting'],
+  jobs: ['tracking', 'regressing', 'parting', 'trials'],
   rooms: [
     { name: 'overview', label: 'What moves' },
     { name: 'time', label: 'Over time' },
@@ -15,6 +15,7 @@ export default {
     { name: 'fixed', label: 'Held fixed' },
     { name: 'apart', label: 'Models apart' },
     { name: 'streams', label: 'Streams' },
+    { name: 'holds', label: 'Does it hold?' },
   ],
   view: () => import('./TrackStation.vue'),
 } satisfies Station

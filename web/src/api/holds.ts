@@ -1,0 +1,50 @@
+import { useQueryClient } from '@tanstack/vue-query'
+
+import { ask, client, type Schemas } from './client'
+import { strandPath, useStrandChange, useStrandId, useStrandQuery } from './strand'
+import { useTopics } from './topics'
+
+export type Holds = Schemas['Holds']
+export type PinnedEntry = Schemas['PinnedEntry']
+export type HeldMark = Schemas['HeldMark']
+export type Verdict = NonNullable<HeldMark['verdict']>
+/** What is said: who holds more of a topic, or of a word, than whom. */
+export type Said = Schemas['Pinned']
+
+/** What was pinned, and how it comes out over other choices. */
+export function useHolds() {
+  const { fit } = useTopics()
+  return useStrandQuery<Holds>('holds', fit, (id) =>
+    ask(client.GET('/api/strands/{strand_id}/holds', { params: strandPath(id) })),
+  )
+}
+
+/** Pin a statement. */
+export const usePin = () =>
+  useStrandChange((id, body: Said) =>
+    ask(client.POST('/api/strands/{strand_id}/pins', { params: strandPath(id), body })),
+  )
+
+/** Take a statement off. */
+export const useTakeOff = () =>
+  useStrandChange((id, pin: number) =>
+    ask(client.DELETE('/api/strands/{strand_id}/pins/{pin}', { params: { path: { strand_id: id, pin } } })),
+  )
+
+/** Test statements over choices, in a job. */
+export const useTrials = () =>
+  useStrandChange((id, body: { pins: number[]; over: string[] }) =>
+    ask(client.POST('/api/strands/{strand_id}/pins/trials', { params: strandPath(id), body })),
+  )
+
+/** A strand with the results of a choice; its number. */
+export function useOpenChoice() {
+  const id = useStrandId()
+  const queries = useQueryClient()
+  return async (pin: number, key: string) => {
+    const params = { path: { strand_id: id.value, pin } }
+    const made = await ask(client.POST('/api/strands/{strand_id}/pins/{pin}/strand', { params, body: { key } }))
+    await queries.invalidateQueries({ queryKey: ['skeins'] })
+    return made.strand
+  }
+}
