@@ -19,7 +19,7 @@ from skeinwork import cli
 from skeinwork.core.prevalence.breakdown import Breakdown
 from skeinwork.server.run import open_state
 from skeinwork.work.exports import exports
-from skeinwork.work.exports.pattern import Pattern
+from skeinwork.work.exports.pattern import FORMAT_VERSION, Pattern
 from skeinwork.work.weighting import matrix_files
 
 TABLE = "entry,harbour,date,text\n" + "".join(
@@ -194,7 +194,7 @@ def test_weigh_writes_the_matrix_as_it_is_suggested_or_as_a_pattern_says(tmp_pat
         *(each.name for each in matrix_files.FILES),
     }
     suggested = json.loads((tmp_path / "a" / "pattern.json").read_text())
-    assert suggested["weigh"]["min_documents"] == 2 and suggested["skeinwork_pattern"] == 15
+    assert suggested["weigh"]["min_documents"] == 2 and suggested["skeinwork_pattern"] == FORMAT_VERSION
     again = ["--pattern", str(tmp_path / "a" / "pattern.json"), "--outcome", "harbour"]
     assert weigh(tmp_path, tmp_path / "b", *again) == 0
     for each in (tmp_path / "a").iterdir():

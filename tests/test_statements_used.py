@@ -1,4 +1,4 @@
-"""Pinned statements, through the API: a planted effect holds over all choices, one of chance does not; nothing twice."""
+"""Pinned statements, through the API: a planted effect holds over all choices, one of chance does not."""
 
 from __future__ import annotations
 
@@ -20,6 +20,8 @@ THEMES = {
     "ferries": "ferries tickets timetables sailing passengers queues gangways luggages".split(),
 }
 PLANTED = "Ossingby"
+# One or two of each kind.
+OVER = ["seed-1", "topics-3", "topics-5", "forms-lemma", "forms-none", "most-none", "repeats-without"]
 Pin = dict[str, Any]
 
 
@@ -45,7 +47,7 @@ def entries(seed: int) -> bytes:
 @pytest.fixture(scope="module")
 def pinned(served: TestClient) -> Fits:
     found = Fits(served, bring_in(served, "entries.csv", entries(3)))
-    found.fit(method="lda", topics=4, iterations=80, seed=2)
+    found.fit(method="lda", topics=4, iterations=50, seed=2)
     return found
 
 
@@ -85,27 +87,28 @@ def test_a_planted_effect_holds_over_every_choice(pinned: Fits) -> None:
     assert shown["mark"]["verdict"] == "holds" and f"in harbour {PLANTED} than in all others" in shown["sentence"]
     figures = [shown["mark"][each] for each in ("estimate", "low", "high")]
     assert figures == [same[each] for each in ("difference", "low", "high")]
-    over = keys(pinned)
-    assert {"seed-1", "topics-3", "topics-6", "forms-lemma", "forms-none", "most-none", "repeats-without"} <= set(over)
-    pinned.job("pins/trials", {"pins": [number], "over": over})
+    assert set(OVER) <= set(keys(pinned))
+    pinned.job("pins/trials", {"pins": [number], "over": OVER})
     shown = entry(pinned, number)
-    told = {each["key"]: each["verdict"] for each in shown["marks"]}
+    tried = [each for each in shown["marks"] if each["verdict"]]
+    told = {each["key"]: each["verdict"] for each in tried}
+    assert set(told) == set(OVER)
     # Two topics or three can't tell all four themes apart: gulls may be in one with another.
-    assert {key for key, verdict in told.items() if verdict != "holds"} <= {"topics-2", "topics-3", "topics-5", "topics-6"}
+    assert {key for key, verdict in told.items() if verdict != "holds"} <= {"topics-3", "topics-5"}
     assert shown["says"][0].startswith(f"Holds under {sum(each == 'holds' for each in told.values())} of {len(told)}")
-    assert all(each["made"] for each in shown["marks"])
+    assert all(each["made"] for each in tried)
 
 
 def test_one_of_chance_does_not_hold_and_nothing_is_made_twice(pinned: Fits) -> None:
     chance = min(range(4), key=lambda topic: contrast(pinned, topic, group="watch", value="night")["p"])
     figures = contrast(pinned, chance, group="watch", value="night")
     number = pin(pinned, "watch", {"value": "night"}, topic=chance, less=figures["difference"] < 0)
-    kinds = pinned.get("holds")["kinds"]
-    assert {each["missing"] for kind in kinds for each in kind["choices"]} == {0}
-    pinned.job("pins/trials", {"pins": [number], "over": keys(pinned)})
+    missing = {each["key"]: each["missing"] for kind in pinned.get("holds")["kinds"] for each in kind["choices"]}
+    assert {missing[each] for each in OVER} == {0} and missing["seed-4"] == 1
+    pinned.job("pins/trials", {"pins": [number], "over": OVER})
     shown = entry(pinned, number)
-    held = [each for each in shown["marks"] if each["verdict"] == "holds"]
-    assert len(held) < len(shown["marks"]) / 2 and "not surely" in " ".join(shown["says"])
+    tried = [each["verdict"] for each in shown["marks"] if each["verdict"]]
+    assert tried.count("holds") < len(tried) / 2 and "not surely" in " ".join(shown["says"])
 
 
 def test_the_other_way_round_is_called_so(pinned: Fits) -> None:
@@ -120,7 +123,7 @@ def test_an_order_is_as_sure_as_its_least_sure_step(pinned: Fits) -> None:
     harbours = [PLANTED, *sorted(("Kelpwick", "Tarnholt"), key=lambda each: -share(pinned, gulls, each))]
     mark = entry(pinned, pin(pinned, "harbour", [{"value": each} for each in harbours], topic=gulls))["mark"]
     last = contrast(pinned, gulls, group="harbour", value=harbours[1], against_value=harbours[2])
-    assert (mark["estimate"], mark["verdict"]) == (last["difference"], "holds" if last["p"] < 0.05 else "leans")
+    assert (mark["estimate"], mark["verdict"]) == (last["difference"], "holds" if last["adjusted"] < 0.05 else "leans")
     assert "at the least sure of 2 steps" in mark["says"]
 
 
@@ -137,22 +140,25 @@ def test_a_word_is_followed_through_its_forms_with_the_figures_of_relate(pinned:
     mark = entry(pinned, number)["mark"]
     assert mark["estimate"] == pytest.approx(word["log_ratio"], abs=0.05)
     assert (mark["low"], mark["high"]) == pytest.approx((word["low"], word["high"]))
-    assert {line["name"]: line["value"] for line in mark["working"]["lines"]}["p"] == pytest.approx(word["p"])
+    assert {line["name"]: line["value"] for line in mark["working"]["lines"]}["p adjusted"] == pytest.approx(
+        word["adjusted"]
+    )
     pinned.job("pins/trials", {"pins": [number], "over": ["forms-none", "forms-lancaster", "unit-documents"]})
     shown = {each["key"]: each for each in entry(pinned, number)["marks"]}
-    assert "seed-1" not in shown and shown["forms-none"]["verdict"] == "holds"
+    assert "seed-1" not in shown and shown["forms-none"]["verdict"] in ("holds", "leans")
+    assert shown["forms-none"]["estimate"] == pytest.approx(mark["estimate"], abs=0.1)
     assert "“gulls”" in str(shown["forms-none"]["working"]["lines"][0])
 
 
 def test_a_choice_that_makes_nothing_stops_no_other(served: TestClient) -> None:
     rng = np.random.default_rng(1)
-    rows = [f"{' '.join(rng.choice(sum(THEMES.values(), []), 9))},{'AB'[at % 2]}" for at in range(12)]
+    rows = [f"{' '.join(rng.choice(list(THEMES.values()), 1).ravel())},{'AB'[at % 2]}" for at in range(12)]
     few = Fits(served, bring_in(served, "few.csv", "\n".join(["entry,quay", *rows]).encode()))
     few.fit(method="lda", topics=11, iterations=20, seed=1)
     number = pin(few, "quay", {"value": "A"}, topic=0)
     few.job("pins/trials", {"pins": [number], "over": ["topics-13", "seed-2", "seed-3"]})
     shown = {each["key"]: each for each in entry(few, number)["marks"]}
-    assert "13 topics are more than the 12 documents" in shown["topics-13"]["says"]
+    assert "13 topics are more than the " in shown["topics-13"]["says"]
     assert shown["topics-13"]["verdict"] == "lost" and not shown["topics-13"]["made"]
     assert shown["seed-2"]["verdict"] and shown["seed-3"]["verdict"] and shown["topics-9"]["verdict"] is None
     assert few.client.post(f"{few.base}/pins/{number}/strand", json={"key": "topics-13"}).status_code == 422

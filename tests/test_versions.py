@@ -140,12 +140,23 @@ def everything(store: ArtefactStore, folder: Path) -> Iterator[tuple[str, str]]:
                 for name, (step, chosen) in BESIDE.items():
                     beside = steps.beside(step)
                     yield f"{step}: {name}", steps.make(store, beside.making(matrix, beside.parse(chosen)))
-                for name, making in compared_with(matrix, made):
+                for name, making in compared_with(matrix, made, cleaning):
                     yield name, steps.make(store, making)
 
 
-def compared_with(matrix: str, fit: str) -> Iterator[tuple[str, Making]]:
+def compared_with(matrix: str, fit: str, cleaning: str) -> Iterator[tuple[str, Making]]:
     """What comes with the comparison of fits, and with the reading of one."""
+    said = {"by": {"group": "harbour"}, "sides": [{"value": "Ossingby"}]}
+    yield (
+        "topic statement",
+        steps.TOPIC_STATEMENT.making(fit, steps.TOPIC_STATEMENT.parse({**said, "fit": fit, "topic": 2})),
+    )
+    yield (
+        "word statement",
+        steps.WORD_STATEMENT.making(
+            matrix, steps.WORD_STATEMENT.parse({**said, "cleaning": cleaning, "word": "engin"})
+        ),
+    )
     yield "measures", steps.MEASURES_STEP.making(fit, steps.MEASURES_STEP.parse({}))
     yield "label candidates", steps.LABEL_CANDIDATES.making(fit, steps.LABEL_CANDIDATES.parse({}))
     yield "co-occurrence", steps.CO_OCCURRENCE.making(fit, steps.CO_OCCURRENCE.parse({"permutations": 99}))

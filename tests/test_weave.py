@@ -18,7 +18,7 @@ from fastapi.testclient import TestClient
 from skeinwork import filters
 from skeinwork.core.errors import BadInputError
 from skeinwork.demo.generator import write_files
-from skeinwork.work.exports.pattern import Pattern, read_pattern, schema
+from skeinwork.work.exports.pattern import FORMAT_VERSION, Pattern, read_pattern, schema
 from tests.conftest import bring_in, choose, wait_for
 
 ROOT = Path(__file__).parent.parent
@@ -69,6 +69,14 @@ def test_weave_reproduces_the_servers_results_byte_for_byte(
         ("apart", {"period": "year", "seeds": 2}),
     ):
         wait_for(client, client.post(f"/api/strands/{strand}/{work}", json=wanted).json()["job"])
+    said = {"by": {"group": "harbour"}, "sides": [{"value": "Ossingby"}]}
+    word = client.get(f"/api/strands/{strand}/relate/group-words/words", params={"group": 0}).json()["words"][0]["term"]
+    numbers = [
+        client.post(f"/api/strands/{strand}/pins", json={**said, **about}).json()["pin"]
+        for about in ({"topic": 1}, {"word": word, "less": True})
+    ]
+    over = {"pins": numbers, "over": ["seed-1", "topics-4", "forms-none", "unit-documents"]}
+    wait_for(client, client.post(f"/api/strands/{strand}/pins/trials", json=over).json()["job"])
     archive = zipfile.ZipFile(io.BytesIO(client.get(f"/api/strands/{strand}/export.zip").content))
     pattern = tmp_path / "pattern.json"
     pattern.write_bytes(client.get(f"/api/strands/{strand}/pattern.json").content)
@@ -80,6 +88,7 @@ def test_weave_reproduces_the_servers_results_byte_for_byte(
     assert {"tree.nwk", "clusters.csv", "document-groups.csv", "group-counts.csv", "group-words.csv"} <= set(written)
     assert {"regression-on-harbour-date.csv", "models-by-harbour.csv", "models-by-year.csv"} <= set(written)
     assert {"streams-by-year.csv", "streams-by-year.graphml"} <= set(written)
+    assert written["statements.csv"].count(b"There is") >= 5 and b"seed 1" in written["statements.csv"]
     assert b"with seeds 1 and 2 stand apart" in written["README.txt"]
     shown = client.get(f"/api/strands/{strand}/prevalence").json()["cells"][0]["values"]
     assert [each["share_of_tokens"] for each in json.loads(written["topics.json"])["topics"]] == shown
@@ -117,7 +126,7 @@ def test_a_pattern_reads_back() -> None:
     [
         ("{", "not JSON: line 1"),
         ("[]", "skeinwork_pattern is missing"),
-        (json.dumps(minimal(skeinwork_pattern=16)), "format version 16"),
+        (json.dumps(minimal(skeinwork_pattern=FORMAT_VERSION + 1)), f"format version {FORMAT_VERSION + 1}"),
         (json.dumps(minimal(colour=1)), "colour: Extra inputs"),
         (json.dumps(minimal(other_seeds=[2, 1])), "other seeds are those that the fit does not have"),
         (json.dumps(minimal(fit={"topics": 1})), "fit.lda.topics: Input should be greater than or equal to 2"),

@@ -188,6 +188,42 @@ def test_each_part_gets_a_model_and_its_topics_lead_to_documents(browser: Browse
     browser.one(".outcome", "of 8 topics are the same", 60)
 
 
+def test_a_statement_is_pinned_tested_and_opened_as_a_strand(browser: Browser, moved: int) -> None:
+    browser.open(f"/strand/{moved}/track?part=holds")
+    browser.one(".notice", "Nothing is pinned yet", 60)
+    browser.click(".notice button", "pin what is said")
+    browser.one(".notice", "Choose a group")
+    browser.open(f"/strand/{moved}/track?part=two&by=harbour&av=Ossingby&ev=topic%3D0")
+    browser.one(".sentence p", "harbour Ossingby", 60)
+    browser.press("p")
+    browser.one("[role=status]", "Pinned.")
+    browser.open(f"/strand/{moved}/track?part=groups&by=harbour&ev=topic%3D0%26field%3Dharbour%26value%3DOssingby")
+    browser.click(".selected button", "pin the order by harbour", 60)
+    browser.one("[role=status]", "Pinned.")
+    browser.open(f"/strand/{moved}/track?part=holds")
+    browser.until(lambda: len(browser.all(".pins li")) == 2, "two statements", 60)
+    browser.until(lambda: len(browser.all(".held .knot svg:not(.none)")) >= 2, "both as pinned", 60)
+    for kind in ("Counts of topics", "Word forms", "Limits", "Repeats"):
+        browser.click(".kind label", kind)
+    for seed in browser.all(".held tr:not(.kind) label", "seed ")[1:]:
+        seed.click()
+    browser.click("button.first", "Test over 1 choice")
+    browser.one(".pins li", "1 other choice", 180)
+    browser.all(".held .knot:has(svg:not(.none))")[0].click()
+    browser.one(".opened dt", "found again as")
+    browser.all(".held .knot:has(svg:not(.none))")[-1].click()
+    browser.one(".opened h2", "seed 1")
+    browser.settled()
+    assert browser.axe() == [] and browser.overflow() <= 0
+    browser.click(".opened button", "Open it as a strand")
+    browser.until(lambda: f"/strand/{moved}/" not in browser.driver.current_url, "the other strand")
+    browser.one("h1", "Any two selections", 60)
+    browser.driver.back()
+    browser.one(".pins li", "1 other choice", 60)
+    browser.click(".pins button", "take off")
+    browser.until(lambda: len(browser.all(".pins li")) == 1, "one left")
+
+
 def test_streams_run_through_years_and_lead_to_documents(browser: Browser, moved: int) -> None:
     browser.open(f"/strand/{moved}/track?part=streams&each=half-century")
     browser.one(".notice.bad", "nothing to hold side by side", 60)

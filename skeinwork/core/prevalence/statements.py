@@ -16,10 +16,12 @@ import scipy
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from skeinwork.core.corpus.corpus import Corpus
-from skeinwork.core.corpus.grouping import units_of
+from skeinwork.core.corpus.grouping import groups_of, units_of
+from skeinwork.core.false_discovery import false_discovery_rates
 from skeinwork.core.prevalence.breakdown import Breakdown, Cells, Held, broken_down
 from skeinwork.core.prevalence.movement import SURE
 from skeinwork.core.prevalence.selections import Selection, apart, compared
+from skeinwork.core.progress import Report, silent
 from skeinwork.core.relate.significance import log_ratio_intervals, significance, unit_counts
 from skeinwork.core.topics.model import Samples
 
@@ -93,6 +95,7 @@ class Outcome(BaseModel):
     name : its words; likeness : to the one that the statement is of
     pair : which step of an order is the least sure
     estimate, low, high, p : of that step, above 0 where it is as stated; None where too few units tell anything
+    adjusted : p adjusted over all ``family`` topics, or words and groups, as where the statement was pinned
     units : of the smaller side
     why : it can't be tested
     """
@@ -106,6 +109,8 @@ class Outcome(BaseModel):
     low: float | None = None
     high: float | None = None
     p: float | None = None
+    adjusted: float | None = None
+    family: int = 0
     units: int = 0
     why: str = ""
 
@@ -114,11 +119,11 @@ class Outcome(BaseModel):
         """*leans*: as stated, but not surely; *turns*: the other way round, but not surely."""
         if self.why or self.place < 0:
             return "lost"
-        if self.p is None or self.estimate is None:
+        if self.adjusted is None or self.estimate is None:
             return "untold"
         if self.estimate > 0:
-            return "holds" if self.p < SURE else "leans"
-        return "reversed" if self.p < SURE else "turns"
+            return "holds" if self.adjusted < SURE else "leans"
+        return "reversed" if self.adjusted < SURE else "turns"
 
 
 class _Step(BaseModel):
@@ -128,6 +133,8 @@ class _Step(BaseModel):
     low: float
     high: float
     p: float
+    adjusted: float
+    family: int
     units: int
 
     def turned(self) -> _Step:
@@ -142,14 +149,14 @@ def _least_sure(statement: Statement, steps: list[_Step], **of: object) -> Outco
     if unknown is not None:
         return Outcome.model_validate({**of, "pair": unknown, "units": units})
     pair = min(range(len(steps)), key=lambda at: (steps[at].estimate > 0, _support(steps[at])))
-    figures = steps[pair].model_dump(include={"estimate", "p"})
+    figures = steps[pair].model_dump(include={"estimate", "p", "adjusted", "family"})
     ends = {name: value for name in ("low", "high") if math.isfinite(value := getattr(steps[pair], name))}
     return Outcome.model_validate({**of, **figures, **ends, "pair": pair, "units": units})
 
 
 def _support(step: _Step) -> float:
     """The less, the less it says for the statement."""
-    return -step.p if step.estimate > 0 else step.p
+    return -step.adjusted if step.estimate > 0 else step.adjusted
 
 
 def topic_outcome(
@@ -173,14 +180,21 @@ def topic_outcome(
     steps = []
     for one, other in statement.pairs():
         found = compared(corpus, statement.by, one, other, tokens > 0, hold).found
-        figures = {each: float(getattr(found, each)[0, topic]) for each in ("low", "high", "p")}
+        figures = {each: float(getattr(found, each)[0, topic]) for each in ("low", "high", "p", "adjusted")}
+        figures |= {"family": int(np.isfinite(found.p).sum())}
         units = min(int(side.moments.units[0]) for side in (found.one, found.other))
         steps.append(_Step(estimate=float(found.difference[0, topic]), units=units, **figures))
     return _least_sure(statement, steps, place=topic, name=name, likeness=likeness)
 
 
 def word_outcome(
-    statement: Statement, column: int, counts: scipy.sparse.csr_matrix, corpus: Corpus, name: str, likeness: float
+    statement: Statement,
+    column: int,
+    counts: scipy.sparse.csr_matrix,
+    corpus: Corpus,
+    name: str,
+    likeness: float,
+    report: Report = silent,
 ) -> Outcome:
     """A statement on how frequent a word is; estimates are log₂ of how many times as frequent.
 
@@ -195,16 +209,23 @@ def word_outcome(
     """
     own = np.asarray(counts[:, [column]].todense()).ravel()
     sizes = np.asarray(counts.sum(axis=1)).ravel()
-    two = scipy.sparse.csr_matrix(np.stack([own, sizes - own], axis=1))
     steps = []
     for one, other in statement.pairs():
         side, _ = apart(corpus, statement.by, one, other, sizes > 0)
-        found = unit_counts(two, side, units_of(corpus, statement.by.unit))
-        p = significance(found).p[0, [0]]
-        low, high = log_ratio_intervals(found, 0, [0], p)[0]
+        group, place = side, 0
+        if other is None and not one.at and statement.by.group:
+            # Whole groups in the cells by which all are compared at Relate: a unit may be in several of the others.
+            group, names = groups_of(corpus, statement.by.group)
+            place = names.index(str(one.value))
+        found = unit_counts(counts, group, units_of(corpus, statement.by.unit))
+        tested = significance(found, report).p
+        p, adjusted = tested[place, [column]], float(false_discovery_rates(tested)[place, column])
+        low, high = log_ratio_intervals(found, place, [column], p)[0]
+        units = int(min(found.units[place], found.units.sum() - found.units[place]))
         inside, outside = (float(own[side == at].sum()) / max(float(sizes[side == at].sum()), 1.0) for at in (0, 1))
         ratio = _log_ratio(inside, outside)
-        steps.append(_Step(estimate=ratio, low=low, high=high, p=float(p[0]), units=int(found.units.min())))
+        known = {"p": float(p[0]), "adjusted": adjusted, "family": int(np.isfinite(tested).sum())}
+        steps.append(_Step(estimate=ratio, low=low, high=high, units=units, **known))
     return _least_sure(statement, steps, place=column, name=name, likeness=likeness)
 
 

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from skeinwork.core.in_words import percent
-from skeinwork.core.said import count
+from skeinwork.core.said import count, counted
 from skeinwork.work.alternatives.base import Alternative, Kind, Present
 
 
@@ -19,7 +19,7 @@ def _offered(now: Present) -> Iterator[Alternative]:
         yield _limit(
             now,
             f"least-{least // 2}",
-            f"words in at least {count(least // 2)} documents",
+            f"words in at least {counted(least // 2, 'document')}",
             f"half the limit of {count(least)}, which left {count(len(documents))} terms",
             min_documents=least // 2,
         )

@@ -21,12 +21,12 @@ def statements_table(view: View, pattern: Pattern, labels: Labels) -> Iterator[b
             trial.kind.title if trial.kind else "as pinned",
             trial.choice.title if trial.choice else None,
             SAID[found.verdict],
-            *(found.estimate, found.low, found.high, found.p),
+            *(found.estimate, found.low, found.high, found.p, found.adjusted),
             *(found.name, found.likeness, found.units, found.why or None),
         ]
         for pinned in pattern.pinned
         for trial in trials(view, pinned, pinned.over)
         if (found := outcome_of(view, trial))
     )
-    header = ["statement", "kind of choice", "choice", "comes out", "estimate", "low 95 %", "high 95 %", "p"]
-    return csv_rows([*header, "found again as", "likeness", "units of the smaller side", "why not tested"], rows)
+    header = ["statement", "kind of choice", "choice", "comes out", "estimate", "low 95 %", "high 95 %"]
+    return csv_rows([*header, "p", "p adjusted", "found again as", "likeness", "smaller side", "why not tested"], rows)

@@ -161,7 +161,7 @@ def _mark(view: View, trial: Trial, made: Outcome | None, pin: PinRecord) -> Hel
         low=made.low if made else None,
         high=made.high if made else None,
         made=bool(trial.choice) and all(view.store.has(each.identity) for each in trial.chain),
-        working=_working(made, trial) if made and made.p is not None else None,
+        working=_working(made, trial) if made and made.adjusted is not None else None,
     )
 
 
@@ -177,11 +177,11 @@ def _came_out(made: Outcome, pinned: Pinned) -> str:
     said = SAID[made.verdict].capitalize()
     if made.why:
         return f"{said}: {made.why.removesuffix('.')}."
-    if made.estimate is None or made.p is None:
+    if made.estimate is None or made.adjusted is None:
         return f"{said}: one side has {counted(made.units, 'unit')}."
     ends = f" ({_ends(made.low, made.high, pinned)})" if made.low is not None and made.high is not None else ""
     where = f", at the least sure of {counted(len(pinned.sides) - 1, 'step')}" if len(pinned.sides) > 2 else ""
-    return f"{said}: {_size(made.estimate, pinned)}{ends}, p {chance(made.p)}{where}."
+    return f"{said}: {_size(made.estimate, pinned)}{ends}, p {chance(made.adjusted)}, adjusted{where}."
 
 
 def _ends(low: float, high: float, pinned: Pinned) -> str:
@@ -211,7 +211,7 @@ def _says(found: Sequence[tuple[Trial, Outcome | None]], pinned: Pinned) -> Iter
 
 def _working(made: Outcome, trial: Trial) -> Working:
     """The figures of a mark."""
-    assert made.estimate is not None and made.p is not None
+    assert made.estimate is not None and made.p is not None and made.adjusted is not None
     topic = trial.pinned.word is None
     lines = [
         Line(
@@ -236,6 +236,9 @@ def _working(made: Outcome, trial: Trial) -> Working:
     by = trial.choice.breakdown(trial.pinned.by) if trial.choice else trial.pinned.by
     numbers = f"{counted(made.units, 'unit')} ({by.unit or 'documents'}) on the smaller side"
     lines.append(Line(name="p", formula="of this statement alone", numbers=numbers, value=made.p))
+    family = counted(made.family, "topic" if topic else "test") + ("" if topic else " of words and groups")
+    rates = "rate of false discoveries (Benjamini and Hochberg)"
+    lines.append(Line(name="p adjusted", formula=rates, numbers=f"over {family}", value=made.adjusted))
     return Working(title=trial.choice.title if trial.choice else "as pinned", lines=lines, note=_note(topic))
 
 

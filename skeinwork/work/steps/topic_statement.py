@@ -15,6 +15,7 @@ from skeinwork.core.prevalence import differences, statements
 from skeinwork.core.prevalence.statements import Outcome, Statement, topic_outcome
 from skeinwork.core.progress import Report
 from skeinwork.core.relate import significance
+from skeinwork.core.said import decimal
 from skeinwork.core.topics import same_documents
 from skeinwork.core.topics.same_documents import found_in
 from skeinwork.core.topics.words import titles
@@ -69,7 +70,7 @@ class StatementStep(Step[Of, Outcome, OutcomeSummary]):
         """What is loaded of it."""
 
     @abstractmethod
-    def test(self, earlier: Earlier, first: Earlier, settings: Of) -> Outcome:
+    def test(self, earlier: Earlier, first: Earlier, settings: Of, report: Report) -> Outcome:
         """Find what the statement is of again, and test it."""
 
     def reads(self, making: Making, inputs: Inputs) -> Reads:
@@ -85,7 +86,7 @@ class StatementStep(Step[Of, Outcome, OutcomeSummary]):
         if not earlier.inputs.has(self.of(settings)):
             raise BadInputError("What was said is of a result that is not there any more. Pin it anew.")
         try:
-            made = self.test(earlier, Earlier(earlier.inputs, [self.of(settings)]), settings)
+            made = self.test(earlier, Earlier(earlier.inputs, [self.of(settings)]), settings, report)
         except BadInputError as fault:  # a group that is not there without repeats
             made = Outcome(why=str(fault))
         return made, OutcomeSummary(verdict=made.verdict)
@@ -100,8 +101,9 @@ class StatementStep(Step[Of, Outcome, OutcomeSummary]):
         made, settings = self.load(stored, earlier), self.parse(stored.making.settings)
         figures = (made.estimate, made.low, made.high, made.likeness)
         expect(all(each is None or math.isfinite(each) for each in figures), "a figure is no number")
-        expect(made.p is None or 0 <= made.p <= 1, "p is no chance")
-        expect((made.p is None) == (made.estimate is None), "an estimate has no p")
+        for p in (made.p, made.adjusted):
+            expect(p is None or 0 <= p <= 1, "p is no chance")
+            expect((p is None) == (made.estimate is None), "an estimate has no p")
         expect(0 <= made.pair < max(len(settings.sides) - 1, 1), "it is of no step of the statement")
         expect(made.place >= -1, "it is of no place")
         return OutcomeSummary(verdict=made.verdict)
@@ -120,7 +122,7 @@ class TopicStatementStep(StatementStep[TopicStatement]):
     def read_of(self) -> tuple[Link[Any, Any, Any], ...]:
         return (FIT, MATRIX, CLEANING, TOKENS, CORPUS)
 
-    def test(self, earlier: Earlier, first: Earlier, settings: TopicStatement) -> Outcome:
+    def test(self, earlier: Earlier, first: Earlier, settings: TopicStatement, report: Report) -> Outcome:
         model, corpus, matrix = earlier.load(FIT), earlier.load(CORPUS), earlier.load(MATRIX)
         other, others = first.load(FIT), first.load(CORPUS)
         if settings.topic >= other.doc_topic.shape[1]:
@@ -130,7 +132,7 @@ class TopicStatementStep(StatementStep[TopicStatement]):
         name = titles(np.asarray(model.topic_word), matrix.display)[again.topic]
         if not again.own:
             why = (
-                "no topic is in the same documents"
+                f"no topic is in the same documents, the most alike is “{name}” (correlation {decimal(again.likeness)})"
                 if again.likeness < same_documents.LEAST
                 else f"its documents are in “{name}”, which is more of another topic"
             )

@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.prevalence.statements import Outcome, Statement, word_outcome
+from skeinwork.core.progress import Report
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.corpus import CORPUS
@@ -39,13 +40,13 @@ class WordStatementStep(StatementStep[WordStatement]):
     def read_of(self) -> tuple[Link[Any, Any, Any], ...]:
         return (CLEANING, TOKENS)
 
-    def test(self, earlier: Earlier, first: Earlier, settings: WordStatement) -> Outcome:
+    def test(self, earlier: Earlier, first: Earlier, settings: WordStatement, report: Report) -> Outcome:
         matrix, corpus = earlier.load(MATRIX), earlier.load(CORPUS)
         form, likeness = found_again(settings.word, first.load(CLEANING), earlier.load(CLEANING))
         column = int(matrix.columns_of((form,))[0])
         if column < 0:
             raise BadInputError(f"“{form}” is no term of the matrix: a limit or a pass leaves it out")
-        return word_outcome(settings, column, matrix.counts, corpus, matrix.display[column], likeness)
+        return word_outcome(settings, column, matrix.counts, corpus, matrix.display[column], likeness, report)
 
     def said(self, settings: WordStatement, summary: OutcomeSummary) -> Said:
         return Said(name="what is said of a word", size=summary.verdict)

@@ -11,7 +11,7 @@ import { useJob } from '@/frame/jobs'
 import { say } from '@/frame/notices'
 import ChartFrame from '@/marks/ChartFrame.vue'
 import WorkingLines from '@/marks/WorkingLines.vue'
-import { count, counted } from '@/marks/format'
+import { counted } from '@/marks/format'
 
 import HeldKnot from './HeldKnot.vue'
 import { SAID, left, letter, markOf } from './holds'
@@ -221,8 +221,8 @@ const rows = computed(() =>
           <li><HeldKnot :verdict="null" /> not tested</li>
         </ul>
         <p class="soft small">
-          Sure from p under .05, of each statement alone: one that was picked from
-          {{ count(Math.max(1, pins.length)) }} or more looks surer than it is.
+          Sure from p under .05, adjusted over all topics, or words, as where it was pinned. The choices are no sample:
+          what holds under most of them is steady, not proved.
         </p>
       </aside>
     </div>

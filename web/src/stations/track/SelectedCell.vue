@@ -76,9 +76,7 @@ const sentence = computed(() => {
       {{ resting(found.cell) }}
       <button class="plain link small" :aria-expanded="open" @click="open = !open">working</button>
       <CopySentence :sentence="sentence" />
-      <PinStatement v-if="order" :said="order"
-        >pin the order by {{ found.table.group }}</PinStatement
-      >
+      <PinStatement v-if="order" :said="order">pin the order by {{ found.table.group }}</PinStatement>
     </p>
     <TrackWorking v-if="open && working.data.value" :working="working.data.value" />
   </section>
