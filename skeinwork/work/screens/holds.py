@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from pydantic import BaseModel
 
 from skeinwork.core.in_words import percent
+from skeinwork.core.prevalence.selections import Selection
 from skeinwork.core.prevalence.statements import Outcome, Pinned, Verdict
 from skeinwork.core.said import count, counted, decimal, listed, signed
 from skeinwork.core.topics.same_documents import LEAST
@@ -54,8 +55,7 @@ class PinnedEntry(BaseModel):
     topic: int | None
     word: str | None
     field: str | None
-    value: str | None
-    at: str | None
+    sides: list[Selection]
     sentence: str
     unit: str
     of_before: bool
@@ -128,7 +128,7 @@ def sentence_of(view: View, pinned: Pinned, labels: Mapping[int, str]) -> str:
 
 
 def _entry(view: View, number: int, pin: PinRecord, labels: Mapping[int, str]) -> PinnedEntry:
-    pinned, first = pin.statement, pin.statement.sides[0]
+    pinned = pin.statement
     there = _present(view, pin)
     found = [(each, outcome_of(view, each)) for each in trials(view, pinned)] if there else []
     marks = [_mark(view, each, made, pin) for each, made in found]
@@ -137,8 +137,7 @@ def _entry(view: View, number: int, pin: PinRecord, labels: Mapping[int, str]) -
         topic=pinned.topic if there else None,
         word=pinned.word,
         field=pinned.by.group,
-        value=first.value,
-        at=first.at,
+        sides=list(pinned.sides),
         sentence=sentence_of(view, pinned, labels if there else {}),
         unit=pinned.by.unit or "document",
         of_before=not there,

@@ -9106,10 +9106,8 @@ export interface components {
             word: string | null;
             /** Field */
             field: string | null;
-            /** Value */
-            value: string | null;
-            /** At */
-            at: string | null;
+            /** Sides */
+            sides: components["schemas"]["Selection"][];
             /** Sentence */
             sentence: string;
             /** Unit */

@@ -53,13 +53,16 @@ const isOpen = (pin: PinnedEntry, mark: HeldMark) =>
 const documents = (pin: PinnedEntry) =>
   select({
     ...(pin.word ? { term: pin.word } : { topic: pin.topic! }),
-    ...(pin.field && pin.value ? { field: pin.field, value: pin.value } : {}),
-    ...(pin.at ? { at: pin.at } : {}),
+    ...(pin.field && pin.sides[0].value ? { field: pin.field, value: pin.sides[0].value } : {}),
+    ...(pin.sides[0].at ? { at: pin.sides[0].at } : {}),
   })
 async function asStrand(pin: PinnedEntry, mark: HeldMark) {
   try {
     const strand = await openChoice(pin.id, mark.key)
-    router.push({ name: 'track', params: { id: String(strand) }, query: { part: 'two' } })
+    const [one, other] = pin.sides
+    const sides = { av: one.value, a: one.at, bv: other?.value, b: other?.at }
+    const query = pin.word ? { part: 'words' } : { part: 'two', by: pin.field ?? 'none', ...sides }
+    router.push({ path: `/strand/${strand}/${pin.word ? 'relate' : 'track'}`, query })
   } catch (fault) {
     say((fault as Error).message, 'bad')
   }
