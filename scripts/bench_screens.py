@@ -15,6 +15,7 @@ from urllib.parse import urlsplit
 
 import httpx
 from selenium import webdriver
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
@@ -135,17 +136,23 @@ def paints(driver: webdriver.Chrome, base: str, station: str, how: str, css: str
         marks = wait_for(driver, css)  # anew: an action may draw them again
         if number >= len(marks):
             break
-        mark = marks[number]
-        if how == "click":
-            ActionChains(driver, duration=0).click(mark).perform()
-        elif how == "hover":
-            ActionChains(driver, duration=0).move_to_element(mark).perform()
-        else:
-            driver.execute_script("arguments[0].focus()", mark)
-            key = Keys.ENTER if how == "key" else Keys.ARROW_UP
-            ActionChains(driver).send_keys(key).perform()
+        try:
+            act(driver, marks[number], how)
+        except StaleElementReferenceException:  # drawn again between the look and the click
+            act(driver, wait_for(driver, css)[number], how)
         time.sleep(0.5)
     return [float(each) for each in driver.execute_script("return window.paints")] or [16.0]
+
+
+def act(driver: webdriver.Chrome, mark: WebElement, how: str) -> None:
+    """Do something to one mark."""
+    if how == "click":
+        ActionChains(driver, duration=0).click(mark).perform()
+    elif how == "hover":
+        ActionChains(driver, duration=0).move_to_element(mark).perform()
+    else:
+        driver.execute_script("arguments[0].focus()", mark)
+        ActionChains(driver).send_keys(Keys.ENTER if how == "key" else Keys.ARROW_UP).perform()
 
 
 def interactions(times: int, iterations: int) -> list[tuple[str, float]]:
