@@ -65,6 +65,9 @@ class Statement(BaseModel):
             return f"{'less' if self.less else 'more'} {more} in {names[0]} than in {self.sides[0].rest_said(self.by)}"
         if len(names) == 2:
             return f"more {more} in {names[0]} than in {names[1]}"
+        values = [each.value for each in self.sides if each.value is not None and not each.at]
+        if len(values) == len(names):
+            return f"less and less {more} by {self.by.group}, from {' to '.join(values)}"
         return f"less and less {more} from {' to '.join(names)}"
 
 

@@ -30,7 +30,7 @@ def _offered(now: Present) -> Iterator[Alternative]:
             now,
             f"least-{2 * least}",
             f"words in at least {count(2 * least)} documents",
-            f"without {count(some)} rare terms more, {percent(tokens, 1)} of what is counted",
+            f"without {counted(some, 'rare term')} more, {percent(tokens, 1)} of what is counted",
             min_documents=2 * least,
         )
     if weigh.max_share < 1:

@@ -29,6 +29,10 @@ SAID: dict[Verdict, str] = {
 }
 
 
+# Choices that are named where a statement doesn't hold; more are counted, and seen in the table.
+_NAMED = 6
+
+
 class HeldMark(BaseModel):
     """A statement under one choice; no verdict where it was not tested.
 
@@ -120,7 +124,9 @@ def _kinds(view: View, pins: Sequence[PinRecord]) -> list[KindEntry]:
 def sentence_of(view: View, pinned: Pinned, labels: Mapping[int, str]) -> str:
     """What is said, in words."""
     if pinned.word is not None:
-        return f"There is {pinned.said(f'of the word “{pinned.word}”')}."
+        column = int(view.matrix.columns_of((pinned.word,))[0])
+        word = view.matrix.display[column] if column >= 0 else pinned.word
+        return f"There is {pinned.said(f'of the word “{word}”')}."
     assert pinned.topic is not None
     topics = len(view.model.topic_word)
     name = labels.get(pinned.topic) or (view.topic_words(pinned.topic) if pinned.topic < topics else "")
@@ -201,11 +207,13 @@ def _says(found: Sequence[tuple[Trial, Outcome | None]], pinned: Pinned) -> Iter
     for verdict, said in SAID.items():
         some = [each.choice.title for each, made in tried if made.verdict == verdict and each.choice]
         if some and verdict != "holds":
-            yield f"{said[:1].upper()}{said[1:]}: {listed(some)}."
+            named = "all" if len(some) == len(tried) > 1 else f"{len(some)}" if len(some) > _NAMED else listed(some)
+            yield f"{said.capitalize()}: {named}."
     sign = -1 if pinned.less else 1
     estimates = sorted((made.estimate for _, made in tried if made.estimate is not None), key=lambda each: sign * each)
-    if len(estimates) > 1:
-        yield f"Estimates lie from {_size(estimates[0], pinned)} to {_size(estimates[-1], pinned)}."
+    ends = list(dict.fromkeys(_size(estimates[at], pinned) for at in (0, -1) if estimates))
+    if ends:
+        yield f"Estimates lie from {ends[0]} to {ends[1]}." if len(ends) > 1 else f"Estimates are {ends[0]}."
 
 
 def _working(made: Outcome, trial: Trial) -> Working:

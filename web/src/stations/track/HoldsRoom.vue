@@ -304,7 +304,7 @@ const rows = computed(() =>
 .held tr:not(.kind) label {
   padding-left: 2.2rem;
   text-indent: -1.2rem;
-  max-width: 30rem;
+  max-width: 26rem;
 }
 .held .small {
   margin-left: 0.3rem;
