@@ -10,6 +10,7 @@ import socket
 import subprocess
 import sys
 import time
+from collections import Counter
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -27,7 +28,7 @@ from skeinwork.work import steps
 from skeinwork.work.jobs.executors.cluster import Cluster
 from skeinwork.work.jobs.executors.cluster_worker import MismatchError, check
 from skeinwork.work.strands.strands import Wanted
-from tests.conftest import bring_in, wait_for
+from tests.conftest import Fits, bring_in, wait_for
 from tests.making import read, reading
 
 DASK = [str(Path(sys.executable).with_name("dask"))]
@@ -153,16 +154,25 @@ def long_fit(corpus: str) -> Making:
     return steps.chain(corpus, Wanted(fit=LdaSettings(topics=60, iterations=4000)))[-1]
 
 
-def swept(folder: Path, data: bytes, scheduler: str | None) -> dict[str, dict[str, str]]:
-    """Checksums of every file of every result of a sweep."""
+def swept(folder: Path, data: bytes, scheduler: str | None) -> dict[tuple[str, str], dict[str, str]]:
+    """Checksums of every file of every result, with its step, of a sweep and of statements over other choices."""
     state = open_state(folder, workers=2, scheduler=scheduler)
     with TestClient(make_app(state), base_url="http://localhost") as client:
         strand = bring_in(client, "entries.csv", data)
         request = {"counts": [3, 5], "seeds": [1, 2], "iterations": 40}
         job = client.post(f"/api/strands/{strand}/sweeps", json=request).json()["job"]
         wait_for(client, job)
+        pinned = Fits(client, strand)
+        pinned.fit(topics=3, iterations=30, seed=1)
+        side = {"by": {"group": "harbour"}, "sides": [{"value": "Ossingby"}]}
+        word = pinned.get("top-terms")["terms"][0]["term"]
+        for about in ({"topic": 0}, {"word": word}):
+            assert client.post(f"/api/strands/{strand}/pins", json={**side, **about}).status_code == 201
+        pins = [each["id"] for each in pinned.get("holds")["pins"]]
+        pinned.job("pins/trials", {"pins": pins, "over": ["seed-2", "forms-none"]})
     results = state.store.artefacts
-    return {each: dict(results.open(each).checksums) for each in results.identities()}
+    stored = [results.open(each) for each in results.identities()]
+    return {(each.identity, each.making.step): dict(each.checksums) for each in stored}
 
 
 def test_two_workers_without_a_common_disk_give_the_bytes_of_local_ones(tmp_path: Path, scheduler: Scheduler) -> None:
@@ -171,8 +181,12 @@ def test_two_workers_without_a_common_disk_give_the_bytes_of_local_ones(tmp_path
         scheduler.worker()
     there = swept(tmp_path / "there", data, scheduler.address)
     here = swept(tmp_path / "here", data, None)
-    # Corpus, tokens, cleaning, both matrices; four fits with their measures, four of words dealt out.
-    assert len(here) == 17 and there == here
+    assert there == here
+    made = Counter(step for _, step in here)
+    # Both ways to clean, one of them with the matrix that fits are compared on; the sweep's fits and three more.
+    assert (made["corpus"], made["tokens"], made["cleaning"], made["matrix"]) == (1, 1, 2, 3)
+    assert (made["fit"], made["measures"], made["twin"]) == (7, 4, 4)
+    assert (made["topic_statement"], made["word_statement"]) == (3, 2)
     for folder in scheduler.folder.glob("worker-*"):
         assert not list(folder.rglob("*.npy"))
 

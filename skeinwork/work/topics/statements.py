@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -108,7 +109,7 @@ def trials(view: View, pinned: Pinned, over: Collection[str] | None = None) -> I
                 continue
             by = each.breakdown(pinned.by)
             if each.unit is None:
-                chain = chain_to(each, step)
+                chain = view.cached("chain to", partial(chain_to, each, step), step.name, each.key)
                 yield Trial(pinned, kind, each, chain, _making(view, pinned, pinned, chain[-1].identity))
             elif by != pinned.by and by.group != by.unit:
                 changed = pinned.model_copy(update={"by": by})
