@@ -18,7 +18,7 @@ test: setup .venv/.browser
 
 # What takes long by its nature: the bench's parts, what is learnt anew, more kills.
 test-long: setup .venv/.browser
-	$(PY) -m pytest -q -n 2 -m long
+	$(PY) -m pytest -q -n 2 -m long --ignore=tests/test_faults.py
 	$(PY) -m pytest -q -n 2 tests/test_faults.py --rounds 3
 
 # The numeric kernels once more, each index into an array checked.

@@ -12,7 +12,7 @@ sys.path.insert(0, str(Path(__file__).parents[1] / "scripts"))
 import bench
 
 # Parts that bring up a server and a browser, or some thousand documents, at whatever size.
-LONG = ("importing", "opening", "screens", "serving", "sweeping")
+LONG = ("beginnings", "importing", "opening", "screens", "serving", "sweeping")
 
 
 @pytest.mark.parametrize(

@@ -65,6 +65,7 @@ def killed_and_continued(server: Server, folder: Path, path: str, job: int, coun
     return server
 
 
+@pytest.mark.long
 def test_killed_in_a_sweep_nothing_finished_is_lost(
     tmp_path: Path, entries_file: Path, pytestconfig: pytest.Config
 ) -> None:
@@ -112,6 +113,7 @@ def test_killed_in_the_middle_of_an_import_nothing_half_made_is_shown(
         server.stop()
 
 
+@pytest.mark.long
 def test_killed_while_shaping_the_strand_stays_of_one_corpus(
     tmp_path: Path, entries_file: Path, pytestconfig: pytest.Config
 ) -> None:
@@ -137,6 +139,7 @@ def test_killed_while_shaping_the_strand_stays_of_one_corpus(
     server.stop()
 
 
+@pytest.mark.long
 def test_killed_while_files_come_in_again_the_earlier_documents_are_there(
     tmp_path: Path, entries_file: Path, pytestconfig: pytest.Config
 ) -> None:
@@ -174,6 +177,7 @@ def test_a_killed_worker_does_not_break_the_server(tmp_path: Path, entries_file:
     server.stop()
 
 
+@pytest.mark.long
 def test_workers_leave_with_their_server(tmp_path: Path, entries_file: Path) -> None:
     server = Server(tmp_path / "data")
     made = begin(server, entries_file)

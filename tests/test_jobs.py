@@ -182,6 +182,7 @@ def exported(state: State, data: bytes) -> bytes:
         return client.get(f"/api/strands/{strand}/export.zip").content
 
 
+@pytest.mark.long
 def test_one_worker_and_three_give_the_same_bytes(tmp_path: Path, entries_file: bytes) -> None:
     one = exported(open_state(tmp_path / "one", workers=1), entries_file)
     three = exported(open_state(tmp_path / "three", workers=3), entries_file)
@@ -190,7 +191,7 @@ def test_one_worker_and_three_give_the_same_bytes(tmp_path: Path, entries_file: 
 
 def test_a_cancelled_sweep_keeps_its_fits_and_is_continued(client: TestClient, entries_file: bytes) -> None:
     strand = bring_in(client, "entries.csv", entries_file)
-    job = started(client, strand, iterations=1500)
+    job = started(client, strand, iterations=500)
     end = time.monotonic() + 60
     while not client.get(f"/api/strands/{strand}/fits").json()["fits"]:
         assert time.monotonic() < end
@@ -231,7 +232,7 @@ def without_stop_words(client: TestClient, strand: int) -> None:
 def test_a_sweep_makes_what_it_was_asked_for_whatever_is_wanted_since(client: TestClient, entries_file: bytes) -> None:
     strand = bring_in(client, "entries.csv", entries_file)
     matrix = client.get(f"/api/strands/{strand}").json()["plies"][2]["identity"]
-    job = started(client, strand, iterations=900)
+    job = started(client, strand, iterations=300)
     without_stop_words(client, strand)
     client.post(f"/api/jobs/{job}/cancel")
     wait_for(client, job, "cancelled", seconds=10)

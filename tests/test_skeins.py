@@ -217,6 +217,7 @@ def test_what_lies_on_disk_is_shown_and_cleared(saved: tuple[bytes, dict[str, An
     assert again["job"] is None
 
 
+@pytest.mark.long
 def test_the_demo_is_worked_through_when_skeinwork_is_set_up(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     import make_worked_demo
 

@@ -92,6 +92,7 @@ def test_births_ends_splits_and_merges_are_named_as_planted(planted: Fits) -> No
     }
 
 
+@pytest.mark.long
 def test_dealt_out_over_the_years_nothing_happens(served: TestClient) -> None:
     found = fitted(served, dealt=True).get("streams", **EACH, topics=5)
     # Of 40 topics at both ends of four links about one in twenty may be named.

@@ -21,6 +21,8 @@ from skeinwork.demo.generator import write_files
 from tests.shared import Server
 
 Result = TypeVar("Result")
+# Between two looks at a page that takes its time: looking more often slows it down.
+_LONGEST_PAUSE = 0.3
 FLAGS = (
     "--headless=new",
     "--no-sandbox",
@@ -91,7 +93,7 @@ class Browser:
 
     def until(self, look: Callable[[], Result], what: str, seconds: float = 20) -> Result:
         """The first true answer of ``look``; fails naming what was waited for."""
-        end = time.monotonic() + seconds
+        end, pause = time.monotonic() + seconds, 0.05
         while True:
             try:
                 if found := look():
@@ -101,7 +103,8 @@ class Browser:
             if time.monotonic() > end:
                 text = self.driver.find_element(By.TAG_NAME, "body").text
                 raise AssertionError(f"waited for {what}; the page says:\n{text[:3000]}")
-            time.sleep(0.05)
+            time.sleep(pause)
+            pause = min(_LONGEST_PAUSE, 1.2 * pause)
 
     def all(self, css: str, text: str = "") -> list[WebElement]:
         """The visible elements of a selector that hold a text."""

@@ -7,6 +7,7 @@ import signal
 import time
 from pathlib import Path
 
+import pytest
 from selenium.webdriver.common.keys import Keys
 
 from tests.browser.conftest import Browser
@@ -98,6 +99,7 @@ def test_a_long_document_comes_in_parts_as_one_reads(browser: Browser, tmp_path:
     browser.one(".sheet mark", "gale3000")
 
 
+@pytest.mark.long
 def test_a_frozen_server_is_said_within_three_seconds_and_found_again(own: Browser, tmp_path: Path) -> None:
     path = tmp_path / "few.csv"
     path.write_bytes(TABLE)

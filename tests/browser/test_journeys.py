@@ -258,7 +258,9 @@ def test_double_clicks_reloads_and_the_back_button(browser: Browser, entries_fil
     assert len(sweeps) == 1
     browser.click("button", "Continue")
     browser.one(".knot.working", "Choose")
-    browser.until(lambda: not browser.all(".knot.working"), "the sweep", 90)
+    again = [j for j in browser.server.get("/jobs") if j["kind"] == "sweep" and j["strand"] == browser.strand()]
+    assert [each["id"] for each in again] == [sweeps[0]["id"]] and again[0]["state"] in ("queued", "running")
+    browser.until(cancelled, "“was cancelled”", 40)
     browser.press("1")
     browser.one('[role="tab"]', "Overview")
     browser.driver.back()

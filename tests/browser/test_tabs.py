@@ -29,6 +29,7 @@ def short_fit(browser: Browser, strand: int, seed: int) -> str:
     return str(next(each["title"] for each in jobs if each["id"] == job))
 
 
+@pytest.mark.long
 def test_ten_tabs_are_served_side_by_side(browser: Browser, fitted: int) -> None:
     driver = browser.driver
     first = driver.current_window_handle

@@ -87,7 +87,7 @@ def uninterrupted(parts: Any) -> tuple[Remembered, TopicModel]:
     return states, lda.fit(parts[0], SHORT, states=states)
 
 
-@settings(max_examples=10, deadline=None)
+@settings(max_examples=6, deadline=None)
 @given(after=st.integers(1, 60))
 def test_after_a_kill_at_any_iteration(parts: Any, uninterrupted: tuple[Remembered, TopicModel], after: int) -> None:
     """Of what was on disk then: the states that were kept until it, nothing later."""

@@ -11,7 +11,7 @@ from skeinwork.core.prevalence.statements import Pinned
 from skeinwork.server.records import Made
 from skeinwork.server.routing import Routes
 from skeinwork.server.state import LabelsOf, RecordNumber, StateOf, StrandOf, ViewOf
-from skeinwork.work.jobs.plans import Trials
+from skeinwork.work.jobs.plans import Pinning, Trials
 from skeinwork.work.screens.holds import Holds, holds
 from skeinwork.work.strands import pins, strands
 from skeinwork.work.strands.pins import PinRecord
@@ -61,7 +61,7 @@ def add_pin(state: StateOf, strand: StrandOf, view: ViewOf, said: Pinned) -> New
     with state.store.connection():
         number = pins.keep(strand, PinRecord(of=of, statement=said))
         first = next(trials(view, said))
-        state.runner.start(Trials.of(strands.wanted(strand).base, [(number, first)]), strand)
+        state.runner.start(Pinning.of(strands.wanted(strand).base, [(number, first)]), strand)
     return NewPin(pin=number)
 
 

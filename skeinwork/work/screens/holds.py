@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from functools import cache
 
 from pydantic import BaseModel
 
@@ -93,21 +94,23 @@ class Holds(BaseModel):
 
 def holds(view: View, pins: Mapping[int, PinRecord], labels: Mapping[int, str]) -> Holds:
     """The statements of a strand, the last pinned first."""
-    entries = [_entry(view, number, pin, labels) for number, pin in reversed(list(pins.items()))]
-    return Holds(pins=entries, kinds=_kinds(view, [pin for pin in pins.values() if _present(view, pin)]))
+    # Choices have most results in common: each is looked for once.
+    there = cache(view.store.has)
+    entries = [_entry(view, number, pin, labels, there) for number, pin in reversed(list(pins.items()))]
+    return Holds(pins=entries, kinds=_kinds(view, [pin for pin in pins.values() if _present(view, pin)], there))
 
 
 def _present(view: View, pin: PinRecord) -> bool:
     return pin.of == pinned_on(view, pin.statement)
 
 
-def _kinds(view: View, pins: Sequence[PinRecord]) -> list[KindEntry]:
+def _kinds(view: View, pins: Sequence[PinRecord], there: Callable[[str], bool]) -> list[KindEntry]:
     """The choices for the statements there are, all where there are none: fewer where all are of words."""
     step = MATRIX if pins and all(pin.statement.topic is None for pin in pins) else FIT
     missing: dict[str, set[str]] = {}
     for pin in pins:
         for each in trials(view, pin.statement):
-            gone = {made.identity for made in each.chain if not view.store.has(made.identity)}
+            gone = {made.identity for made in each.chain if not there(made.identity)}
             missing.setdefault(each.key, set()).update(gone)
     kinds = []
     for kind, choices in offered(view, step):
@@ -133,27 +136,29 @@ def sentence_of(view: View, pinned: Pinned, labels: Mapping[int, str]) -> str:
     return f"There is {pinned.said(f'of “{name}”')}."
 
 
-def _entry(view: View, number: int, pin: PinRecord, labels: Mapping[int, str]) -> PinnedEntry:
+def _entry(
+    view: View, number: int, pin: PinRecord, labels: Mapping[int, str], there: Callable[[str], bool]
+) -> PinnedEntry:
     pinned = pin.statement
-    there = _present(view, pin)
-    found = [(each, outcome_of(view, each)) for each in trials(view, pinned)] if there else []
-    marks = [_mark(view, each, made, pin) for each, made in found]
+    present = _present(view, pin)
+    found = [(each, outcome_of(view, each)) for each in trials(view, pinned)] if present else []
+    marks = [_mark(each, made, pin, there) for each, made in found]
     return PinnedEntry(
         id=number,
-        topic=pinned.topic if there else None,
+        topic=pinned.topic if present else None,
         word=pinned.word,
         field=pinned.by.group,
         sides=list(pinned.sides),
-        sentence=sentence_of(view, pinned, labels if there else {}),
+        sentence=sentence_of(view, pinned, labels if present else {}),
         unit=pinned.by.unit or "document",
-        of_before=not there,
+        of_before=not present,
         mark=marks[0] if marks else None,
         marks=marks[1:],
         says=list(_says(found, pinned)),
     )
 
 
-def _mark(view: View, trial: Trial, made: Outcome | None, pin: PinRecord) -> HeldMark:
+def _mark(trial: Trial, made: Outcome | None, pin: PinRecord, there: Callable[[str], bool]) -> HeldMark:
     failed = pin.failed.get(trial.key, "") if made is None else ""
     return HeldMark(
         key=trial.key,
@@ -165,7 +170,7 @@ def _mark(view: View, trial: Trial, made: Outcome | None, pin: PinRecord) -> Hel
         estimate=made.estimate if made else None,
         low=made.low if made else None,
         high=made.high if made else None,
-        made=bool(trial.choice) and all(view.store.has(each.identity) for each in trial.chain),
+        made=bool(trial.choice) and all(there(each.identity) for each in trial.chain),
         working=_working(made, trial) if made and made.adjusted is not None else None,
     )
 

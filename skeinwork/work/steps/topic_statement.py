@@ -132,7 +132,7 @@ class TopicStatementStep(StatementStep[TopicStatement]):
         name = titles(np.asarray(model.topic_word), matrix.display)[again.topic]
         if not again.own:
             why = (
-                f"no topic is in the same documents, the most alike is “{name}” (correlation {decimal(again.likeness, 3)})"
+                f"no topic is in the same documents, the nearest is “{name}” (correlation {decimal(again.likeness, 3)})"
                 if again.likeness < same_documents.LEAST
                 else f"its documents are in “{name}”, which is more of another topic"
             )

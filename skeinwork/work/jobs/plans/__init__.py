@@ -17,7 +17,7 @@ from skeinwork.work.jobs.plans.reading import Reading
 from skeinwork.work.jobs.plans.regressing import Regressing
 from skeinwork.work.jobs.plans.sweep import Sweep, SweepRequest
 from skeinwork.work.jobs.plans.tracking import Tracking
-from skeinwork.work.jobs.plans.trials import Trials
+from skeinwork.work.jobs.plans.trials import Pinning, Trials
 from skeinwork.work.jobs.plans.unpack import Unpack
 
 __all__ = (
@@ -34,6 +34,7 @@ __all__ = (
     "Measure",
     "Mend",
     "Partings",
+    "Pinning",
     "Plan",
     "Reading",
     "Regressing",
@@ -57,6 +58,7 @@ _ALL: tuple[type[Plan], ...] = (
     Regressing,
     Partings,
     Trials,
+    Pinning,
     Mend,
     Unpack,
     Index,

@@ -75,3 +75,14 @@ class Trials(Plan):
                 now = {**row.failed, **by_pin[row.id]}
                 failed = {key: why for key, why in now.items() if why is not None}
                 Pin.update(failed=failed).where(Pin.id == row.id).execute()
+
+
+class Pinning(Trials):
+    """The test of a statement as it was pinned: soon, and beside what others need."""
+
+    kind: ClassVar[str] = "pinning"
+    supersedes: ClassVar[bool] = False
+    patient: ClassVar[bool] = False
+
+    def title(self) -> str:
+        return "A statement as it was pinned"
