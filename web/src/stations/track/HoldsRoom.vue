@@ -13,8 +13,9 @@ import ChartFrame from '@/marks/ChartFrame.vue'
 import WorkingLines from '@/marks/WorkingLines.vue'
 import { counted } from '@/marks/format'
 
+import HeldCell from './HeldCell.vue'
 import HeldKnot from './HeldKnot.vue'
-import { SAID, left, letter, markOf } from './holds'
+import { SAID, left, letter, marksOf } from './holds'
 
 /** Pinned statements, each tested over other reasonable choices: a row of knots for every choice. */
 const { get, list, set } = useAddress()
@@ -44,7 +45,7 @@ function toggle(keysOf: string[], on: boolean) {
 /** The knot that is open: its statement and choice. */
 const opened = computed(() => {
   const pin = pins.value.find((each) => String(each.id) === get('pin'))
-  const mark = pin && (get('with') ? markOf(pin, get('with')) : pin.mark)
+  const mark = pin && (get('with') ? marksOf(pin, get('with'))[0] : pin.mark)
   return pin && mark ? { pin, mark, name: letter(pins.value.indexOf(pin)) } : undefined
 })
 const pick = (pin: PinnedEntry, mark: HeldMark) => set({ pin: String(pin.id), with: mark.key })
@@ -142,16 +143,12 @@ const rows = computed(() =>
             <tr>
               <th scope="row" class="pinned">as pinned</th>
               <td v-for="(pin, at) in pins" :key="pin.id">
-                <button
+                <HeldCell
                   v-if="pin.mark"
-                  class="plain knot"
-                  :class="{ selected: isOpen(pin, pin.mark) }"
-                  :aria-pressed="isOpen(pin, pin.mark)"
-                  :aria-label="`${letter(at)} as pinned: ${pin.mark.says || 'not tested'}`"
-                  :title="pin.mark.says"
-                  @click="pick(pin, pin.mark)">
-                  <HeldKnot :verdict="pin.mark.verdict" />
-                </button>
+                  :mark="pin.mark"
+                  :name="letter(at)"
+                  :open="isOpen(pin, pin.mark)"
+                  @pick="pick(pin, pin.mark)" />
               </td>
             </tr>
           </tbody>
@@ -187,16 +184,13 @@ const rows = computed(() =>
                 >
               </th>
               <td v-for="(pin, at) in pins" :key="pin.id">
-                <button
-                  v-if="markOf(pin, choice.key)"
-                  class="plain knot"
-                  :class="{ selected: isOpen(pin, markOf(pin, choice.key)!) }"
-                  :aria-pressed="isOpen(pin, markOf(pin, choice.key)!)"
-                  :aria-label="`${letter(at)}, ${choice.title}: ${markOf(pin, choice.key)!.says || 'not tested'}`"
-                  :title="markOf(pin, choice.key)!.says || 'not tested'"
-                  @click="pick(pin, markOf(pin, choice.key)!)">
-                  <HeldKnot :verdict="markOf(pin, choice.key)!.verdict" />
-                </button>
+                <HeldCell
+                  v-for="mark in marksOf(pin, choice.key)"
+                  :key="mark.key"
+                  :mark="mark"
+                  :name="letter(at)"
+                  :open="isOpen(pin, mark)"
+                  @pick="pick(pin, mark)" />
               </td>
             </tr>
           </tbody>
@@ -224,8 +218,9 @@ const rows = computed(() =>
           <li><HeldKnot :verdict="null" /> not tested</li>
         </ul>
         <p class="soft small">
-          Sure from p under .05, adjusted over all topics, or words, as where it was pinned. The choices are no sample:
-          what holds under most of them is steady, not proved.
+          Sure from p under .05, adjusted over all topics, or words, as where it was pinned; a time that was found by
+          looking over all times is tested as if it had been named beforehand. The choices are no sample: what holds
+          under most of them is steady, not proved.
         </p>
       </aside>
     </div>
@@ -309,22 +304,11 @@ const rows = computed(() =>
 .held .small {
   margin-left: 0.3rem;
 }
-.off .knot {
-  opacity: 0.75;
-}
 .held td {
   padding: 0;
 }
-.knot {
-  display: grid;
-  place-items: center;
-  min-width: 30px;
-  min-height: 26px;
-  border-radius: 4px;
-}
-.knot:hover,
-.knot.selected {
-  background: var(--weld-wash);
+.off label {
+  opacity: 0.8;
 }
 .beside {
   position: sticky;

@@ -17,8 +17,7 @@ export function letter(at: number): string {
 }
 
 /** One statement under one choice; none where the choice makes nothing else of it. */
-export const markOf = (pin: PinnedEntry, key: string): HeldMark | undefined =>
-  pin.marks.find((each) => each.key === key)
+export const marksOf = (pin: PinnedEntry, key: string): HeldMark[] => pin.marks.filter((each) => each.key === key)
 
 /** Results that have to be made for some choices, and the tests that are still to do. */
 export function left(found: Holds, over: ReadonlySet<string>) {
