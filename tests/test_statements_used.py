@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 import zipfile
 from typing import Any
 
@@ -23,6 +24,7 @@ PLANTED = "Ossingby"
 # One or two of each kind.
 OVER = ["seed-1", "topics-3", "topics-5", "forms-lemma", "forms-none", "most-none", "repeats-without"]
 Pin = dict[str, Any]
+BODY: Pin = {"by": {"group": "harbour"}, "sides": [{"value": PLANTED}]}
 
 
 def entries(seed: int) -> bytes:
@@ -173,6 +175,20 @@ def test_a_choice_that_makes_nothing_stops_no_other(served: TestClient) -> None:
     assert again.status_code == 422 and "Pin one anew" in again.text
 
 
+def with_pin(file: bytes, changes: Pin) -> bytes:
+    """The file of a skein whose first pin says something else."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(file)) as source, zipfile.ZipFile(out, "w") as target:
+        for name in source.namelist():
+            content = source.read(name)
+            if name == "skein.json":
+                record = json.loads(content)
+                record["strands"][0]["pins"][0] |= changes
+                content = json.dumps(record).encode()
+            target.writestr(name, content)
+    return out.getvalue()
+
+
 def test_a_choice_opens_as_a_strand_and_all_is_saved(pinned: Fits) -> None:
     number = pin(pinned, "harbour", {"value": PLANTED}, topic=topic_of(pinned, "engines"), less=True)
     pinned.job("pins/trials", {"pins": [number], "over": ["seed-3"]})
@@ -189,11 +205,17 @@ def test_a_choice_opens_as_a_strand_and_all_is_saved(pinned: Fits) -> None:
     assert [each["choice"] for each in mine] == ["", "seed 3"]
     skein = pinned.get("")["skein"]
     file = pinned.client.get(f"/api/skeins/{skein}/file").content
+    there = pinned.client.get("/api/skeins").json()
     again = pinned.client.post("/api/skeins/open", files={"file": ("again.zip", file)}).json()
     wait_for(pinned.client, again["job"])
     newest = pinned.client.get("/api/skeins").json()[0]
     copied = Fits(pinned.client, newest["strands"][0]).get("holds")["pins"]
     assert [each["sentence"] for each in copied] == [each["sentence"] for each in pinned.get("holds")["pins"]]
+    for wrong in ({"of": "0" * 64}, {"statement": {**BODY, "topic": 400}}, {"statement": {**BODY, "word": "gull"}}):
+        answer = pinned.client.post("/api/skeins/open", files={"file": ("bad.zip", with_pin(file, wrong))})
+        ended = wait_for(pinned.client, answer.json()["job"], "failed")
+        assert "pins.0 is of nothing that is in the file" in ended["error"]
+    assert len(pinned.client.get("/api/skeins").json()) == len(there) + 1
     pinned.client.delete(f"{pinned.base}/pins/{number}")
     assert pinned.client.delete(f"{pinned.base}/pins/{number}").status_code == 404
 
