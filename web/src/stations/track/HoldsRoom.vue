@@ -173,7 +173,7 @@ const rows = computed(() =>
                 >
               </th>
             </tr>
-            <tr v-for="choice in kind.choices" :key="choice.key" :class="{ off: !over.has(choice.key) }">
+            <tr v-for="choice in kind.choices" :key="choice.key">
               <th scope="row">
                 <label
                   ><input
@@ -306,9 +306,6 @@ const rows = computed(() =>
 }
 .held td {
   padding: 0;
-}
-.off label {
-  opacity: 0.8;
 }
 .beside {
   position: sticky;
