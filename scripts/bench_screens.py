@@ -32,6 +32,8 @@ document.addEventListener('pointerover', () => {
   requestAnimationFrame(() => setTimeout(() => window.paints.push(performance.now() - begun)))
 }, { capture: true })
 """
+# In one look: what is drawn again in the middle of several is gone at the next.
+SHOWN = "return [...document.querySelectorAll(arguments[0])].filter((e) => e.checkVisibility())"
 MARK = "main svg [role=button]"
 # station, what is done, how, which elements one after the other
 ACTIONS = (
@@ -119,11 +121,15 @@ def rest(http: httpx.Client) -> None:
 
 def wait_for(driver: webdriver.Chrome, css: str) -> list[WebElement]:
     for _ in range(100):
-        found = [each for each in driver.find_elements("css selector", css) if each.is_displayed()]
+        found: list[WebElement] = driver.execute_script(SHOWN, css)
         if found:
             return found
         time.sleep(0.1)
     raise TimeoutError(f"nothing matches {css} at {driver.current_url}")
+
+
+# Looks at marks that are drawn again meanwhile.
+_AGAIN = 5
 
 
 def paints(driver: webdriver.Chrome, base: str, station: str, how: str, css: str, times: int) -> list[float]:
@@ -136,10 +142,12 @@ def paints(driver: webdriver.Chrome, base: str, station: str, how: str, css: str
         marks = wait_for(driver, css)  # anew: an action may draw them again
         if number >= len(marks):
             break
-        try:
-            act(driver, marks[number], how)
-        except StaleElementReferenceException:  # drawn again between the look and the click
-            act(driver, wait_for(driver, css)[number], how)
+        for _ in range(_AGAIN):
+            try:
+                act(driver, marks[number], how)
+                break
+            except StaleElementReferenceException:  # drawn again between the look and the click
+                marks = wait_for(driver, css)
         time.sleep(0.5)
     return [float(each) for each in driver.execute_script("return window.paints")] or [16.0]
 
