@@ -31,8 +31,8 @@ Verdict = Literal["holds", "leans", "turns", "reversed", "untold", "lost"]
 MOST_SIDES = 12
 
 
-class Statement(BaseModel):
-    """What is said of some documents."""
+class Saying(BaseModel):
+    """What somebody says of some documents, whether or not it means anything."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -41,6 +41,10 @@ class Statement(BaseModel):
         min_length=1, max_length=MOST_SIDES, description="that hold less and less; one alone is held against all others"
     )
     less: bool = Field(False, description="one alone holds less than all others")
+
+
+class Statement(Saying):
+    """What is said of some documents."""
 
     @model_validator(mode="after")
     def _possible(self) -> Statement:

@@ -9,7 +9,7 @@ export type PinnedEntry = Schemas['PinnedEntry']
 export type HeldMark = Schemas['HeldMark']
 export type Verdict = NonNullable<HeldMark['verdict']>
 /** What is said: who holds more of a topic, or of a word, than whom. */
-export type Said = Schemas['Pinned']
+export type Said = Schemas['SayingOf']
 
 /** What was pinned, and how it comes out over other choices. */
 export function useHolds() {

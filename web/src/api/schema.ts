@@ -9066,34 +9066,6 @@ export interface components {
             terms: string[];
         };
         /**
-         * Pinned
-         * @description A statement of a topic, or of a word, that an analyst wants to be sure of.
-         */
-        Pinned: {
-            by: components["schemas"]["Breakdown"];
-            /**
-             * Sides
-             * @description that hold less and less; one alone is held against all others
-             */
-            sides: components["schemas"]["Selection"][];
-            /**
-             * Less
-             * @description one alone holds less than all others
-             * @default false
-             */
-            less: boolean;
-            /**
-             * Topic
-             * @description of the fit, from 0; or
-             */
-            topic?: number | null;
-            /**
-             * Word
-             * @description a word, or n-gram, of the matrix
-             */
-            word?: string | null;
-        };
-        /**
          * PinnedEntry
          * @description A pinned statement: in words, as pinned, and under other choices; ``of_before`` is of an earlier result.
          */
@@ -9881,6 +9853,34 @@ export interface components {
              * @default 1
              */
             seed: number;
+        };
+        /**
+         * SayingOf
+         * @description What is said of a topic, or of a word: one of them.
+         */
+        SayingOf: {
+            by: components["schemas"]["Breakdown"];
+            /**
+             * Sides
+             * @description that hold less and less; one alone is held against all others
+             */
+            sides: components["schemas"]["Selection"][];
+            /**
+             * Less
+             * @description one alone holds less than all others
+             * @default false
+             */
+            less: boolean;
+            /**
+             * Topic
+             * @description of the fit, from 0; or
+             */
+            topic?: number | null;
+            /**
+             * Word
+             * @description a word, or n-gram, of the matrix
+             */
+            word?: string | null;
         };
         /** SchemeChoice */
         SchemeChoice: {
@@ -15139,7 +15139,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Pinned"];
+                "application/json": components["schemas"]["SayingOf"];
             };
         };
         responses: {
