@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from functools import cache
 from itertools import pairwise
 from typing import Literal
 
@@ -75,11 +76,15 @@ class Statement(Saying):
         return f"less and less {more} from {' to '.join(names)}"
 
 
-class Pinned(Statement):
-    """A statement of a topic, or of a word, that an analyst wants to be sure of."""
+class SayingOf(Saying):
+    """The same of a topic, or of a word."""
 
     topic: int | None = Field(None, ge=0, lt=500, description="of the fit, from 0; or")
     word: str | None = Field(None, min_length=1, max_length=400, description="a word, or n-gram, of the matrix")
+
+
+class Pinned(Statement, SayingOf):
+    """A statement of a topic, or of a word, that an analyst wants to be sure of."""
 
     @model_validator(mode="after")
     def _of_one(self) -> Pinned:
@@ -181,8 +186,12 @@ def topic_outcome(
         where a side has no documents.
     """
 
+    @cache
+    def of_groups(by: Breakdown) -> Held:
+        return broken_down(samples, corpus, by, tokens)
+
     def hold(by: Breakdown, cells: Cells | None) -> Held:
-        return broken_down(samples, corpus, by, tokens, (), cells)
+        return of_groups(by) if cells is None else broken_down(samples, corpus, by, tokens, (), cells)
 
     steps = []
     for one, other in statement.pairs():

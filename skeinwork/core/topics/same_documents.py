@@ -14,7 +14,7 @@ LEAST = 0.5
 
 
 class Again(NamedTuple):
-    """The most alike topic of another fit, how alike it is, and the topic of the first that is most like it."""
+    """The most alike topic of another fit, how alike it is, and the first's topic again; -1 where another is liker."""
 
     topic: int
     likeness: float

@@ -7,6 +7,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field
 
 from skeinwork.core.errors import BadInputError
+from skeinwork.core.prevalence.statements import SayingOf
 from skeinwork.server.records import Made
 from skeinwork.server.routing import Routes
 from skeinwork.server.state import LabelsOf, RecordNumber, StateOf, StrandOf, ViewOf
@@ -15,7 +16,7 @@ from skeinwork.work.screens.holds import Holds, holds
 from skeinwork.work.strands import pins, strands
 from skeinwork.work.strands.pins import PinRecord
 from skeinwork.work.topics import opened_choice
-from skeinwork.work.topics.statements import SayingOf, expect_sayable, pinned_on, trials
+from skeinwork.work.topics.statements import expect_sayable, is_present, pinned_on, stated, trials
 
 router = Routes(prefix="/api/strands/{strand_id}", tags=["holds"])
 Key = Annotated[str, Field(min_length=1, max_length=300)]
@@ -53,7 +54,7 @@ def get_holds(state: StateOf, strand: StrandOf, view: ViewOf, labels: LabelsOf) 
 @router.post("/pins", status_code=201)
 def add_pin(state: StateOf, strand: StrandOf, view: ViewOf, saying: SayingOf) -> NewPin:
     """Pin a statement on the strand's fit, or on its words, and test it as it is."""
-    said = saying.pinned()
+    said = stated(saying)
     expect_sayable(view, said)
     of = pinned_on(view, said)
     if of is None:
@@ -81,7 +82,7 @@ def make_trials(state: StateOf, strand: StrandOf, view: ViewOf, wanted: Over) ->
     asked = [
         (number, trial)
         for number, pin in known.items()
-        if number in wanted.pins and pin.of == pinned_on(view, pin.statement)
+        if number in wanted.pins and is_present(view, pin)
         for trial in trials(view, pin.statement, wanted.over)
     ]
     if not asked:

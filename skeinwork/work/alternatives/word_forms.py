@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from skeinwork.core.said import count
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.core.text.forms import METHODS
@@ -15,11 +17,8 @@ from skeinwork.work.results.view import View
 
 def _language(view: View) -> str:
     """The language of most documents; empty where it is not known of any."""
-    found = [0] * len(LANGUAGES)
-    for each in view.survey.language.tolist():
-        if each >= 0:
-            found[each] += 1
-    return LANGUAGES[found.index(max(found))] if any(found) else ""
+    known = view.survey.language[view.survey.language >= 0]
+    return LANGUAGES[int(np.bincount(known).argmax())] if len(known) else ""
 
 
 def _with(clean: CleanSettings, method: WordFormsPass | None) -> CleanSettings:

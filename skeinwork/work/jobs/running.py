@@ -79,7 +79,7 @@ class Running:
         mended: set[str] = set()
         while True:
             try:
-                self._tasks = []
+                self._tasks, self.dropped = [], {}
                 self.add(self.plan.tasks(self.store))
                 return self.plan.run(self)
             except DamagedResultError as fault:

@@ -18,7 +18,7 @@ from skeinwork.work.results.view import View
 from skeinwork.work.screens.contrasts import chance
 from skeinwork.work.steps import FIT, MATRIX
 from skeinwork.work.strands.pins import PinRecord
-from skeinwork.work.topics.statements import Trial, outcome_of, pinned_on, trials
+from skeinwork.work.topics.statements import Trial, is_present, outcome_of, trials
 
 SAID: dict[Verdict, str] = {
     "holds": "holds",
@@ -62,7 +62,6 @@ class PinnedEntry(BaseModel):
     field: str | None
     sides: list[Selection]
     sentence: str
-    unit: str
     of_before: bool
     mark: HeldMark | None
     marks: list[HeldMark]
@@ -86,38 +85,37 @@ class KindEntry(BaseModel):
 
 
 class Holds(BaseModel):
-    """All pinned statements, and the choices they can be tested over."""
+    """All pinned statements, the choices they can be tested over, and what each verdict is called."""
 
     pins: list[PinnedEntry]
     kinds: list[KindEntry]
+    verdicts: dict[Verdict, str]
 
 
 def holds(view: View, pins: Mapping[int, PinRecord], labels: Mapping[int, str]) -> Holds:
     """The statements of a strand, the last pinned first."""
     # Choices have most results in common: each is looked for once.
     there = cache(view.store.has)
-    entries = [_entry(view, number, pin, labels, there) for number, pin in reversed(list(pins.items()))]
-    return Holds(pins=entries, kinds=_kinds(view, [pin for pin in pins.values() if _present(view, pin)], there))
+    of_pins = {number: list(trials(view, pin.statement)) for number, pin in pins.items() if is_present(view, pin)}
+    entries = [
+        _entry(view, number, pin, labels, of_pins.get(number), there) for number, pin in reversed(list(pins.items()))
+    ]
+    return Holds(pins=entries, kinds=_kinds(view, list(of_pins.values()), there), verdicts=SAID)
 
 
-def _present(view: View, pin: PinRecord) -> bool:
-    return pin.of == pinned_on(view, pin.statement)
-
-
-def _kinds(view: View, pins: Sequence[PinRecord], there: Callable[[str], bool]) -> list[KindEntry]:
+def _kinds(view: View, of_pins: Sequence[Sequence[Trial]], there: Callable[[str], bool]) -> list[KindEntry]:
     """The choices for the statements there are, all where there are none: fewer where all are of words."""
-    step = MATRIX if pins and all(pin.statement.topic is None for pin in pins) else FIT
+    step = MATRIX if of_pins and all(tried[0].pinned.topic is None for tried in of_pins) else FIT
     missing: dict[str, set[str]] = {}
-    for pin in pins:
-        for each in trials(view, pin.statement):
-            gone = {made.identity for made in each.chain if not there(made.identity)}
-            missing.setdefault(each.key, set()).update(gone)
+    for each in (trial for tried in of_pins for trial in tried):
+        gone = {made.identity for made in each.chain if not there(made.identity)}
+        missing.setdefault(each.key, set()).update(gone)
     kinds = []
     for kind, choices in offered(view, step):
         some = [
             ChoiceEntry(key=each.key, title=each.title, reason=each.reason, missing=len(missing.get(each.key, ())))
             for each in choices
-            if each.key in missing or not pins
+            if each.key in missing or not of_pins
         ]
         if some:
             kinds.append(KindEntry(title=kind.title, choices=some))
@@ -137,11 +135,16 @@ def sentence_of(view: View, pinned: Pinned, labels: Mapping[int, str]) -> str:
 
 
 def _entry(
-    view: View, number: int, pin: PinRecord, labels: Mapping[int, str], there: Callable[[str], bool]
+    view: View,
+    number: int,
+    pin: PinRecord,
+    labels: Mapping[int, str],
+    tried: Sequence[Trial] | None,
+    there: Callable[[str], bool],
 ) -> PinnedEntry:
-    pinned = pin.statement
-    present = _present(view, pin)
-    found = [(each, outcome_of(view, each)) for each in trials(view, pinned)] if present else []
+    """A pin with its trials, which one of an earlier result has none of."""
+    pinned, present = pin.statement, tried is not None
+    found = [(each, outcome_of(view, each)) for each in tried or ()]
     marks = [_mark(each, made, pin, there) for each, made in found]
     return PinnedEntry(
         id=number,
@@ -150,7 +153,6 @@ def _entry(
         field=pinned.by.group,
         sides=list(pinned.sides),
         sentence=sentence_of(view, pinned, labels if present else {}),
-        unit=pinned.by.unit or "document",
         of_before=not present,
         mark=marks[0] if marks else None,
         marks=marks[1:],

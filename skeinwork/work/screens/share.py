@@ -22,7 +22,7 @@ from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.topics.breakdowns import group_fields, suggested, suggested_period, suggested_units
 from skeinwork.work.topics.prevalence import Seeds
-from skeinwork.work.topics.statements import pinned_on, tried
+from skeinwork.work.topics.statements import is_present, tried
 from skeinwork.work.topics.worked_out import WorkedOut
 
 _BEGINNING = 600
@@ -69,7 +69,7 @@ def made_pattern(view: View, name: str, wanted: Wanted, seeds: Seeds, worked: Wo
         track=breakdowns,
         regress=list(worked.regress),
         apart=list(worked.apart),
-        pinned=[tried(view, each.statement) for each in worked.pins if each.of == pinned_on(view, each.statement)],
+        pinned=[tried(view, each.statement) for each in worked.pins if is_present(view, each)],
     )
 
 

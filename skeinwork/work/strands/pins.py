@@ -12,7 +12,7 @@ from skeinwork.store.models import Pin, Strand
 
 # More nobody reads in one list.
 MOST_PINS = 200
-Failed = Annotated[dict[Annotated[str, Field(max_length=300)], Annotated[str, Field(max_length=2000)]], Field()]
+Failed = dict[Annotated[str, Field(max_length=300)], Annotated[str, Field(max_length=2000)]]
 
 
 class PinRecord(BaseModel):
@@ -35,14 +35,14 @@ def pins_of(strand: Strand) -> dict[int, PinRecord]:
 
 def keep(strand: Strand, record: PinRecord) -> int:
     """Pin a statement, once; its number."""
-    for number, known in pins_of(strand).items():
-        if (known.of, known.statement) == (record.of, record.statement):
+    known = pins_of(strand)
+    for number, each in known.items():
+        if (each.of, each.statement) == (record.of, record.statement):
             return number
-    if Pin.select().where(Pin.strand == strand).count() >= MOST_PINS:
+    if len(known) >= MOST_PINS:
         raise BadInputError(f"{MOST_PINS} statements are pinned. Take one off at Track, under “Does it hold?”, first.")
-    made: Pin = Pin.create(strand=strand, **record.model_dump(mode="json"))
-    number = made.id
-    return int(number)
+    made: int = Pin.create(strand=strand, **record.model_dump(mode="json")).id
+    return made
 
 
 def take_off(strand: Strand, number: int) -> None:

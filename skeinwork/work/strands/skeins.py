@@ -8,7 +8,6 @@ from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.store.models import (
     Choice,
     Event,
-    Pin,
     Result,
     Skein,
     Strand,
@@ -24,7 +23,7 @@ from skeinwork.work.jobs.runner import JobRunner, deleted_said
 from skeinwork.work.steps import CORPUS, FIT, KEPT, STEPS
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.steps.step import plain
-from skeinwork.work.strands import checks, strands
+from skeinwork.work.strands import checks, pins, strands
 from skeinwork.work.strands.holdings import every, own_of
 from skeinwork.work.strands.schemas import MOST_NAME, Moment
 from skeinwork.work.strands.strands import Wanted
@@ -122,8 +121,8 @@ def _copied(strand: Strand, skein: Skein) -> Strand:
         Choice.create(**{**choice.__data__, "id": None, "strand": made.id})
     for vote in TopicVote.select().where(TopicVote.strand == strand):
         TopicVote.insert(**{**vote.__data__, "strand": made.id}).execute()
-    for pin in strand.pins.order_by(Pin.id):
-        Pin.create(**{**pin.__data__, "id": None, "strand": made.id})
+    for pin in pins.pins_of(strand).values():
+        pins.keep(made, pin)
     for check in strand.checks.order_by(TopicCheck.id):
         checks.keep(made, checks.record_of(check))
     return made
@@ -166,8 +165,8 @@ def fork(parent: Strand, name: str = "", fitted: bool = True) -> Strand:
     if fit := copy.results.get(FIT.name):
         notes = TopicNote.select().where((TopicNote.strand == parent) & (TopicNote.fit == fit))
         TopicNote.insert_rows([{**note.__data__, "strand": copy.id} for note in notes])
-        for pin in parent.pins.order_by(Pin.id):
-            Pin.create(**{**pin.__data__, "id": None, "strand": copy.id})
+        for pin in pins.pins_of(parent).values():
+            pins.keep(copy, pin)
     return copy
 
 

@@ -13,7 +13,7 @@ from pydantic import Field, ValidationError
 from skeinwork.core.corpus.grouping import units_of
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.prevalence.selections import apart
-from skeinwork.core.prevalence.statements import Outcome, Pinned, Saying
+from skeinwork.core.prevalence.statements import Outcome, Pinned, SayingOf
 from skeinwork.core.progress import Report
 from skeinwork.store.artefacts import ArtefactStore, Making
 from skeinwork.work import steps
@@ -26,6 +26,7 @@ from skeinwork.work.steps.fit import token_weights
 from skeinwork.work.steps.step import Step
 from skeinwork.work.steps.topic_statement import TopicStatement
 from skeinwork.work.steps.word_statement import WordStatement
+from skeinwork.work.strands.pins import PinRecord
 from skeinwork.work.strands.schemas import problems_in_words
 
 
@@ -60,18 +61,17 @@ def pinned_on(view: View, pinned: Pinned) -> str | None:
     return view.identity(CLEANING if pinned.topic is None else FIT)
 
 
-class SayingOf(Saying):
-    """What is said of a topic, or of a word: one of them."""
+def is_present(view: View, pin: PinRecord) -> bool:
+    """Whether a pin is of what the view has now."""
+    return pin.of == pinned_on(view, pin.statement)
 
-    topic: int | None = Field(None, ge=0, lt=500, description="of the fit, from 0; or")
-    word: str | None = Field(None, min_length=1, max_length=400, description="a word, or n-gram, of the matrix")
 
-    def pinned(self) -> Pinned:
-        """The same as a statement; raises ``BadInputError`` where it says nothing."""
-        try:
-            return Pinned.model_validate(self.model_dump())
-        except ValidationError as fault:
-            raise BadInputError(f"This can't be pinned: {problems_in_words(fault)}.") from fault
+def stated(saying: SayingOf) -> Pinned:
+    """What is said as a statement; raises ``BadInputError`` where it says nothing."""
+    try:
+        return Pinned.model_validate(saying.model_dump())
+    except ValidationError as fault:
+        raise BadInputError(f"This can't be pinned: {problems_in_words(fault)}.") from fault
 
 
 def expect_sayable(view: View, pinned: Pinned) -> None:

@@ -1,7 +1,5 @@
-import { useQueryClient } from '@tanstack/vue-query'
-
 import { ask, client, type Schemas } from './client'
-import { strandPath, useStrandChange, useStrandId, useStrandQuery } from './strand'
+import { strandPath, useStrandChange, useStrandQuery } from './strand'
 import { useTopics } from './topics'
 
 export type Holds = Schemas['Holds']
@@ -38,13 +36,8 @@ export const useTrials = () =>
   )
 
 /** A strand with the results of a choice; its number. */
-export function useOpenChoice() {
-  const id = useStrandId()
-  const queries = useQueryClient()
-  return async (pin: number, key: string) => {
-    const params = { path: { strand_id: id.value, pin } }
-    const made = await ask(client.POST('/api/strands/{strand_id}/pins/{pin}/strand', { params, body: { key } }))
-    await queries.invalidateQueries({ queryKey: ['skeins'] })
-    return made.strand
-  }
+export async function openChoice(strand: number, pin: number, key: string) {
+  const params = { path: { strand_id: strand, pin } }
+  const made = await ask(client.POST('/api/strands/{strand_id}/pins/{pin}/strand', { params, body: { key } }))
+  return made.strand
 }

@@ -6978,13 +6978,17 @@ export interface components {
         };
         /**
          * Holds
-         * @description All pinned statements, and the choices they can be tested over.
+         * @description All pinned statements, the choices they can be tested over, and what each verdict is called.
          */
         Holds: {
             /** Pins */
             pins: components["schemas"]["PinnedEntry"][];
             /** Kinds */
             kinds: components["schemas"]["KindEntry"][];
+            /** Verdicts */
+            verdicts: {
+                [key: string]: string;
+            };
         };
         /**
          * Idle
@@ -9082,8 +9086,6 @@ export interface components {
             sides: components["schemas"]["Selection"][];
             /** Sentence */
             sentence: string;
-            /** Unit */
-            unit: string;
             /** Of Before */
             of_before: boolean;
             mark: components["schemas"]["HeldMark"] | null;
@@ -9856,7 +9858,7 @@ export interface components {
         };
         /**
          * SayingOf
-         * @description What is said of a topic, or of a word: one of them.
+         * @description The same of a topic, or of a word.
          */
         SayingOf: {
             by: components["schemas"]["Breakdown"];

@@ -5,15 +5,14 @@ import { useKey } from './keys'
 import { say } from './notices'
 
 /** Pins what is said of some documents, so that it can be tested over other choices. */
-const props = defineProps<{ said: Said; keyless?: boolean }>()
+const props = defineProps<{ said: Said }>()
 const pin = usePin()
 function keep() {
   pin.mutate(props.said, {
     onSuccess: () => say('Pinned. “Does it hold?” at Track tests it over other choices.'),
-    onError: (fault) => say(fault.message, 'bad'),
   })
 }
-if (!props.keyless) useKey('p', 'pin the statement', keep)
+useKey('p', 'pin the statement', keep)
 </script>
 
 <template>
@@ -22,7 +21,7 @@ if (!props.keyless) useKey('p', 'pin the statement', keep)
     title="Keep this statement, to test it over other choices"
     :disabled="pin.isPending.value"
     @click="keep">
-    <slot>pin it</slot> <kbd v-if="!keyless">p</kbd>
+    <slot>pin it</slot> <kbd>p</kbd>
   </button>
 </template>
 

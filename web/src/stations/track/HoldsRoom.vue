@@ -2,7 +2,8 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { useHolds, useOpenChoice, useTakeOff, useTrials, type HeldMark, type PinnedEntry } from '@/api/holds'
+import { openChoice, useHolds, useTakeOff, useTrials, type HeldMark, type PinnedEntry, type Verdict } from '@/api/holds'
+import { useStrandId } from '@/api/strand'
 import JobNotice from '@/frame/JobNotice.vue'
 import Waiting from '@/frame/Waiting.vue'
 import { useAddress } from '@/frame/address'
@@ -15,7 +16,7 @@ import { counted } from '@/marks/format'
 
 import HeldCell from './HeldCell.vue'
 import HeldKnot from './HeldKnot.vue'
-import { SAID, left, letter, marksOf } from './holds'
+import { left, letter, marksOf } from './holds'
 
 /** Pinned statements, each tested over other reasonable choices: a row of knots for every choice. */
 const { get, list, set } = useAddress()
@@ -23,7 +24,7 @@ const { select } = useEvidence()
 const query = useHolds()
 const takeOff = useTakeOff()
 const test = useTrials()
-const openChoice = useOpenChoice()
+const strandId = useStrandId()
 const router = useRouter()
 const { told } = useJob('trials')
 const found = computed(() => query.data.value)
@@ -59,7 +60,7 @@ const documents = (pin: PinnedEntry) =>
   })
 async function asStrand(pin: PinnedEntry, mark: HeldMark) {
   try {
-    const strand = await openChoice(pin.id, mark.key)
+    const strand = await openChoice(strandId.value, pin.id, mark.key)
     const [one, other] = pin.sides
     const sides = { av: one.value, a: one.at, bv: other?.value, b: other?.at }
     const query = pin.word ? { part: 'words' } : { part: 'two', by: pin.field ?? 'none', ...sides }
@@ -74,7 +75,7 @@ const rows = computed(() =>
     [pin.mark, ...pin.marks]
       .filter((each) => each?.verdict)
       .map((each) => [
-        ...[pin.sentence, each!.kind, each!.title, SAID[each!.verdict!]],
+        ...[pin.sentence, each!.kind, each!.title, found.value!.verdicts[each!.verdict!]!],
         ...[each!.estimate, each!.low, each!.high],
       ]),
   ),
@@ -214,7 +215,9 @@ const rows = computed(() =>
         </section>
         <p v-else class="soft small">Select a knot for its figures, and for the strand it stands in.</p>
         <ul class="legend small soft" aria-label="Knots">
-          <li v-for="(said, verdict) in SAID" :key="verdict"><HeldKnot :verdict="verdict" /> {{ said }}</li>
+          <li v-for="(said, verdict) in found.verdicts" :key="verdict">
+            <HeldKnot :verdict="verdict as Verdict" /> {{ said }}
+          </li>
           <li><HeldKnot :verdict="null" /> not tested</li>
         </ul>
         <p class="soft small">

@@ -1,14 +1,4 @@
-import type { Holds, HeldMark, PinnedEntry, Verdict } from '@/api/holds'
-
-/** What a knot means, in the order of the legend. */
-export const SAID: Record<Verdict, string> = {
-  holds: 'holds',
-  leans: 'as stated, not surely',
-  turns: 'the other way, not surely',
-  reversed: 'the other way',
-  untold: 'too few units to tell',
-  lost: 'not there to be tested',
-}
+import type { Holds, HeldMark, PinnedEntry } from '@/api/holds'
 
 /** Statements by their letters: a, b, … z, aa, ab. */
 export function letter(at: number): string {
