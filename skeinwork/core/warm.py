@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+import scipy
 
 from skeinwork.core.corpus.duplicates import exact_groups, folded_words, near_groups
 from skeinwork.core.matrix.counting import count, count_by_document
-from skeinwork.core.matrix.matrix import prune
+from skeinwork.core.matrix.matrix import Matrix, prune
 from skeinwork.core.matrix.matrix_settings import MatrixSettings
 from skeinwork.core.matrix.pruning import figures
 from skeinwork.core.prevalence.differences import differences
@@ -17,10 +18,14 @@ from skeinwork.core.prevalence.smoothing import smoothed
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.relate.distances import distances
 from skeinwork.core.relate.groups import GroupSettings, k_means
+from skeinwork.core.relate.layout import affinities, begin, lay_out
 from skeinwork.core.relate.leaf_order import leaf_order
 from skeinwork.core.relate.linkage import linkage
 from skeinwork.core.relate.medoids import k_medoids
+from skeinwork.core.relate.neighbours import nearest_centres, neighbours, unit_vectors
 from skeinwork.core.relate.significance import log_ratio_intervals, significance, unit_counts
+from skeinwork.core.relate.truncated_svd import truncated_svd
+from skeinwork.core.relate.word_contexts import context_counts
 from skeinwork.core.text.clean import CleanSettings, clean
 from skeinwork.core.text.language import detect_languages
 from skeinwork.core.text.segment import join_texts, segment, segment_bytes
@@ -58,6 +63,7 @@ def warm() -> None:
     near = distances(matrix.counts.T.tocsr(), "jensen-shannon")
     leaf_order(linkage(near, "ward"), near)
     k_medoids(near, 2, starts=1)
+    _warm_map(matrix)
     units = unit_counts(matrix.counts, np.arange(matrix.counts.shape[0]) % 2)
     log_ratio_intervals(units, 0, [0], significance(units).p[0, :1])
     k_means(matrix.counts, GroupSettings(groups=2, starts=1))
@@ -77,6 +83,19 @@ def warm() -> None:
     co_occurrence(np.eye(4, dtype=bool) | (np.arange(4) < 1), 2)
     ids = tokens.ids.astype(np.int32)
     count_windows(np.zeros_like(ids), tokens.doc_ptr, 1, 10)
+
+
+def _warm_map(matrix: Matrix) -> None:
+    """Vectors of a matrix, sparse and dense, and a map of them."""
+    counts = scipy.sparse.csr_matrix(matrix.counts, dtype=np.float64)
+    ids, doc_ptr = counts.indices.astype(np.int32), counts.indptr.astype(np.int64)
+    context_counts(ids, doc_ptr, counts.shape[1], 2)
+    found = truncated_svd(counts, 2)
+    vectors = unit_vectors(found.left.astype(np.float32))
+    for each in (vectors, *_stored(vectors)):
+        unit_vectors(each)
+    lay_out(affinities(neighbours(vectors, 3)), begin(vectors))
+    nearest_centres(vectors, vectors[:2])
 
 
 def _stored(*arrays: Any) -> tuple[Any, ...]:

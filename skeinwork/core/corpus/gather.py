@@ -56,6 +56,7 @@ class _Gathered:
     precision: array[int] = field(default_factory=lambda: array("q"))
     trouble: list[Trouble] = field(default_factory=list)
     roles: dict[str, Role] = field(default_factory=dict)
+    passed_over: frozenset[str] = frozenset()
 
     def take(self, item: Document | Trouble) -> None:
         """Put a document in, or note what was amiss."""
@@ -66,6 +67,8 @@ class _Gathered:
         self.pointer.append(len(self.data))
         self.worded = self.worded or bool(item.text.strip())
         for name, cell in item.cells.items():
+            if name in self.passed_over:
+                continue
             column = self.columns.get(name)
             if column is None:
                 column = self.columns[name] = Values()
@@ -104,7 +107,7 @@ def gather(
         if "text" not in each.roles.values():
             raise BadInputError(f"{name}: no field has the role text. Say which field holds it.")
         cut.check(each.cut)
-    out = _Gathered()
+    out = _Gathered(passed_over=frozenset(vector_fields(settings)))
     at = 0
 
     def tell() -> None:
@@ -130,6 +133,14 @@ def gather(
         out.settle_roles(each)
     _refuse_if_empty(out)
     return _corpus(out), out.trouble
+
+
+def vector_fields(settings: GatherSettings) -> list[str]:
+    """Fields that hold vectors: they are read where they are wanted, and are no values of documents."""
+    found = (
+        each.names.get(name, name) for each in settings.files for name, role in each.roles.items() if role == "vector"
+    )
+    return list(dict.fromkeys(found))
 
 
 def _refuse_if_empty(out: _Gathered) -> None:
@@ -165,7 +176,7 @@ def _in_file_order(out: _Gathered) -> list[tuple[str, Role]]:
 def _corpus(out: _Gathered) -> Corpus:
     columns = []
     for name, role in _in_file_order(out):
-        if role != "ignored":
+        if role not in ("ignored", "vector"):
             values = out.columns.get(name, Values())
             values.reach(len(out.lines))
             columns.append(values.column(name, role))

@@ -8,7 +8,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, StringConstraints
 
-Role = Literal["text", "title", "identifier", "date", "group", "author", "source", "language", "kept", "ignored"]
+# A vector is read where it is wanted, and no value of a document.
+Role = Literal[
+    "text", "title", "identifier", "date", "group", "author", "source", "language", "vector", "kept", "ignored"
+]
 FieldName = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
 DateOrder = Literal["day-first", "month-first"]
 

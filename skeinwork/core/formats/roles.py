@@ -19,6 +19,10 @@ _NAMES: tuple[tuple[Role, str], ...] = (
     ("kept", r"part|page"),
 )
 
+# Numbers from which on a list of them is taken for a vector.
+_LEAST_NUMBERS = 8
+_NUMBERS = re.compile(r"[-+\d.eE,;\s]+")
+
 
 def _named(name: str) -> Role | None:
     plain = name.rsplit(".", 1)[-1].strip().lower().replace(" ", "_")
@@ -30,6 +34,8 @@ def _kind(cells: Sequence[str]) -> Role:
     filled = [cell.strip() for cell in cells if cell.strip()]
     if not filled:
         return "ignored"
+    if sum(map(_is_vector, filled)) > 0.8 * len(filled):
+        return "vector"
     distinct = len(set(filled))
     dated = sum(dates.parse(cell) is not None for cell in filled)
     plain_numbers = sum(cell.isdigit() and len(cell) != 8 for cell in filled)
@@ -49,7 +55,8 @@ def guess_roles(columns: Mapping[str, Sequence[str]], text: str = "") -> dict[st
         name: sum(map(len, cells)) / max(sum(1 for cell in cells if cell.strip()), 1) for name, cells in columns.items()
     }
     named = [name for name in columns if _named(name) == "text" and lengths[name] > 0]
-    text = text or max(named or columns, key=lambda name: lengths[name])
+    worded = named or [name for name in columns if _kind(columns[name]) != "vector"] or list(columns)
+    text = text or max(worded, key=lambda name: lengths[name])
     roles: dict[str, Role] = {}
     for name, cells in columns.items():
         by_name, by_value = _named(name), _kind(cells)
@@ -64,7 +71,7 @@ def guess_roles(columns: Mapping[str, Sequence[str]], text: str = "") -> dict[st
             role = "identifier" if distinct else by_value
         elif by_name == "title" and by_value == "group" and len(set(cells)) < len(cells):
             role = "group"
-        elif by_name and by_name != "text" and by_value != "ignored":
+        elif by_name and by_name != "text" and by_value not in ("ignored", "vector"):
             role = by_name
         roles[name] = role
     for once in ("date", "identifier", "title"):
@@ -104,6 +111,12 @@ def _only_fullest(roles: dict[str, Role], columns: Mapping[str, Sequence[str]], 
             roles[name] = _kind(columns[name]) if role == "date" else "kept"
             if roles[name] == "date":
                 roles[name] = "kept"
+
+
+def _is_vector(cell: str) -> bool:
+    """Whether a cell is a list of numbers, too many for anything else."""
+    parts = cell.count(",") + cell.count(" ") + cell.count(";")
+    return parts + 1 >= _LEAST_NUMBERS and bool(_NUMBERS.fullmatch(cell.strip("[](){} ")))
 
 
 def _days(filled: Sequence[str]) -> int:

@@ -16,6 +16,8 @@ from pydantic import ValidationError, create_model
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.work.evidence import base
+from skeinwork.work.evidence.alike import Alike, Centre
+from skeinwork.work.evidence.area import InArea, WordsInArea
 from skeinwork.work.evidence.base import Labels, Leading, Narrowing, Piece
 from skeinwork.work.evidence.branch import OfBranch
 from skeinwork.work.evidence.cleaning_pass import CleaningPass
@@ -46,6 +48,9 @@ KINDS: tuple[base.Evidence, ...] = (
     OtherFit(),
     PartTopic(),
     OfBranch(),
+    Alike(),
+    Centre(),
+    WordsInArea(),
     Members(),
     Term(),
     Word(),
@@ -54,6 +59,7 @@ KINDS: tuple[base.Evidence, ...] = (
     Length(),
     FieldValue(),
     InGroup(),
+    InArea(),
     InPeriod(),
     ShareRange(),
     WithTopic(),
@@ -70,7 +76,7 @@ if TYPE_CHECKING:
 else:
     EvidenceRequest = create_model(
         "EvidenceRequest",
-        __base__=tuple(each.asked for each in KINDS),
+        __base__=tuple(dict.fromkeys(each.asked for each in KINDS)),
         __doc__="What is selected, any of these together; it fits in an address bar.",
     )
 

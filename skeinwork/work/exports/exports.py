@@ -6,7 +6,7 @@ import json
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
-from typing import Any, TypeVar
+from typing import Any, TypeVar, get_args
 
 import numpy as np
 
@@ -28,9 +28,11 @@ from skeinwork.work.exports.regression_files import regression_table
 from skeinwork.work.exports.statement_files import statements_table
 from skeinwork.work.exports.topic_files import candidates_table, gexf, graphml, labels_table, together_table
 from skeinwork.work.exports.track_files import changes_table, differences_table, movement_table, prevalence_table
+from skeinwork.work.exports.vector_files import document_vectors_file, map_table, word_vectors_file
+from skeinwork.work.relate.map_areas import STEP_OF, MapOf
 from skeinwork.work.results import cleaned_text
 from skeinwork.work.results.view import View
-from skeinwork.work.steps import FIT, GROUP_COUNTS, GROUP_WORDS, GROUPS, TREE
+from skeinwork.work.steps import DOCUMENT_VECTORS, FIT, GROUP_COUNTS, GROUP_WORDS, GROUPS, TREE, WORD_VECTORS
 from skeinwork.work.steps.part_fit import Parting
 from skeinwork.work.steps.step import Step, counted
 from skeinwork.work.topics.model_file import saved_fit
@@ -252,6 +254,10 @@ def _if_made(name: str, about: str, write: Callable[[View, Labels], Iterable[byt
     return Export(name, about, written)
 
 
+def _map(of: MapOf) -> Callable[[View], Iterable[bytes]]:
+    return lambda view: map_table(view, of)
+
+
 # One is added by its entry here.
 EXPORTS: tuple[Export, ...] = (
     _one(
@@ -328,6 +334,12 @@ EXPORTS: tuple[Export, ...] = (
     _where(TREE, "clusters.csv", "its clusters at the suggested cut, and how sure they are", related.clusters_table),
     _where(GROUPS, "document-groups.csv", "every document with its group", related.groups_table),
     _where(GROUP_COUNTS, "group-counts.csv", "measures over the number of groups", related.counts_table),
+    *(
+        _where(STEP_OF[of], f"map-of-{of}.csv", f"{STEP_OF[of].called}: near is alike, axes mean nothing", _map(of))
+        for of in get_args(MapOf)
+    ),
+    _where(WORD_VECTORS, "word-vectors.txt", "words as vectors, a word and its numbers a line", word_vectors_file),
+    _where(DOCUMENT_VECTORS, "document-vectors.npy", "a row for every document, NaN where none", document_vectors_file),
     _where(GROUP_WORDS, "group-words.csv", "words that set each group apart, with p by unit", related.words_table),
     _one(
         "cleaned.csv",

@@ -26,7 +26,7 @@ from skeinwork.work import steps
 from skeinwork.work.results.cache import Cache
 from skeinwork.work.steps.corpus import load_survey
 from skeinwork.work.steps.fit import FitSummary, token_weights
-from skeinwork.work.steps.step import Link, OnDisk, load
+from skeinwork.work.steps.step import Link, OnDisk, Step, load
 
 Kept = TypeVar("Kept")
 Made = TypeVar("Made")
@@ -76,6 +76,10 @@ class View:
             self.loaded[step.name] = self._loaded(step, self.record(step))
         found: Kept = self.loaded[step.name]
         return found
+
+    def made_from(self, step: Step[Any, Any, Any]) -> Any:
+        """What the result of a step was made from, which may be an earlier one than the strand's."""
+        return self._kept(step.parents[0], self._earlier(self.record(step)))
 
     def _whole(self, identity: str) -> Artefact:
         stored = self.store.open(identity)
@@ -170,7 +174,9 @@ class View:
     def matrix_of_record(self, step: Link[Any, Any, Any]) -> Artefact:
         """The same as it is stored."""
         stored = self.record(step)
-        return stored if step is steps.MATRIX else self._earlier(stored)
+        while stored.making.step != steps.MATRIX.name:
+            stored = self._earlier(stored)
+        return stored
 
     def cleaning_of(self, step: Link[Any, Any, Any]) -> Cleaning:
         """The cleaning that the result of a step was made on."""

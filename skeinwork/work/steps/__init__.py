@@ -19,11 +19,13 @@ from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.co_occurrence import CO_OCCURRENCE
 from skeinwork.work.steps.corpus import CORPUS
 from skeinwork.work.steps.detectable import DETECTABLE
+from skeinwork.work.steps.document_vectors import DOCUMENT_VECTORS
 from skeinwork.work.steps.fit import FIT
 from skeinwork.work.steps.group_counts import GROUP_COUNTS
 from skeinwork.work.steps.group_words import GROUP_WORDS
 from skeinwork.work.steps.groups import GROUPS
 from skeinwork.work.steps.label_candidates import LABEL_CANDIDATES
+from skeinwork.work.steps.maps import DOCUMENT_MAP, MAPS, TOPIC_MAP, WORD_MAP
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.measures import MEASURES_STEP
 from skeinwork.work.steps.movement import MOVEMENT
@@ -36,6 +38,7 @@ from skeinwork.work.steps.topic_statement import TOPIC_STATEMENT
 from skeinwork.work.steps.tree import TREE
 from skeinwork.work.steps.twin import TWIN
 from skeinwork.work.steps.word_statement import WORD_STATEMENT
+from skeinwork.work.steps.word_vectors import WORD_VECTORS
 
 __all__ = (
     "BESIDE",
@@ -45,12 +48,15 @@ __all__ = (
     "CORPUS",
     "CO_OCCURRENCE",
     "DETECTABLE",
+    "DOCUMENT_MAP",
+    "DOCUMENT_VECTORS",
     "FIT",
     "GROUPS",
     "GROUP_COUNTS",
     "GROUP_WORDS",
     "KEPT",
     "LABEL_CANDIDATES",
+    "MAPS",
     "MATRIX",
     "MEASURES_STEP",
     "MOVEMENT",
@@ -59,10 +65,13 @@ __all__ = (
     "REGRESSION",
     "STEPS",
     "TOKENS",
+    "TOPIC_MAP",
     "TOPIC_STATEMENT",
     "TREE",
     "TWIN",
+    "WORD_MAP",
     "WORD_STATEMENT",
+    "WORD_VECTORS",
     "StepName",
     "Summaries",
     "beside",
@@ -75,6 +84,7 @@ __all__ = (
 # One is added by its file and its entry here, after those that it is made from.
 _ALL: tuple[Link[Any, Any, Any], ...] = (
     *(CORPUS, TOKENS, CLEANING, MATRIX, FIT, TREE, GROUPS, GROUP_COUNTS, GROUP_WORDS),
+    *(WORD_VECTORS, DOCUMENT_VECTORS, DOCUMENT_MAP, TOPIC_MAP, WORD_MAP),
     *(MEASURES_STEP, TWIN, LABEL_CANDIDATES, CO_OCCURRENCE, MOVEMENT, DETECTABLE, REGRESSION, PART_FIT, PERIOD_LINK),
     *(TOPIC_STATEMENT, WORD_STATEMENT),
 )

@@ -3324,6 +3324,366 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/relate/near-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Near Words
+         * @description What the word vectors are of.
+         */
+        get: operations["get_near_words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/near-words/word": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Near Word
+         * @description The words nearest to one, and its strongest contexts.
+         */
+        get: operations["get_near_word"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/near-words/pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Word Pair
+         * @description What makes two words near.
+         */
+        get: operations["get_word_pair"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/near-words/analogy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Analogy
+         * @description What stands to the third word as the second does to the first.
+         */
+        get: operations["get_analogy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/near-words/synonyms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Synonyms
+         * @description Words that are each other's nearest.
+         */
+        get: operations["get_synonyms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/near-words/vectors.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Word Vectors Txt
+         * @description Word vectors, a word and its numbers a line.
+         */
+        get: operations["word_vectors_txt"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/alike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Alike Documents
+         * @description What the document vectors are of.
+         */
+        get: operations["get_alike_documents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/alike/documents/{document}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Alike
+         * @description The documents nearest to one.
+         */
+        get: operations["get_alike"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/alike/documents/{document}/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Document Pair
+         * @description What makes two documents alike.
+         */
+        get: operations["get_document_pair"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/alike/middle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Middle
+         * @description The middle of the first documents of what is selected.
+         */
+        get: operations["get_middle"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/alike/vector": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Place Vector
+         * @description The documents nearest to a vector of which there is no text.
+         */
+        post: operations["place_vector"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/maps/{of}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Map
+         * @description A map with all of its points.
+         */
+        get: operations["get_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/maps/{of}/colours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Colours
+         * @description What the points of a map are coloured by.
+         */
+        get: operations["get_colours"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/maps/{of}/areas": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Areas
+         * @description Where the points of a map lie close together.
+         */
+        get: operations["get_areas"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/maps/{of}/points/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Point
+         * @description What one point of a map is.
+         */
+        get: operations["get_point"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/maps/{of}/selected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get On Map
+         * @description What of the evidence lies on a map, and how far it can be trusted there.
+         */
+        get: operations["get_on_map"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/maps/{of}/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Map Working
+         * @description How the trustworthiness of a map came about.
+         */
+        get: operations["get_map_working"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/relate/maps/{of}/map.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Map Csv
+         * @description Coordinates of all items of a map.
+         */
+        get: operations["map_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/vocabulary": {
         parameters: {
             query?: never;
@@ -3780,6 +4140,34 @@ export interface components {
             much: string;
         };
         /**
+         * AlikeDocument
+         * @description A document with its cosine to what was asked for, and the terms that both have.
+         */
+        AlikeDocument: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Brief */
+            brief: string;
+            /** Cosine */
+            cosine: number;
+            /** Shares */
+            shares: string[];
+        };
+        /**
+         * AlikeOne
+         * @description Documents alike one, the nearest first.
+         */
+        AlikeOne: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Nearest */
+            nearest: components["schemas"]["AlikeDocument"][];
+        };
+        /**
          * AlikePair
          * @description Two topics whose words are alike: one less their Jensen-Shannon divergence; and what speaks for it in words.
          */
@@ -3792,6 +4180,56 @@ export interface components {
             alike: number;
             /** Says */
             says: string;
+        };
+        /**
+         * AlikeScreen
+         * @description Document vectors as they are; ``begin`` is a document to begin with.
+         */
+        AlikeScreen: {
+            settings: components["schemas"]["DocumentVectorsSettings"];
+            /** Says */
+            says: string;
+            /** Documents */
+            documents: number;
+            /** Without */
+            without: number;
+            /** Dimensions */
+            dimensions: number;
+            /** Bad */
+            bad: components["schemas"]["BadRow"][];
+            /** Bad Rows */
+            bad_rows: number;
+            /** Begin */
+            begin: number;
+        };
+        /**
+         * Analogous
+         * @description A word, and the three cosines that it is ranked by.
+         */
+        Analogous: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Cosine */
+            cosine: number;
+            /** Count */
+            count: number;
+            /** Parts */
+            parts: number[];
+        };
+        /**
+         * Analogy
+         * @description Words that stand to ``third`` as ``second`` does to ``first``.
+         */
+        Analogy: {
+            first: components["schemas"]["NearWord"];
+            second: components["schemas"]["NearWord"];
+            third: components["schemas"]["NearWord"];
+            /** Formula */
+            formula: string;
+            /** Found */
+            found: components["schemas"]["Analogous"][];
         };
         /**
          * AnswersGiven
@@ -3903,6 +4341,34 @@ export interface components {
             same: number;
             /** Shown */
             shown: number;
+        };
+        /**
+         * Area
+         * @description A dense area: its number, what it is called, where its peak is, how many lie in it.
+         */
+        Area: {
+            /** Area */
+            area: number;
+            /** Name */
+            name: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Items */
+            items: number;
+        };
+        /**
+         * BadRow
+         * @description A supplied vector that can't be read: the document as brought in, from 1, its name where it is there, and why.
+         */
+        BadRow: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
         };
         /** Bar */
         Bar: {
@@ -5060,6 +5526,18 @@ export interface components {
             bytes: number;
         };
         /**
+         * Context
+         * @description A word that stands near one, and how strongly: ln of how many times as often as by chance.
+         */
+        Context: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Weight */
+            weight: number;
+        };
+        /**
          * ContextLine
          * @description One place where something stands, with the text on both sides.
          */
@@ -5562,6 +6040,22 @@ export interface components {
             /** Flagged */
             flagged?: string | null;
         };
+        /**
+         * DocumentPair
+         * @description Why two documents are alike: their cosine worked out, and the terms that they share.
+         */
+        DocumentPair: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Shared */
+            shared: components["schemas"]["SharedTerm"][];
+            /** Shared Terms */
+            shared_terms: number;
+        };
         /** DocumentRow */
         DocumentRow: {
             /** Document */
@@ -5580,6 +6074,80 @@ export interface components {
             date: string | null;
             /** Beginning */
             beginning: string;
+        };
+        /**
+         * DocumentVectorsSettings
+         * @description How documents become vectors.
+         */
+        DocumentVectorsSettings: {
+            /**
+             * Of
+             * @description weights of terms, mean of word vectors, a field, or a file beside the documents
+             * @default terms
+             * @enum {string}
+             */
+            of: "terms" | "words" | "field" | "file";
+            /**
+             * @default {
+             *       "local_weight": "log",
+             *       "global_weight": "idf",
+             *       "norm": "l2",
+             *       "base": "e",
+             *       "k1": 1.2,
+             *       "b": 0.75
+             *     }
+             */
+            weighting: components["schemas"]["Weighting"];
+            /**
+             * Dimensions
+             * @description numbers of a vector (terms)
+             * @default 100
+             */
+            dimensions: number;
+            /**
+             * @description the word vectors (words)
+             * @default {
+             *       "window": 5,
+             *       "dimensions": 100,
+             *       "shift": 1,
+             *       "smoothing": 0.75,
+             *       "most": 40000,
+             *       "seed": 1
+             *     }
+             */
+            words: components["schemas"]["WordVectorsSettings"];
+            /**
+             * Field
+             * @description a field with the role vector
+             */
+            field?: string | null;
+            /** @description an array (.npy) or a Parquet table */
+            file?: components["schemas"]["VectorFile"] | null;
+            /**
+             * Key
+             * @description the field that the first column of texts in the file names; none: by order
+             */
+            key?: string | null;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * DocumentVectorsSummary
+         * @description Documents with a vector, its numbers, vectors that can't be read.
+         */
+        DocumentVectorsSummary: {
+            /** Documents */
+            documents: number;
+            /** Dimensions */
+            dimensions: number;
+            /**
+             * Bad
+             * @default 0
+             */
+            bad: number;
         };
         /**
          * DomainWordsPass
@@ -5872,6 +6440,47 @@ export interface components {
              */
             border: boolean;
             /**
+             * Area
+             * @description corners of an area of a map, in turn: “1.5,2 3,2 3,4”; or a dense one by its number: “dense 0”
+             */
+            area?: string | null;
+            /**
+             * Area Of
+             * @description the map that it is drawn on
+             * @default documents
+             * @enum {string}
+             */
+            area_of: "documents" | "topics" | "words";
+            /**
+             * Centre
+             * @description documents, the first first: “12.7.301”; those nearest to their middle
+             */
+            centre?: string | null;
+            /**
+             * Centre Weights
+             * @description what each weighs in it: alike, or 1, ½, ⅓ … by rank
+             * @default equal
+             * @enum {string}
+             */
+            centre_weights: "equal" | "falling";
+            /**
+             * Centre Most
+             * @description so many near it
+             * @default 50
+             */
+            centre_most: number;
+            /**
+             * Alike
+             * @description a document; those whose vectors are nearest to its own
+             */
+            alike?: number | null;
+            /**
+             * Alike Most
+             * @description so many of them
+             * @default 50
+             */
+            alike_most: number;
+            /**
              * Branch
              * @description an item of the tree, or a step that joins some
              */
@@ -6116,7 +6725,7 @@ export interface components {
             cut: components["schemas"]["Cut"];
             /** Roles */
             roles?: {
-                [key: string]: "text" | "title" | "identifier" | "date" | "group" | "author" | "source" | "language" | "kept" | "ignored";
+                [key: string]: "text" | "title" | "identifier" | "date" | "group" | "author" | "source" | "language" | "vector" | "kept" | "ignored";
             };
             /**
              * Names
@@ -7604,6 +8213,132 @@ export interface components {
             headers: boolean;
         };
         /**
+         * MapAreas
+         * @description Where items lie close together: a density over the square, rows from the bottom, and the areas.
+         */
+        MapAreas: {
+            /** Side */
+            side: number;
+            /** Grid */
+            grid: number[];
+            /** Areas */
+            areas: components["schemas"]["Area"][];
+            /** Outside */
+            outside: number;
+        };
+        /**
+         * MapColours
+         * @description The value of each item in the order of the map, as a number among ``values``; −1 for none of them.
+         */
+        MapColours: {
+            /** By */
+            by: string;
+            /** Codes */
+            codes: number[];
+            /** Values */
+            values: string[];
+            /** Counts */
+            counts: number[];
+            /** Topics */
+            topics?: number[] | null;
+            /**
+             * Others
+             * @default 0
+             */
+            others: number;
+        };
+        /**
+         * MapPoint
+         * @description One item of a map: what it is called, and how it reads.
+         */
+        MapPoint: {
+            /** Item */
+            item: number;
+            /** Name */
+            name: string;
+            /** Brief */
+            brief: string;
+            /** Passage */
+            passage: string;
+        };
+        /**
+         * MapScreen
+         * @description A map: ``items`` and their places, mixed in their order so that none covers a group of others.
+         *
+         *     ``trust`` is how far neighbours on it are neighbours, as a share; ``low`` and ``size`` its corner and side.
+         */
+        MapScreen: {
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "documents" | "topics" | "words";
+            settings: components["schemas"]["MapSettings"];
+            /** Says */
+            says: string;
+            /** Trust */
+            trust: number;
+            /** Trust Says */
+            trust_says: string;
+            /** Items */
+            items: number[];
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+            /** Low */
+            low: number[];
+            /** Size */
+            size: number;
+            /** Colours */
+            colours: string[];
+        };
+        /**
+         * MapSettings
+         * @description How items are laid out.
+         */
+        MapSettings: {
+            /**
+             * Neighbours
+             * @description of each item that are to stay near
+             * @default 15
+             */
+            neighbours: number;
+            /**
+             * Tightness
+             * @description how closely what is alike draws together
+             * @default 0.5
+             */
+            tightness: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * MapSummary
+         * @description Items on the map, its trustworthiness and on how many of them that was looked at.
+         */
+        MapSummary: {
+            /** Items */
+            items: number;
+            /** Trust */
+            trust: number;
+            /** Looked At */
+            looked_at: number;
+        };
+        /**
+         * MapWorking
+         * @description How the trustworthiness of a map came about.
+         */
+        MapWorking: {
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Note */
+            note: string;
+        };
+        /**
          * MarkupPass
          * @description Strip tags and decode entities; block elements are breaks, where not told otherwise.
          */
@@ -7973,6 +8708,23 @@ export interface components {
             sweeps: string[];
         };
         /**
+         * Middle
+         * @description Documents that a middle is of, with what each weighs, and the request for those near it.
+         */
+        Middle: {
+            /** Title */
+            title: string;
+            /** Documents */
+            documents: number[];
+            /** Names */
+            names: string[];
+            /** Weights */
+            weights: number[];
+            /** Total */
+            total: number;
+            request: components["schemas"]["EvidenceRequest"];
+        };
+        /**
          * MovedDocument
          * @description A document, its counted words, the share of it that lies elsewhere, and its leading topics there and here.
          */
@@ -8224,6 +8976,50 @@ export interface components {
             cosine: number;
             /** Shared */
             shared: string[];
+        };
+        /**
+         * NearToWord
+         * @description Words near one, the nearest first, and what stands near it.
+         */
+        NearToWord: {
+            word: components["schemas"]["NearWord"];
+            /** Nearest */
+            nearest: components["schemas"]["NearWord"][];
+            /** Contexts */
+            contexts: components["schemas"]["Context"][];
+        };
+        /**
+         * NearWord
+         * @description A word with its cosine to what was asked for, and how often it occurs.
+         */
+        NearWord: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Cosine */
+            cosine: number;
+            /** Count */
+            count: number;
+        };
+        /**
+         * NearWordsScreen
+         * @description Word vectors as they are; ``begin`` are words to begin with; ``bad`` lines of a file that can't be read.
+         */
+        NearWordsScreen: {
+            settings: components["schemas"]["WordVectorsSettings"];
+            /** Says */
+            says: string;
+            /** Words */
+            words: number;
+            /** Has Contexts */
+            has_contexts: boolean;
+            /** Begin */
+            begin: components["schemas"]["NearWord"][];
+            /** Bad */
+            bad: string[];
+            /** Bad Lines */
+            bad_lines: number;
         };
         /**
          * Neighbour
@@ -8517,6 +9313,18 @@ export interface components {
              * @default false
              */
             keep_with_letters: boolean;
+        };
+        /**
+         * OnMap
+         * @description What of some evidence lies on a map: its items, and how far their neighbourhoods can be trusted.
+         */
+        OnMap: {
+            /** Items */
+            items: number[];
+            /** Trust */
+            trust: number | null;
+            /** Looked At */
+            looked_at: number;
         };
         /**
          * Opening
@@ -9144,6 +9952,18 @@ export interface components {
             words: components["schemas"]["DecidingWord"][];
         };
         /**
+         * PlacedVector
+         * @description A vector that was typed or brought in, beside the documents.
+         */
+        PlacedVector: {
+            /** Dimensions */
+            dimensions: number;
+            /** Nearest */
+            nearest: components["schemas"]["AlikeDocument"][];
+            /** Says */
+            says: string;
+        };
+        /**
          * Ply
          * @description One result: what was made, from which settings, and whether it is up to date.
          */
@@ -9152,7 +9972,7 @@ export interface components {
              * Step
              * @enum {string}
              */
-            step: "corpus" | "cleaning" | "matrix" | "fit" | "tree" | "groups" | "group_counts" | "group_words";
+            step: "corpus" | "cleaning" | "matrix" | "fit" | "tree" | "groups" | "group_counts" | "group_words" | "word_vectors" | "document_vectors" | "document_map" | "topic_map" | "word_map";
             /** Called */
             called: string;
             /**
@@ -10024,6 +10844,34 @@ export interface components {
             draws: number[];
         };
         /**
+         * SharedContext
+         * @description A word near both: its weight with each, and what it adds to the cosine of their contexts.
+         */
+        SharedContext: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** One */
+            one: number;
+            /** Other */
+            other: number;
+            /** Adds */
+            adds: number;
+        };
+        /**
+         * SharedTerm
+         * @description A term of both documents, and what it adds to the cosine of their weights.
+         */
+        SharedTerm: {
+            /** Term */
+            term: string;
+            /** Display */
+            display: string;
+            /** Adds */
+            adds: number;
+        };
+        /**
          * SharesSpread
          * @description Of every topic how its shares are spread, and of one by group; ``edges`` are borders of shares.
          *
@@ -10597,6 +11445,11 @@ export interface components {
             groups?: components["schemas"]["GroupsSummary"] | null;
             group_counts?: components["schemas"]["GroupCountsSummary"] | null;
             group_words?: components["schemas"]["GroupWordsSummary"] | null;
+            word_vectors?: components["schemas"]["WordVectorsSummary"] | null;
+            document_vectors?: components["schemas"]["DocumentVectorsSummary"] | null;
+            document_map?: components["schemas"]["MapSummary"] | null;
+            topic_map?: components["schemas"]["MapSummary"] | null;
+            word_map?: components["schemas"]["MapSummary"] | null;
         };
         /**
          * Sure
@@ -10694,6 +11547,28 @@ export interface components {
         Switch: {
             /** Identity */
             identity: string;
+        };
+        /**
+         * SynonymPair
+         * @description Two words that are each other's nearest; in how many documents each stands, and both.
+         */
+        SynonymPair: {
+            one: components["schemas"]["NearWord"];
+            other: components["schemas"]["NearWord"];
+            /** Cosine */
+            cosine: number;
+            /** Documents */
+            documents: number[];
+        };
+        /**
+         * Synonyms
+         * @description Words that may be one.
+         */
+        Synonyms: {
+            /** Pairs */
+            pairs: components["schemas"]["SynonymPair"][];
+            /** Says */
+            says: string;
         };
         /**
          * TableLabel
@@ -11509,6 +12384,14 @@ export interface components {
             rows: components["schemas"]["Trouble"][];
         };
         /**
+         * TypedVector
+         * @description A vector as text.
+         */
+        TypedVector: {
+            /** Vector */
+            vector: string;
+        };
+        /**
          * UnitOfTopic
          * @description A unit: its tokens (or weight), those of the topic, its share, and its part of the cell or side.
          *
@@ -11563,6 +12446,19 @@ export interface components {
             words: string;
             /** Tokens */
             tokens: number;
+        };
+        /**
+         * VectorFile
+         * @description A file of vectors by its checksum, with the analyst's name for it.
+         */
+        VectorFile: {
+            /** Sha256 */
+            sha256: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
         };
         /**
          * Version
@@ -12138,6 +13034,22 @@ export interface components {
             rows: components["schemas"]["skeinwork__work__screens__group_words__GridRow"][];
         };
         /**
+         * WordPair
+         * @description Why two words are near: their cosine worked out, what stands near both, documents with either and both.
+         */
+        WordPair: {
+            one: components["schemas"]["NearWord"];
+            other: components["schemas"]["NearWord"];
+            /** Lines */
+            lines: components["schemas"]["Line"][];
+            /** Shared */
+            shared: components["schemas"]["SharedContext"][];
+            /** Near Both */
+            near_both: number;
+            /** Documents */
+            documents: number[];
+        };
+        /**
          * WordRow
          * @description A word, and its form in every column.
          */
@@ -12170,6 +13082,64 @@ export interface components {
             fates: components["schemas"]["WordFate"][];
             /** Sample */
             sample: number | null;
+        };
+        /**
+         * WordVectorsSettings
+         * @description How words become vectors: by the words that stand near them, or from a file.
+         */
+        WordVectorsSettings: {
+            /**
+             * Window
+             * @description words to either side that count as near
+             * @default 5
+             */
+            window: number;
+            /**
+             * Dimensions
+             * @description numbers of a vector
+             * @default 100
+             */
+            dimensions: number;
+            /**
+             * Shift
+             * @description how many times as often as by chance a context has to be near
+             * @default 1
+             */
+            shift: number;
+            /**
+             * Smoothing
+             * @description power of the frequency of contexts; less: rare ones less
+             * @default 0.75
+             */
+            smoothing: number;
+            /**
+             * Most
+             * @description words, the most frequent
+             * @default 40000
+             */
+            most: number;
+            /** @description from this file instead: a word and its numbers a line */
+            file?: components["schemas"]["VectorFile"] | null;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * WordVectorsSummary
+         * @description Words with a vector, its numbers, lines of a file that can't be read.
+         */
+        WordVectorsSummary: {
+            /** Words */
+            words: number;
+            /** Dimensions */
+            dimensions: number;
+            /**
+             * Bad
+             * @default 0
+             */
+            bad: number;
         };
         /**
          * WordWorking
@@ -14038,6 +15008,20 @@ export interface operations {
                 members?: number | null;
                 /** @description first those that are nearly as near to another group */
                 border?: boolean;
+                /** @description corners of an area of a map, in turn: “1.5,2 3,2 3,4”; or a dense one by its number: “dense 0” */
+                area?: string | null;
+                /** @description the map that it is drawn on */
+                area_of?: "documents" | "topics" | "words";
+                /** @description documents, the first first: “12.7.301”; those nearest to their middle */
+                centre?: string | null;
+                /** @description what each weighs in it: alike, or 1, ½, ⅓ … by rank */
+                centre_weights?: "equal" | "falling";
+                /** @description so many near it */
+                centre_most?: number;
+                /** @description a document; those whose vectors are nearest to its own */
+                alike?: number | null;
+                /** @description so many of them */
+                alike_most?: number;
                 /** @description an item of the tree, or a step that joins some */
                 branch?: number | null;
                 /** @description the model of one part of the documents */
@@ -14091,7 +15075,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                step: "corpus" | "cleaning" | "matrix" | "fit" | "tree" | "groups" | "group_counts" | "group_words";
+                step: "corpus" | "cleaning" | "matrix" | "fit" | "tree" | "groups" | "group_counts" | "group_words" | "word_vectors" | "document_vectors" | "document_map" | "topic_map" | "word_map";
                 strand_id: number;
             };
             cookie?: never;
@@ -14166,6 +15150,20 @@ export interface operations {
                 members?: number | null;
                 /** @description first those that are nearly as near to another group */
                 border?: boolean;
+                /** @description corners of an area of a map, in turn: “1.5,2 3,2 3,4”; or a dense one by its number: “dense 0” */
+                area?: string | null;
+                /** @description the map that it is drawn on */
+                area_of?: "documents" | "topics" | "words";
+                /** @description documents, the first first: “12.7.301”; those nearest to their middle */
+                centre?: string | null;
+                /** @description what each weighs in it: alike, or 1, ½, ⅓ … by rank */
+                centre_weights?: "equal" | "falling";
+                /** @description so many near it */
+                centre_most?: number;
+                /** @description a document; those whose vectors are nearest to its own */
+                alike?: number | null;
+                /** @description so many of them */
+                alike_most?: number;
                 /** @description an item of the tree, or a step that joins some */
                 branch?: number | null;
                 /** @description the model of one part of the documents */
@@ -18207,7 +19205,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                step: "corpus" | "cleaning" | "matrix" | "fit" | "tree" | "groups" | "group_counts" | "group_words";
+                step: "corpus" | "cleaning" | "matrix" | "fit" | "tree" | "groups" | "group_counts" | "group_words" | "word_vectors" | "document_vectors" | "document_map" | "topic_map" | "word_map";
                 strand_id: number;
             };
             cookie?: never;
@@ -19151,6 +20149,788 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EventRecord"][];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_near_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NearWordsScreen"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_near_word: {
+        parameters: {
+            query: {
+                term: string;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NearToWord"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_word_pair: {
+        parameters: {
+            query: {
+                term: string;
+                other: string;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordPair"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_analogy: {
+        parameters: {
+            query: {
+                first: string;
+                second: string;
+                third: string;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Analogy"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_synonyms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Synonyms"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    word_vectors_txt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_alike_documents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlikeScreen"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_alike: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlikeOne"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_document_pair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document: number;
+                other: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentPair"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_middle: {
+        parameters: {
+            query?: {
+                /** @description the fit that topics are of, where that is not the strand’s */
+                of_fit?: string | null;
+                /** @description one document, from 0 */
+                document?: number | null;
+                /** @description another fit of the same documents */
+                moved_from?: string | null;
+                /** @description a term of the fit's matrix that documents hold */
+                holding?: string | null;
+                /** @description another topic of the fit, that documents hold */
+                with_topic?: number | null;
+                /** @description the share from which both are held */
+                held_from?: number | null;
+                /** @description a topic of the fit */
+                share_of?: number | null;
+                share_from?: number | null;
+                /** @description exclusive, unless it is 1 */
+                share_to?: number | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+                /** @description a period's name, such as 2014-Q1, or two joined by .. */
+                at?: string | null;
+                /** @description a group of documents, to narrow with */
+                group?: number | null;
+                /** @description a field, with its value */
+                field?: string | null;
+                value?: string | null;
+                words_from?: number | null;
+                /** @description exclusive */
+                words_to?: number | null;
+                /** @description a set of documents that may spoil models, such as empty or near */
+                flag?: string | null;
+                /** @description the key of a pass */
+                removed_by?: string | null;
+                /** @description a word of the texts, or several in a row, in any case */
+                word?: string | null;
+                /** @description a term of the matrix */
+                term?: string | null;
+                /** @description another, which stands in the same documents */
+                with_term?: string | null;
+                /** @description a group of documents, the nearest first */
+                members?: number | null;
+                /** @description first those that are nearly as near to another group */
+                border?: boolean;
+                /** @description corners of an area of a map, in turn: “1.5,2 3,2 3,4”; or a dense one by its number: “dense 0” */
+                area?: string | null;
+                /** @description the map that it is drawn on */
+                area_of?: "documents" | "topics" | "words";
+                /** @description documents, the first first: “12.7.301”; those nearest to their middle */
+                centre?: string | null;
+                /** @description what each weighs in it: alike, or 1, ½, ⅓ … by rank */
+                centre_weights?: "equal" | "falling";
+                /** @description so many near it */
+                centre_most?: number;
+                /** @description a document; those whose vectors are nearest to its own */
+                alike?: number | null;
+                /** @description so many of them */
+                alike_most?: number;
+                /** @description an item of the tree, or a step that joins some */
+                branch?: number | null;
+                /** @description the model of one part of the documents */
+                part_fit?: string | null;
+                /** @description a topic of that model */
+                own?: number | null;
+                /** @description another fit of the same documents */
+                other_fit?: string | null;
+                /** @description a topic of that fit */
+                was?: number | null;
+                /** @description a topic of this fit, with which it shares words */
+                now?: number | null;
+                /** @description a topic of the fit */
+                topic?: number | null;
+                first?: number;
+                falling?: "equal" | "falling";
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Middle"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    place_vector: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedVector"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedVector"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                of: "documents" | "topics" | "words";
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapScreen"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_colours: {
+        parameters: {
+            query: {
+                by: string;
+            };
+            header?: never;
+            path: {
+                of: "documents" | "topics" | "words";
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapColours"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_areas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                of: "documents" | "topics" | "words";
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapAreas"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_point: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                of: "documents" | "topics" | "words";
+                item: number;
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapPoint"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_on_map: {
+        parameters: {
+            query?: {
+                /** @description the fit that topics are of, where that is not the strand’s */
+                of_fit?: string | null;
+                /** @description one document, from 0 */
+                document?: number | null;
+                /** @description another fit of the same documents */
+                moved_from?: string | null;
+                /** @description a term of the fit's matrix that documents hold */
+                holding?: string | null;
+                /** @description another topic of the fit, that documents hold */
+                with_topic?: number | null;
+                /** @description the share from which both are held */
+                held_from?: number | null;
+                /** @description a topic of the fit */
+                share_of?: number | null;
+                share_from?: number | null;
+                /** @description exclusive, unless it is 1 */
+                share_to?: number | null;
+                period?: ("day" | "week" | "month" | "quarter" | "year" | "decade" | "half-century") | null;
+                /** @description a period's name, such as 2014-Q1, or two joined by .. */
+                at?: string | null;
+                /** @description a group of documents, to narrow with */
+                group?: number | null;
+                /** @description a field, with its value */
+                field?: string | null;
+                value?: string | null;
+                words_from?: number | null;
+                /** @description exclusive */
+                words_to?: number | null;
+                /** @description a set of documents that may spoil models, such as empty or near */
+                flag?: string | null;
+                /** @description the key of a pass */
+                removed_by?: string | null;
+                /** @description a word of the texts, or several in a row, in any case */
+                word?: string | null;
+                /** @description a term of the matrix */
+                term?: string | null;
+                /** @description another, which stands in the same documents */
+                with_term?: string | null;
+                /** @description a group of documents, the nearest first */
+                members?: number | null;
+                /** @description first those that are nearly as near to another group */
+                border?: boolean;
+                /** @description corners of an area of a map, in turn: “1.5,2 3,2 3,4”; or a dense one by its number: “dense 0” */
+                area?: string | null;
+                /** @description the map that it is drawn on */
+                area_of?: "documents" | "topics" | "words";
+                /** @description documents, the first first: “12.7.301”; those nearest to their middle */
+                centre?: string | null;
+                /** @description what each weighs in it: alike, or 1, ½, ⅓ … by rank */
+                centre_weights?: "equal" | "falling";
+                /** @description so many near it */
+                centre_most?: number;
+                /** @description a document; those whose vectors are nearest to its own */
+                alike?: number | null;
+                /** @description so many of them */
+                alike_most?: number;
+                /** @description an item of the tree, or a step that joins some */
+                branch?: number | null;
+                /** @description the model of one part of the documents */
+                part_fit?: string | null;
+                /** @description a topic of that model */
+                own?: number | null;
+                /** @description another fit of the same documents */
+                other_fit?: string | null;
+                /** @description a topic of that fit */
+                was?: number | null;
+                /** @description a topic of this fit, with which it shares words */
+                now?: number | null;
+                /** @description a topic of the fit */
+                topic?: number | null;
+            };
+            header?: never;
+            path: {
+                of: "documents" | "topics" | "words";
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnMap"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_map_working: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                of: "documents" | "topics" | "words";
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapWorking"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    map_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                of: "documents" | "topics" | "words";
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             400: components["responses"]["Problem400"];

@@ -17,7 +17,7 @@ from skeinwork.work.strands.strands import Wanted
 
 
 class Beside(Plan):
-    """A result of one step, of what is wanted.
+    """A result of one step, of what is wanted, with those beside the chain that it is made from.
 
     Attributes
     ----------
@@ -43,15 +43,19 @@ class Beside(Plan):
         step, fresh = steps.beside(self.step), strands.up_to_date(store.artefacts, self.wanted, self.results)
         made = {steps.CORPUS.name, *(each.what for each in found)}
         for each in steps.COMPUTED:
-            if step.follows(each) and each.name not in made and not store.artefacts.has(fresh[each.name]):
+            wanting = step.follows(each) and each.name not in made and not store.artefacts.has(fresh[each.name])
+            if each is step or (wanting and each.beside):
+                making = each.making([fresh[before.name] for before in each.parents], each.settings_of(self.wanted))
+                found.append(task_of(making, size_of(store.artefacts, self.wanted.base)))
+            elif wanting:
                 raise BadInputError(each.missing)
-        making = step.making([fresh[each.name] for each in step.parents], step.settings_of(self.wanted))
-        return [*found, task_of(making, size_of(store.artefacts, self.wanted.base))]
+        return found
 
     def run(self, work: Work) -> None:
         run_to_matrix(work, self.wanted)
-        (identity,) = work.do(self.step)
+        # What hangs beside the chain may be made from another such result.
+        made = {each.name: identity for each in steps.BESIDE for identity in work.do(each.name)}
         with work.store.connection():
             strand = strands.get(work.strand_id)
-            if strands.corpus_of(work.store.artefacts, identity) == strand.results.get(steps.CORPUS.name):
-                strand.put({self.step: identity})
+            if strands.corpus_of(work.store.artefacts, made[self.step]) == strand.results.get(steps.CORPUS.name):
+                strand.put(made)

@@ -1,0 +1,85 @@
+"""What lies in an area of a map: drawn by hand, or dense by itself."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field
+
+from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Narrowing, Piece, Scores
+from skeinwork.work.evidence.term import forms_in
+from skeinwork.work.relate.map_areas import MapOf, area_name, items_in, items_of_area
+from skeinwork.work.results.view import View
+from skeinwork.work.steps import WORD_MAP
+from skeinwork.work.steps.step import counted
+
+
+class AskedArea(Asked):
+    area: str | None = Field(
+        None,
+        max_length=4000,
+        pattern=r"^(dense \d{1,4}|-?\d+(\.\d+)?,-?\d+(\.\d+)?( -?\d+(\.\d+)?,-?\d+(\.\d+)?){2,})$",
+        description="corners of an area of a map, in turn: “1.5,2 3,2 3,4”; or a dense one by its number: “dense 0”",
+    )
+    area_of: MapOf = Field("documents", description="the map that it is drawn on")
+
+
+class InArea(Narrowing):
+    asked = AskedArea
+    names = "area"
+
+    def given(self, request: AskedArea) -> bool:
+        return bool(request.area) and request.area_of != "words"
+
+    def title(self, view: View, request: AskedArea, labels: Labels) -> str:
+        return _named(view, request)
+
+    def keep(self, view: View, request: AskedArea) -> NDArray[np.bool_]:
+        kept = np.zeros(len(view.corpus), dtype=bool)
+        kept[_items(view, request)] = True
+        return kept
+
+
+class WordsInArea(Leading):
+    asked = AskedArea
+    names = "area"
+
+    def given(self, request: AskedArea) -> bool:
+        return bool(request.area) and request.area_of == "words"
+
+    def title(self, view: View, request: AskedArea, labels: Labels) -> str:
+        return _named(view, request)
+
+    def scores(self, view: View, request: AskedArea) -> Scores:
+        here = view.matrix_of(WORD_MAP).counts[:, _items(view, request)]
+        different, times = np.diff(here.indptr), np.asarray(here.sum(axis=1)).ravel()
+        # By how many different words; within the same number by how often, against length.
+        scores = different + np.where(different > 0, times / (times + view.lengths + 1.0), 0.0)
+        return Scores(scores, "first those with the most different words of the area")
+
+    def piece(self, view: View, request: AskedArea, document: int, score: float) -> Piece:
+        items = _items(view, request)
+        row = view.matrix_of(WORD_MAP).counts[document, items]
+        return Piece(counted(row.nnz, "word"), f"{row.nnz} of {len(items)}, {counted(int(row.sum()), 'time')} in all")
+
+    def marks(self, view: View, request: AskedArea, document: int) -> Marks:
+        cleaning, matrix = view.cleaning_of(WORD_MAP), view.matrix_of(WORD_MAP)
+        forms = cleaning.token_forms(document)
+        wanted = {matrix.terms[at] for at in _items(view, request).tolist()}
+        numbers = [at for form, at in forms_in(cleaning, forms).items() if form in wanted]
+        return Marks(cleaning, np.isin(forms, numbers).astype(np.float64))
+
+
+def _items(view: View, request: AskedArea) -> NDArray[np.int64]:
+    asked = request.area or ""
+    if asked.startswith("dense "):
+        return items_of_area(view, request.area_of, int(asked.removeprefix("dense ")))
+    corners = [tuple(map(float, each.split(","))) for each in asked.split(" ")]
+    return items_in(view, request.area_of, np.array(corners))
+
+
+def _named(view: View, request: AskedArea) -> str:
+    asked = request.area or ""
+    if asked.startswith("dense "):
+        return area_name(view, request.area_of, int(asked.removeprefix("dense ")))
+    return f"{counted(len(_items(view, request)), 'word' if request.area_of == 'words' else 'document')} drawn round"

@@ -1,0 +1,250 @@
+"""Relate, the map: where items lie, how far that can be trusted, what lies close together, what one point is."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import BaseModel
+
+from skeinwork.core.corpus.grouping import groups_of
+from skeinwork.core.errors import NotFoundError
+from skeinwork.core.relate.density import SIDE
+from skeinwork.core.relate.vector_settings import MapSettings
+from skeinwork.core.working import Line
+from skeinwork.work import evidence
+from skeinwork.work.evidence import EvidenceRequest
+from skeinwork.work.relate.map_areas import STEP_OF, MapOf, area_name, density_of, trust_of
+from skeinwork.work.results import documents
+from skeinwork.work.results.view import View
+from skeinwork.work.steps import FIT, GROUPS, WORD_MAP
+from skeinwork.work.steps.maps import near_of
+from skeinwork.work.steps.step import count, counted
+from skeinwork.work.topics.breakdowns import group_fields
+
+# Values that are told apart by colour and shape; others are one.
+MOST_VALUES = 24
+_DECIMALS = 3
+
+
+class MapScreen(BaseModel):
+    """A map: ``items`` and their places, mixed in their order so that none covers a group of others.
+
+    ``trust`` is how far neighbours on it are neighbours, as a share; ``low`` and ``size`` its corner and side.
+    """
+
+    of: MapOf
+    settings: MapSettings
+    says: str
+    trust: float
+    trust_says: str
+    items: list[int]
+    x: list[float]
+    y: list[float]
+    low: list[float]
+    size: float
+    colours: list[str]
+
+
+def map_screen(view: View, of: MapOf) -> MapScreen:
+    """The map with all of its points."""
+    step = STEP_OF[of]
+    made, settings, found = view.value(step), step.parse(view.record(step).making.settings), density_of(view, of)
+    order = _mixed(len(made.items))
+    places = np.round(made.places[order].astype(np.float64), _DECIMALS)
+    return MapScreen(
+        of=of,
+        settings=settings,
+        says=_says(view, of, len(made.items)),
+        trust=float(made.trust.mean()),
+        trust_says=_trusted(len(made.items), len(made.looked_at)),
+        items=made.items[order].tolist(),
+        x=places[:, 0].tolist(),
+        y=places[:, 1].tolist(),
+        low=list(found.low),
+        size=found.size,
+        colours=_colours(view, of),
+    )
+
+
+def _mixed(n: int) -> NDArray[np.int64]:
+    return np.random.default_rng(1).permutation(n)
+
+
+def _says(view: View, of: MapOf, items: int) -> str:
+    what = counted(items, "word" if of == "words" else "document")
+    by = {"documents": "by their vectors", "topics": "by their topic shares", "words": "by their vectors"}[of]
+    without = len(view.corpus) - items if of != "words" else 0
+    left = f"; {counted(without, 'document')} with nothing to place by {'is' if without == 1 else 'are'} not on it"
+    return f"{what} {by}. Near means alike; the axes mean nothing" + (left if without else "")
+
+
+def _trusted(items: int, looked_at: int) -> str:
+    of = f"of {count(looked_at)} drawn at random" if looked_at < items else f"of all {count(items)}"
+    return f"{near_of(items)} nearest on the map, {of}: 1 where all are among the nearest in truth, .5 by chance"
+
+
+def _colours(view: View, of: MapOf) -> list[str]:
+    if of == "words":
+        return ["topic"] if view.identity(FIT) else []
+    found = [f"field {each}" for each in group_fields(view)]
+    return [*(["topic"] if view.identity(FIT) else []), *(["group"] if view.identity(GROUPS) else []), *found]
+
+
+class MapColours(BaseModel):
+    """The value of each item in the order of the map, as a number among ``values``; −1 for none of them."""
+
+    by: str
+    codes: list[int]
+    values: list[str]
+    counts: list[int]
+    topics: list[int] | None = None
+    others: int = 0
+
+
+def colours(view: View, of: MapOf, by: str) -> MapColours:
+    """What items are coloured by: ``topic``, ``group`` or ``field NAME``."""
+    made = view.value(STEP_OF[of])
+    if by not in _colours(view, of):
+        raise NotFoundError(f"The map can't be coloured by “{by[:80]}”.")
+    codes, values, topics = _codes(view, of, by)
+    here = codes[made.items]
+    counts = np.bincount(here[here >= 0], minlength=len(values))
+    if topics is None and len(values) > MOST_VALUES:
+        order = np.argsort(-counts, kind="stable")[:MOST_VALUES]
+        place = np.full(len(values), -1)
+        place[order] = np.arange(len(order))
+        here, values, counts = np.where(here >= 0, place[here], -1), [values[at] for at in order], counts[order]
+    return MapColours(
+        by=by,
+        codes=here[_mixed(len(here))].tolist(),
+        values=values,
+        counts=counts.tolist(),
+        topics=topics,
+        others=int((here < 0).sum()),
+    )
+
+
+def _codes(view: View, of: MapOf, by: str) -> tuple[NDArray[np.int64], list[str], list[int] | None]:
+    """A number for every document or term, what each stands for, and the topics where it is one."""
+    if by == "topic":
+        topics = list(range(view.model.topic_word.shape[0]))
+        names = [view.topic_words(each) for each in topics]
+        if of == "words":
+            lead = np.asarray(view.model.topic_word).argmax(axis=0)
+            columns = view.fit_matrix.columns_of(view.matrix_of(WORD_MAP).terms)
+            return np.where(columns >= 0, lead[columns], -1).astype(np.int64), names, topics
+        shares = np.asarray(view.model.doc_topic)
+        lead = np.where(shares.sum(axis=1) > 0, shares.argmax(axis=1), -1)
+        return lead.astype(np.int64), names, topics
+    if by == "group":
+        made = view.value(GROUPS)
+        return made.group.astype(np.int64), [f"group {at + 1}" for at in range(len(made.within))], None
+    codes, names = groups_of(view.corpus, by.removeprefix("field "))
+    return codes.astype(np.int64), names, None
+
+
+class Area(BaseModel):
+    """A dense area: its number, what it is called, where its peak is, how many lie in it."""
+
+    area: int
+    name: str
+    x: float
+    y: float
+    items: int
+
+
+class MapAreas(BaseModel):
+    """Where items lie close together: a density over the square, rows from the bottom, and the areas."""
+
+    side: int
+    grid: list[float]
+    areas: list[Area]
+    outside: int
+
+
+def areas(view: View, of: MapOf) -> MapAreas:
+    """The density over a map, and its dense areas, the largest first, each called by its own words."""
+    found = density_of(view, of)
+    sizes = np.bincount(found.area[found.area >= 0], minlength=len(found.peaks)).tolist()
+    return MapAreas(
+        side=SIDE,
+        grid=np.round(found.grid, 4).ravel().tolist(),
+        areas=[
+            Area(area=at, name=area_name(view, of, at), x=float(x), y=float(y), items=sizes[at])
+            for at, (x, y) in enumerate(found.peaks.tolist())
+        ],
+        outside=int((found.area < 0).sum()),
+    )
+
+
+class MapPoint(BaseModel):
+    """One item of a map: what it is called, and how it reads."""
+
+    item: int
+    name: str
+    brief: str
+    passage: str
+
+
+def point(view: View, of: MapOf, item: int) -> MapPoint:
+    """What one point of a map is."""
+    made = view.value(STEP_OF[of])
+    at = int(np.searchsorted(made.items, item))
+    if at == len(made.items) or made.items[at] != item:
+        raise NotFoundError("There is no such point on the map.")
+    if of == "words":
+        matrix = view.matrix_of(WORD_MAP)
+        times = int(matrix.counts[:, [item]].sum())
+        return MapPoint(item=item, name=matrix.display[item], brief=counted(times, "time"), passage=matrix.terms[item])
+    data = view.corpus.data[view.corpus.pointer[item] : view.corpus.pointer[item + 1]][: 4 * documents.PASSAGE]
+    text = " ".join(data.tobytes().decode("utf-8", "ignore").split())
+    passage = text if len(text) <= documents.PASSAGE else f"{text[: documents.PASSAGE].rsplit(' ', 1)[0]} …"
+    return MapPoint(item=item, name=documents.name(view, item), brief=documents.brief(view, item), passage=passage)
+
+
+class OnMap(BaseModel):
+    """What of some evidence lies on a map: its items, and how far their neighbourhoods can be trusted."""
+
+    items: list[int]
+    trust: float | None
+    looked_at: int
+
+
+def on_map(view: View, of: MapOf, selected: EvidenceRequest) -> OnMap:
+    """The items of a map that are evidence; of words those that the evidence is of."""
+    made = view.value(STEP_OF[of])
+    if of == "words":
+        term = selected.model_dump().get("term")
+        found = view.matrix_of(WORD_MAP).columns_of([term] if term else [])
+    else:
+        found = evidence.find(view, selected).documents
+    items = found[np.isin(found, made.items)]
+    said = trust_of(view, of, items)
+    return OnMap(items=np.sort(items).tolist(), trust=said[0] if said else None, looked_at=said[1] if said else 0)
+
+
+class MapWorking(BaseModel):
+    """How the trustworthiness of a map came about."""
+
+    lines: list[Line]
+    note: str
+
+
+def working(view: View, of: MapOf) -> MapWorking:
+    """The trustworthiness with its own numbers."""
+    made = view.value(STEP_OF[of])
+    n, k = len(made.items), near_of(len(made.items))
+    most = k * (2 * n - 3 * k - 1) / 2
+    beyond = float(((1 - made.trust) * most).mean())
+    line = Line(
+        name="trustworthiness",
+        formula="1 − 2 / (k (2n − 3k − 1)) · mean of Σ (rank − k)",
+        numbers=f"1 − 2 / ({k} × {2 * n - 3 * k - 1:,}) × {beyond:.1f}",
+        value=float(made.trust.mean()),
+    )
+    note = (
+        f"Over neighbours on the map that are none of an item’s {k} nearest in truth; rank is where they come among "
+        f"all {count(n)} by the cosine (Venna and Kaski 2001). The least of the {count(len(made.trust))} looked at: "
+        f"{made.trust.min():.2f}; a tenth of them is under {np.quantile(made.trust, 0.1):.2f}."
+    )
+    return MapWorking(lines=[line], note=note)
