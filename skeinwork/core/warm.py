@@ -16,6 +16,7 @@ from skeinwork.core.prevalence.differences import differences
 from skeinwork.core.prevalence.leaving_out import left_out
 from skeinwork.core.prevalence.smoothing import smoothed
 from skeinwork.core.prevalence.totals import unit_totals
+from skeinwork.core.relate.density import density
 from skeinwork.core.relate.distances import distances
 from skeinwork.core.relate.groups import GroupSettings, k_means
 from skeinwork.core.relate.layout import affinities, begin, lay_out
@@ -96,6 +97,7 @@ def _warm_map(matrix: Matrix) -> None:
         unit_vectors(each)
     lay_out(affinities(neighbours(vectors, 3)), begin(vectors))
     nearest_centres(vectors, vectors[:2])
+    density(vectors[:, :2], 1)
 
 
 def _stored(*arrays: Any) -> tuple[Any, ...]:

@@ -41,6 +41,14 @@ def upload(state: StateOf, file: Annotated[UploadFile, File()]) -> FilePreview:
     return _keep(state, name, chunks_of(file))
 
 
+@router.post("/vectors")
+def upload_vectors(state: StateOf, file: Annotated[UploadFile, File()]) -> Brought:
+    """Bring a file of vectors in; it is looked into when they are made."""
+    name = (file.filename or "vectors").replace("\\", "/").rsplit("/", 1)[-1][:255]
+    with state.store.connection():
+        return uploads.brought(state.store.keep_upload(name, chunks_of(file), state.upload_limit))
+
+
 @router.post(
     "/folder",
     openapi_extra={

@@ -8,7 +8,8 @@ from pydantic import Field
 
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Narrowing, Piece, Scores
 from skeinwork.work.evidence.term import forms_in
-from skeinwork.work.relate.map_areas import MapOf, area_name, items_in, items_of_area
+from skeinwork.work.relate.map_areas import STEP_OF, MapOf, area_name, items_in, items_of_area
+from skeinwork.work.relate.map_colours import coloured
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import WORD_MAP
 from skeinwork.work.steps.step import counted
@@ -22,6 +23,12 @@ class AskedArea(Asked):
         description="corners of an area of a map, in turn: “1.5,2 3,2 3,4”; or a dense one by its number: “dense 0”",
     )
     area_of: MapOf = Field("documents", description="the map that it is drawn on")
+    area_by: str | None = Field(
+        None, max_length=220, description="of what lies in it only these: by what they are told"
+    )
+    area_only: str | None = Field(
+        None, max_length=400, pattern=r"^\d{1,4}(\.\d{1,4})*$", description="and the values, by their numbers: “0.4”"
+    )
 
 
 class InArea(Narrowing):
@@ -71,6 +78,15 @@ class WordsInArea(Leading):
 
 
 def _items(view: View, request: AskedArea) -> NDArray[np.int64]:
+    items = _inside(view, request)
+    if not request.area_by or not request.area_only:
+        return items
+    found = coloured(view, request.area_of, request.area_by)
+    only = np.isin(found.codes, [int(each) for each in request.area_only.split(".")])
+    return items[np.isin(items, view.value(STEP_OF[request.area_of]).items[only])]
+
+
+def _inside(view: View, request: AskedArea) -> NDArray[np.int64]:
     asked = request.area or ""
     if asked.startswith("dense "):
         return items_of_area(view, request.area_of, int(asked.removeprefix("dense ")))

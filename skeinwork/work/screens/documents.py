@@ -32,7 +32,7 @@ class DocumentQuery(BaseModel):
     expression: bool = False
     filter: tuple[str, ...] = Field((), max_length=50, description="field:value")
     flag: str | None = Field(None, max_length=40)
-    evidence: str = Field("", max_length=1000, description="an evidence request, as in an address")
+    evidence: str = Field("", max_length=8000, description="an evidence request, as in an address")
     date_from: Day = ""
     date_to: Day = ""
     words_from: Count = None

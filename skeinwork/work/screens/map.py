@@ -6,7 +6,6 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
-from skeinwork.core.corpus.grouping import groups_of
 from skeinwork.core.errors import NotFoundError
 from skeinwork.core.relate.density import SIDE
 from skeinwork.core.relate.vector_settings import MapSettings
@@ -14,16 +13,16 @@ from skeinwork.core.working import Line
 from skeinwork.work import evidence
 from skeinwork.work.evidence import EvidenceRequest
 from skeinwork.work.relate.map_areas import STEP_OF, MapOf, area_name, density_of, trust_of
+from skeinwork.work.relate.map_colours import coloured, colourings
 from skeinwork.work.results import documents
 from skeinwork.work.results.view import View
-from skeinwork.work.steps import FIT, GROUPS, WORD_MAP
+from skeinwork.work.steps import WORD_MAP
 from skeinwork.work.steps.maps import near_of
 from skeinwork.work.steps.step import count, counted
-from skeinwork.work.topics.breakdowns import group_fields
 
-# Values that are told apart by colour and shape; others are one.
-MOST_VALUES = 24
 _DECIMALS = 3
+# Rows of the table of what is selected.
+_ROWS = 200
 
 
 class MapScreen(BaseModel):
@@ -62,7 +61,7 @@ def map_screen(view: View, of: MapOf) -> MapScreen:
         y=places[:, 1].tolist(),
         low=list(found.low),
         size=found.size,
-        colours=_colours(view, of),
+        colours=colourings(view, of),
     )
 
 
@@ -83,13 +82,6 @@ def _trusted(items: int, looked_at: int) -> str:
     return f"{near_of(items)} nearest on the map, {of}: 1 where all are among the nearest in truth, .5 by chance"
 
 
-def _colours(view: View, of: MapOf) -> list[str]:
-    if of == "words":
-        return ["topic"] if view.identity(FIT) else []
-    found = [f"field {each}" for each in group_fields(view)]
-    return [*(["topic"] if view.identity(FIT) else []), *(["group"] if view.identity(GROUPS) else []), *found]
-
-
 class MapColours(BaseModel):
     """The value of each item in the order of the map, as a number among ``values``; −1 for none of them."""
 
@@ -103,44 +95,16 @@ class MapColours(BaseModel):
 
 def colours(view: View, of: MapOf, by: str) -> MapColours:
     """What items are coloured by: ``topic``, ``group`` or ``field NAME``."""
-    made = view.value(STEP_OF[of])
-    if by not in _colours(view, of):
-        raise NotFoundError(f"The map can't be coloured by “{by[:80]}”.")
-    codes, values, topics = _codes(view, of, by)
-    here = codes[made.items]
-    counts = np.bincount(here[here >= 0], minlength=len(values))
-    if topics is None and len(values) > MOST_VALUES:
-        order = np.argsort(-counts, kind="stable")[:MOST_VALUES]
-        place = np.full(len(values), -1)
-        place[order] = np.arange(len(order))
-        here, values, counts = np.where(here >= 0, place[here], -1), [values[at] for at in order], counts[order]
+    found = coloured(view, of, by)
+    counts = np.bincount(found.codes[found.codes >= 0], minlength=len(found.values))
     return MapColours(
         by=by,
-        codes=here[_mixed(len(here))].tolist(),
-        values=values,
+        codes=found.codes[_mixed(len(found.codes))].tolist(),
+        values=found.values,
         counts=counts.tolist(),
-        topics=topics,
-        others=int((here < 0).sum()),
+        topics=found.topics,
+        others=int((found.codes < 0).sum()),
     )
-
-
-def _codes(view: View, of: MapOf, by: str) -> tuple[NDArray[np.int64], list[str], list[int] | None]:
-    """A number for every document or term, what each stands for, and the topics where it is one."""
-    if by == "topic":
-        topics = list(range(view.model.topic_word.shape[0]))
-        names = [view.topic_words(each) for each in topics]
-        if of == "words":
-            lead = np.asarray(view.model.topic_word).argmax(axis=0)
-            columns = view.fit_matrix.columns_of(view.matrix_of(WORD_MAP).terms)
-            return np.where(columns >= 0, lead[columns], -1).astype(np.int64), names, topics
-        shares = np.asarray(view.model.doc_topic)
-        lead = np.where(shares.sum(axis=1) > 0, shares.argmax(axis=1), -1)
-        return lead.astype(np.int64), names, topics
-    if by == "group":
-        made = view.value(GROUPS)
-        return made.group.astype(np.int64), [f"group {at + 1}" for at in range(len(made.within))], None
-    codes, names = groups_of(view.corpus, by.removeprefix("field "))
-    return codes.astype(np.int64), names, None
 
 
 class Area(BaseModel):
@@ -177,6 +141,16 @@ def areas(view: View, of: MapOf) -> MapAreas:
     )
 
 
+class MapRow(BaseModel):
+    """An item of a map in a table."""
+
+    item: int
+    name: str
+    brief: str
+    x: float
+    y: float
+
+
 class MapPoint(BaseModel):
     """One item of a map: what it is called, and how it reads."""
 
@@ -192,20 +166,23 @@ def point(view: View, of: MapOf, item: int) -> MapPoint:
     at = int(np.searchsorted(made.items, item))
     if at == len(made.items) or made.items[at] != item:
         raise NotFoundError("There is no such point on the map.")
+    name, brief = _called(view, of, item)
     if of == "words":
-        matrix = view.matrix_of(WORD_MAP)
-        times = int(matrix.counts[:, [item]].sum())
-        return MapPoint(item=item, name=matrix.display[item], brief=counted(times, "time"), passage=matrix.terms[item])
+        return MapPoint(item=item, name=name, brief=brief, passage=view.matrix_of(WORD_MAP).terms[item])
     data = view.corpus.data[view.corpus.pointer[item] : view.corpus.pointer[item + 1]][: 4 * documents.PASSAGE]
     text = " ".join(data.tobytes().decode("utf-8", "ignore").split())
     passage = text if len(text) <= documents.PASSAGE else f"{text[: documents.PASSAGE].rsplit(' ', 1)[0]} …"
-    return MapPoint(item=item, name=documents.name(view, item), brief=documents.brief(view, item), passage=passage)
+    return MapPoint(item=item, name=name, brief=brief, passage=passage)
 
 
 class OnMap(BaseModel):
-    """What of some evidence lies on a map: its items, and how far their neighbourhoods can be trusted."""
+    """What of some evidence lies on a map: its items, and how far their neighbourhoods can be trusted.
+
+    ``rows`` are the first of them, for a table.
+    """
 
     items: list[int]
+    rows: list[MapRow]
     trust: float | None
     looked_at: int
 
@@ -220,7 +197,26 @@ def on_map(view: View, of: MapOf, selected: EvidenceRequest) -> OnMap:
         found = evidence.find(view, selected).documents
     items = found[np.isin(found, made.items)]
     said = trust_of(view, of, items)
-    return OnMap(items=np.sort(items).tolist(), trust=said[0] if said else None, looked_at=said[1] if said else 0)
+    return OnMap(
+        items=np.sort(items).tolist(),
+        rows=[_row(view, of, at) for at in items[:_ROWS].tolist()],
+        trust=said[0] if said else None,
+        looked_at=said[1] if said else 0,
+    )
+
+
+def _row(view: View, of: MapOf, item: int) -> MapRow:
+    made = view.value(STEP_OF[of])
+    x, y = made.places[np.searchsorted(made.items, item)].tolist()
+    name, brief = _called(view, of, item)
+    return MapRow(item=item, name=name, brief=brief, x=round(x, _DECIMALS), y=round(y, _DECIMALS))
+
+
+def _called(view: View, of: MapOf, item: int) -> tuple[str, str]:
+    if of != "words":
+        return documents.name(view, item), documents.brief(view, item)
+    matrix = view.matrix_of(WORD_MAP)
+    return matrix.display[item], counted(int(matrix.counts[:, [item]].sum()), "time")
 
 
 class MapWorking(BaseModel):

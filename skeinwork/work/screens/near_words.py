@@ -218,12 +218,16 @@ def analogy(view: View, first: str, second: str, third: str) -> Analogy:
 
 
 class SynonymPair(BaseModel):
-    """Two words that are each other's nearest; in how many documents each stands, and both."""
+    """Two words that are each other's nearest; in how many documents each stands, and both.
+
+    ``in_row`` where they stand together so often that they may be one term rather than two words for one thing.
+    """
 
     one: NearWord
     other: NearWord
     cosine: float
     documents: list[int]
+    in_row: bool
 
 
 class Synonyms(BaseModel):
@@ -242,14 +246,17 @@ def synonyms(view: View) -> Synonyms:
     for one, other in alike[:_PAIRS]:
         held = matrix.counts[:, made.terms[[one, other]]].toarray() > 0
         cosine = float(np.round(near.cosine[one, 0], 4))
+        each = [int(held[:, 0].sum()), int(held[:, 1].sum()), int(held.all(axis=1).sum())]
         found.append(
             SynonymPair(
                 one=_word(view, one, cosine),
                 other=_word(view, other, cosine),
                 cosine=cosine,
-                documents=[int(held[:, 0].sum()), int(held[:, 1].sum()), int(held.all(axis=1).sum())],
+                documents=each,
+                in_row=2 * each[2] >= min(each[:2]),
             )
         )
+    found.sort(key=lambda pair: (pair.in_row, -pair.cosine))
     said = (
         f"{counted(len(alike), 'pair')} of {counted(len(near.near), 'word')} are each other’s nearest, with a cosine "
         f"of {_ALIKE} or more. Near is used alike, which is not meaning alike: read them before taking two as one."

@@ -824,6 +824,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/uploads/vectors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Upload Vectors
+         * @description Bring a file of vectors in; it is looked into when they are made.
+         */
+        post: operations["upload_vectors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads/folder": {
         parameters: {
             query?: never;
@@ -4447,6 +4467,14 @@ export interface components {
              */
             file: string;
         };
+        /** Body_upload_vectors */
+        Body_upload_vectors: {
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
+        };
         /** Body_upload_word_list */
         Body_upload_word_list: {
             /**
@@ -6452,6 +6480,16 @@ export interface components {
              */
             area_of: "documents" | "topics" | "words";
             /**
+             * Area By
+             * @description of what lies in it only these: by what they are told
+             */
+            area_by?: string | null;
+            /**
+             * Area Only
+             * @description and the values, by their numbers: “0.4”
+             */
+            area_only?: string | null;
+            /**
              * Centre
              * @description documents, the first first: “12.7.301”; those nearest to their middle
              */
@@ -8262,6 +8300,22 @@ export interface components {
             passage: string;
         };
         /**
+         * MapRow
+         * @description An item of a map in a table.
+         */
+        MapRow: {
+            /** Item */
+            item: number;
+            /** Name */
+            name: string;
+            /** Brief */
+            brief: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
+        /**
          * MapScreen
          * @description A map: ``items`` and their places, mixed in their order so that none covers a group of others.
          *
@@ -9317,10 +9371,14 @@ export interface components {
         /**
          * OnMap
          * @description What of some evidence lies on a map: its items, and how far their neighbourhoods can be trusted.
+         *
+         *     ``rows`` are the first of them, for a table.
          */
         OnMap: {
             /** Items */
             items: number[];
+            /** Rows */
+            rows: components["schemas"]["MapRow"][];
             /** Trust */
             trust: number | null;
             /** Looked At */
@@ -10460,6 +10518,8 @@ export interface components {
         /**
          * RelateChoices
          * @description What there is to choose from; ``suggested`` are settings by step, ``why`` the reason for each.
+         *
+         *     ``vector_fields`` are those of the files that hold vectors, ``naming_fields`` those whose values name one document.
          */
         RelateChoices: {
             /** Distances */
@@ -10474,6 +10534,10 @@ export interface components {
             units: string[];
             /** Periods */
             periods: string[];
+            /** Vector Fields */
+            vector_fields: string[];
+            /** Naming Fields */
+            naming_fields: string[];
             /** Terms */
             terms: number;
             /** Documents */
@@ -11551,6 +11615,8 @@ export interface components {
         /**
          * SynonymPair
          * @description Two words that are each other's nearest; in how many documents each stands, and both.
+         *
+         *     ``in_row`` where they stand together so often that they may be one term rather than two words for one thing.
          */
         SynonymPair: {
             one: components["schemas"]["NearWord"];
@@ -11559,6 +11625,8 @@ export interface components {
             cosine: number;
             /** Documents */
             documents: number[];
+            /** In Row */
+            in_row: boolean;
         };
         /**
          * Synonyms
@@ -15012,6 +15080,10 @@ export interface operations {
                 area?: string | null;
                 /** @description the map that it is drawn on */
                 area_of?: "documents" | "topics" | "words";
+                /** @description of what lies in it only these: by what they are told */
+                area_by?: string | null;
+                /** @description and the values, by their numbers: “0.4” */
+                area_only?: string | null;
                 /** @description documents, the first first: “12.7.301”; those nearest to their middle */
                 centre?: string | null;
                 /** @description what each weighs in it: alike, or 1, ½, ⅓ … by rank */
@@ -15154,6 +15226,10 @@ export interface operations {
                 area?: string | null;
                 /** @description the map that it is drawn on */
                 area_of?: "documents" | "topics" | "words";
+                /** @description of what lies in it only these: by what they are told */
+                area_by?: string | null;
+                /** @description and the values, by their numbers: “0.4” */
+                area_only?: string | null;
                 /** @description documents, the first first: “12.7.301”; those nearest to their middle */
                 centre?: string | null;
                 /** @description what each weighs in it: alike, or 1, ½, ⅓ … by rank */
@@ -15262,6 +15338,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FilePreview"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    upload_vectors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_upload_vectors"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Brought"];
                 };
             };
             400: components["responses"]["Problem400"];
@@ -20532,6 +20644,10 @@ export interface operations {
                 area?: string | null;
                 /** @description the map that it is drawn on */
                 area_of?: "documents" | "topics" | "words";
+                /** @description of what lies in it only these: by what they are told */
+                area_by?: string | null;
+                /** @description and the values, by their numbers: “0.4” */
+                area_only?: string | null;
                 /** @description documents, the first first: “12.7.301”; those nearest to their middle */
                 centre?: string | null;
                 /** @description what each weighs in it: alike, or 1, ½, ⅓ … by rank */
@@ -20820,6 +20936,10 @@ export interface operations {
                 area?: string | null;
                 /** @description the map that it is drawn on */
                 area_of?: "documents" | "topics" | "words";
+                /** @description of what lies in it only these: by what they are told */
+                area_by?: string | null;
+                /** @description and the values, by their numbers: “0.4” */
+                area_only?: string | null;
                 /** @description documents, the first first: “12.7.301”; those nearest to their middle */
                 centre?: string | null;
                 /** @description what each weighs in it: alike, or 1, ½, ⅓ … by rank */

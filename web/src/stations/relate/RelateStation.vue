@@ -16,12 +16,18 @@ const VIEWS: Record<string, unknown> = {
   counts: defineAsyncComponent(() => import('./CountsRoom.vue')),
   groups: defineAsyncComponent(() => import('./GroupsRoom.vue')),
   words: defineAsyncComponent(() => import('./WordsRoom.vue')),
+  near: defineAsyncComponent(() => import('./NearWordsRoom.vue')),
+  alike: defineAsyncComponent(() => import('./AlikeRoom.vue')),
+  map: defineAsyncComponent(() => import('./MapRoom.vue')),
 }
 const TITLES: Record<string, string> = {
   tree: 'What goes together',
   counts: 'How many groups of documents',
   groups: 'Documents that belong together',
   words: 'A group’s own words',
+  near: 'Words that are used alike',
+  alike: 'Documents that are alike',
+  map: 'A map to draw round',
 }
 const { strand, ply } = useStrand()
 const { open: room } = useRooms()

@@ -11,6 +11,9 @@ export default {
     { name: 'counts', label: 'How many groups', step: 'group_counts' },
     { name: 'groups', label: 'Groups', step: 'groups' },
     { name: 'words', label: 'Words by group', step: 'group_words' },
+    { name: 'near', label: 'Near words', step: 'word_vectors' },
+    { name: 'alike', label: 'Alike documents', step: 'document_vectors' },
+    { name: 'map', label: 'Map', step: 'document_map' },
   ],
   view: () => import('./RelateStation.vue'),
 } satisfies Station
