@@ -11,7 +11,7 @@ from skeinwork.server.problems import problem
 # Requests that are not files: the longest is pasted text.
 _LARGEST = 60_000_000
 _AROUND = 1_000_000
-_FILES = ("/api/uploads", "/api/uploads/folder", "/api/skeins/open")
+_FILES = ("/api/uploads", "/api/uploads/folder", "/api/uploads/vectors", "/api/skeins/open")
 
 
 class BodyLimit:

@@ -14,11 +14,12 @@ import scipy
 from numba import njit
 from numpy.typing import NDArray
 
-# Cells to a side, and the width of the kernel as a share of a side.
-SIDE = 96
-_WIDTH = 0.018
+# Cells to a side.
+SIDE = 160
+# Width of the kernel as a share of a side, of few points; of more it narrows by the sixth root of their number.
+_WIDTH, _FEW = 0.018, 2500
 # Two peaks are one area where the way between them is nowhere under this share of the lower one.
-_JOINED = 0.5
+_JOINED = 0.65
 # What belongs to an area is at least this dense, as a share of its peak.
 _EDGE = 0.15
 # Room round the outermost points, as a share of a side.
@@ -55,9 +56,9 @@ def density(places: NDArray[np.float32], least: int) -> Density:
     size = float(max(*(high - low), 1e-9)) * (1 + 2 * _MARGIN)
     corner = (low + high) / 2 - size / 2
     cell = np.minimum(((places - corner) / size * SIDE).astype(np.int64), SIDE - 1)
-    counts = np.zeros((SIDE, SIDE))
+    counts, width = np.zeros((SIDE, SIDE)), _WIDTH * min(1.0, (_FEW / len(places)) ** (1 / 6))
     np.add.at(counts, (cell[:, 1], cell[:, 0]), 1.0)
-    smooth = scipy.ndimage.gaussian_filter(counts, _WIDTH * SIDE, mode="constant")
+    smooth = scipy.ndimage.gaussian_filter(counts, width * SIDE, mode="constant")
     smooth /= max(float(smooth.max()), 1e-300)
     basin = _basins(smooth.ravel(), np.argsort(-smooth.ravel(), kind="stable"), SIDE, _JOINED)
     peak = np.zeros(int(basin.max()) + 1)

@@ -28,6 +28,8 @@ _MEETINGS, _OTHERS = 12, 4
 _EVEN = 3
 # Steps no longer than this, in units of the map.
 _LONGEST = 4.0
+# Passes after which the places to begin with are near enough.
+_ROUGHLY = 8
 _BEGIN = 3.0  # standard deviation of the map as it begins
 _REPELS = 1.0
 
@@ -90,7 +92,7 @@ def lay_out(
 def begin(vectors: NDArray[np.float32], seed: int = 1) -> NDArray[np.float64]:
     """The two leading components of vectors, float64[n_items, 2], to begin a map with."""
     middle = vectors.astype(np.float64).mean(axis=0)
-    found = truncated_svd(np.asarray(vectors - middle, dtype=np.float32), 2, seed)
+    found = truncated_svd(np.asarray(vectors - middle, dtype=np.float32), 2, seed, most_passes=_ROUGHLY)
     places = np.zeros((len(vectors), 2))
     places[:, : len(found.values)] = found.left * found.values
     spread = places.std(axis=0).max(initial=0.0)

@@ -42,10 +42,16 @@ def shared_parts(one: NDArray[np.float64], other: NDArray[np.float64]) -> NDArra
     return one * other / lengths if lengths > 0 else np.zeros(len(one))
 
 
-def mutual_pairs(near: NDArray[np.int32], cosine: NDArray[np.float32]) -> NDArray[np.int64]:
-    """Pairs of items that are each other's nearest, int64[n_pairs, 2], the nearest first."""
-    first = near[:, 0].astype(np.int64)
+def mutual_pairs(nearest: NDArray[np.int32], cosine: NDArray[np.float32]) -> NDArray[np.int64]:
+    """Pairs of items that are each other's nearest, int64[n_pairs, 2], the nearest first.
+
+    Parameters
+    ----------
+    nearest : int32[n_items], of each the nearest other item
+    cosine : float32[n_items], with it
+    """
+    first = nearest.astype(np.int64)
     here = np.arange(len(first))
     once = here[(first[first] == here) & (here < first)]
-    order = np.argsort(-cosine[once, 0], kind="stable")
+    order = np.argsort(-cosine[once], kind="stable")
     return np.stack([once[order], first[once[order]]], axis=1)

@@ -91,7 +91,9 @@ def _cells(
     for done in range(_ROUNDS):
         report("Finding neighbours", 0.0, round=done)
         sums = np.zeros((number, vectors.shape[1]))
-        np.add.at(sums, nearest_centres(sample, centres), sample)
+        cell = nearest_centres(sample, centres)
+        for each in range(number):
+            sums[each] = sample[cell == each].astype(np.float64).sum(axis=0)
         filled = (sums != 0).any(axis=1)
         centres = np.where(filled[:, None], unit_vectors(sums), centres)
     cell = nearest_centres(vectors, centres)

@@ -21,7 +21,7 @@ from skeinwork.core.progress import Report, silent
 VERSION = 1
 # Change of every singular value, as a share of itself, from which on they stand.
 _STANDS = 1e-4
-_MOST_PASSES = 40
+MOST_PASSES = 40
 # Directions beside those wanted: the last of them would be found late otherwise.
 _BESIDE = 10
 # Directions shorter than this share of the longest are rounding.
@@ -48,7 +48,9 @@ class TruncatedSvd:
     passes: int
 
 
-def truncated_svd(rows: Rows, dimensions: int, seed: int = 1, report: Report = silent) -> TruncatedSvd:
+def truncated_svd(
+    rows: Rows, dimensions: int, seed: int = 1, report: Report = silent, most_passes: int = MOST_PASSES
+) -> TruncatedSvd:
     """The leading singular values of a matrix with their directions, by subspace iteration.
 
     Parameters
@@ -56,6 +58,7 @@ def truncated_svd(rows: Rows, dimensions: int, seed: int = 1, report: Report = s
     rows : float[n_rows, n_columns], sparse or dense
     dimensions : how many are wanted; fewer come where the rows have no more
     seed : of the directions it begins with
+    most_passes : over the rows, where it need not be exact; two find all that matters of a falling spectrum
 
     Examples
     --------
@@ -67,14 +70,14 @@ def truncated_svd(rows: Rows, dimensions: int, seed: int = 1, report: Report = s
     begun = np.random.default_rng(seed).standard_normal((rows.shape[1], width))
     left = _orthonormal(times(rows, begun))
     before = np.zeros(dimensions)
-    for passes in range(1, _MOST_PASSES + 1):
+    for passes in range(1, most_passes + 1):
         right = turned_times(rows, left)
         squares, turn = eigen(gram(right))
         values = np.sqrt(np.maximum(squares, 0.0))[:dimensions]
         change = np.abs(values - before[: len(values)]).max(initial=0.0)
         moved = np.abs(values - before[: len(values)]) > _STANDS * np.maximum(values, _NONE * values.max(initial=0.0))
         report("Finding directions", min(0.99, passes / 15), change=float(change))
-        if not moved.any() or passes == _MOST_PASSES:
+        if not moved.any() or passes == most_passes:
             break
         before, held = values, squares > _NONE * squares.max(initial=0.0)
         left = _orthonormal(times(rows, times(right, turn[:, held] / np.sqrt(squares[held]))))

@@ -22,7 +22,7 @@ NAMED_BY = 3
 # An area has at least this share of the items, and so many of them.
 _SHARE, _LEAST = 0.004, 5
 # Selected items on whose neighbours the trustworthiness is looked at.
-_LOOKED_AT = 300
+_LOOKED_AT = 200
 
 
 def density_of(view: View, of: MapOf) -> Density:

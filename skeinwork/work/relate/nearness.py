@@ -8,15 +8,12 @@ from numpy.typing import NDArray
 
 from skeinwork.core.errors import BadInputError, NotFoundError
 from skeinwork.core.relate.nearest import Falling, centroid, cosines, shared_parts
-from skeinwork.core.relate.neighbours import Neighbours, neighbours, unit_vectors
+from skeinwork.core.relate.neighbours import unit_vectors
 from skeinwork.core.relate.vector_settings import DocumentVectorsSettings, WordVectorsSettings
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import DOCUMENT_VECTORS, MATRIX, WORD_VECTORS
 from skeinwork.work.steps.document_vectors import weighted
 from skeinwork.work.steps.step import count
-
-# Words whose nearest are compared at once, for near-synonyms.
-_COMPARED = 10_000
 
 
 def word_settings(view: View) -> WordVectorsSettings:
@@ -68,13 +65,6 @@ def document_place(view: View, document: int) -> int:
     if place == len(items) or items[place] != document:
         raise NotFoundError("This document has no vector: nothing of it is counted, or none was supplied.")
     return place
-
-
-def nearest_words(view: View) -> Neighbours:
-    """The nearest words of each of the most frequent."""
-    key = ("nearest words", view.identity(WORD_VECTORS))
-    unit = unit_words(view)[:_COMPARED]
-    return view.cache.get(key, lambda: neighbours(unit, min(2, len(unit) - 1)))
 
 
 def context_parts(view: View, one: int, other: int) -> NDArray[np.float64]:

@@ -132,7 +132,7 @@ def areas(view: View, of: MapOf) -> MapAreas:
     sizes = np.bincount(found.area[found.area >= 0], minlength=len(found.peaks)).tolist()
     return MapAreas(
         side=SIDE,
-        grid=np.round(found.grid, 4).ravel().tolist(),
+        grid=np.round(found.grid, 3).ravel().tolist(),
         areas=[
             Area(area=at, name=area_name(view, of, at), x=float(x), y=float(y), items=sizes[at])
             for at, (x, y) in enumerate(found.peaks.tolist())

@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from skeinwork.core.relate.nearest import cosines, mutual_pairs
 from skeinwork.core.relate.vector_settings import WordVectorsSettings
 from skeinwork.core.working import Line
-from skeinwork.work.relate.nearness import context_parts, nearest_words, unit_words, word_place, word_settings
+from skeinwork.work.relate.nearness import context_parts, unit_words, word_place, word_settings
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import WORD_VECTORS
 from skeinwork.work.steps.step import count, counted
@@ -21,6 +21,8 @@ _CONTEXTS = 15
 _PAIRS = 200
 # Nearest words of those that are shown before any is asked for.
 _SHOWN = 8
+# Of the most frequent ones.
+_FREQUENT = 200
 # Pairs whose angle is wider are no synonyms to think of.
 _ALIKE = 0.4
 
@@ -54,10 +56,16 @@ def near_words(view: View) -> NearWordsScreen:
         says=_says(view, settings),
         words=len(made.terms),
         has_contexts=made.contexts.nnz > 0,
-        begin=[_word(view, at, 1.0) for at in range(min(_SHOWN, len(made.terms)))],
+        begin=[_word(view, at, 1.0) for at in _telling(view)],
         bad=[f"{view.matrix_of(WORD_VECTORS).display[int(made.terms[0])]}: {made.bad[0].reason}"] if made.bad else [],
         bad_lines=len(made.bad),
     )
+
+
+def _telling(view: View) -> list[int]:
+    """Frequent words with the longest vectors: those that stand near the same words again and again."""
+    frequent = view.value(WORD_VECTORS).vectors[:_FREQUENT].astype(np.float64)
+    return np.argsort(-(frequent**2).sum(axis=1), kind="stable")[:_SHOWN].tolist()
 
 
 def _says(view: View, settings: WordVectorsSettings) -> str:
@@ -182,8 +190,13 @@ def word_pair(view: View, one: str, other: str) -> WordPair:
             for at in order
         ],
         near_both=both,
-        documents=[int(held[:, 0].sum()), int(held[:, 1].sum()), int(held.all(axis=1).sum())],
+        documents=_holding(held),
     )
+
+
+def _holding(held: NDArray[np.bool_]) -> list[int]:
+    """Documents that hold the one, the other, both, of bool[n_docs, 2]."""
+    return [int(held[:, 0].sum()), int(held[:, 1].sum()), int(held.all(axis=1).sum())]
 
 
 class Analogous(NearWord):
@@ -239,14 +252,13 @@ class Synonyms(BaseModel):
 
 def synonyms(view: View) -> Synonyms:
     """Words that are each other's nearest, the nearest first."""
-    near, made, matrix = nearest_words(view), view.value(WORD_VECTORS), view.matrix_of(WORD_VECTORS)
-    pairs = mutual_pairs(near.near, near.cosine)
-    alike = [(one, other) for one, other in pairs.tolist() if near.cosine[one, 0] >= _ALIKE]
+    made, matrix = view.value(WORD_VECTORS), view.matrix_of(WORD_VECTORS)
+    alike = [pair for pair in mutual_pairs(made.nearest, made.cosine).tolist() if made.cosine[pair[0]] >= _ALIKE]
+    held = matrix.counts.tocsc()[:, made.terms[np.array(alike[:_PAIRS], np.int64).ravel()]] > 0
     found = []
-    for one, other in alike[:_PAIRS]:
-        held = matrix.counts[:, made.terms[[one, other]]].toarray() > 0
-        cosine = float(np.round(near.cosine[one, 0], 4))
-        each = [int(held[:, 0].sum()), int(held[:, 1].sum()), int(held.all(axis=1).sum())]
+    for at, (one, other) in enumerate(alike[:_PAIRS]):
+        cosine = float(np.round(made.cosine[one], 4))
+        each = _holding(held[:, [2 * at, 2 * at + 1]].toarray())
         found.append(
             SynonymPair(
                 one=_word(view, one, cosine),
@@ -258,7 +270,7 @@ def synonyms(view: View) -> Synonyms:
         )
     found.sort(key=lambda pair: (pair.in_row, -pair.cosine))
     said = (
-        f"{counted(len(alike), 'pair')} of {counted(len(near.near), 'word')} are each other’s nearest, with a cosine "
-        f"of {_ALIKE} or more. Near is used alike, which is not meaning alike: read them before taking two as one."
+        f"{counted(len(alike), 'pair')} of {counted(len(made.nearest), 'word')} are each other’s nearest, with a "
+        f"cosine of {_ALIKE} or more. Near is used alike, not meaning alike: read them before taking two as one."
     )
     return Synonyms(pairs=found, says=said)

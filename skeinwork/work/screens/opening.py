@@ -13,9 +13,22 @@ from pydantic import BaseModel
 from skeinwork.core.in_words import percent
 from skeinwork.work.relate.branches import clusters
 from skeinwork.work.relate.compared_words import compared
+from skeinwork.work.relate.map_areas import density_of
 from skeinwork.work.results.flags import FLAGS
 from skeinwork.work.results.view import View
-from skeinwork.work.steps import CLEANING, CORPUS, FIT, GROUP_WORDS, GROUPS, MATRIX, STEPS, TREE
+from skeinwork.work.screens.near_words import synonyms
+from skeinwork.work.steps import (
+    CLEANING,
+    CORPUS,
+    DOCUMENT_MAP,
+    FIT,
+    GROUP_WORDS,
+    GROUPS,
+    MATRIX,
+    STEPS,
+    TREE,
+    WORD_VECTORS,
+)
 from skeinwork.work.steps.step import Link, counted
 from skeinwork.work.steps.step import count as said
 
@@ -95,6 +108,25 @@ def _group_words(view: View) -> Opening | None:
     )
 
 
+def _word_vectors(view: View) -> Opening | None:
+    pairs = [pair for pair in synonyms(view).pairs if not pair.in_row and pair.documents[2]]
+    if not pairs:
+        return None
+    one, other = pairs[0].one, pairs[0].other
+    return Opening(
+        request=urlencode({"term": one.term, "with_term": other.term}),
+        why=f"“{one.display}” and “{other.display}” are each other’s nearest, with a cosine of {pairs[0].cosine:.2f}",
+    )
+
+
+def _document_map(view: View) -> Opening | None:
+    found = density_of(view, "documents")
+    if not len(found.peaks):
+        return None
+    size = int((found.area == 0).sum())
+    return Opening(request="area=dense+0", why=f"the largest dense area of the map, {counted(size, 'document')}")
+
+
 _BY_STEP: dict[Link[Any, Any, Any], Callable[[View], Opening | None]] = {
     CORPUS: _corpus,
     CLEANING: _cleaning,
@@ -103,6 +135,8 @@ _BY_STEP: dict[Link[Any, Any, Any], Callable[[View], Opening | None]] = {
     TREE: _tree,
     GROUPS: _groups,
     GROUP_WORDS: _group_words,
+    WORD_VECTORS: _word_vectors,
+    DOCUMENT_MAP: _document_map,
 }
 
 

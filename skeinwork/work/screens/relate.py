@@ -62,7 +62,9 @@ def choices(view: View) -> RelateChoices:
     counts = view.matrix.counts
     documents, terms = counts.shape
     fields, period = group_fields(view), suggested_period(view)
-    field = view.cached("suggested", lambda: suggested(view)).group or next(iter(fields), None)
+    # What is suggested for tracking is so by topics, of which there may be none yet.
+    tracked = view.cached("suggested", lambda: suggested(view)).group if view.identity(steps.FIT) else None
+    field = tracked or next(iter(fields), None)
     author = next((c.name for c in view.corpus.columns if c.role in ("author", "source")), None)
     by: dict[str, Any] = {"field": field} if field else {"period": period} if period else {}
     unit = {"unit": author} if author and author != field and author in unit_fields(view) else {}

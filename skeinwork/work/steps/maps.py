@@ -29,6 +29,8 @@ from skeinwork.work.steps.word_vectors import WORD_VECTORS, WordVectors
 SAMPLE = 1000
 # Items of a map: the interface draws as many.
 MOST_ITEMS = 100_000
+# Numbers of a vector from which on neighbours are looked for in its leading directions.
+_FEW = 100
 _SECONDS = 2e-7  # a byte
 
 
@@ -124,13 +126,22 @@ def _summary(made: Map) -> MapSummary:
 def _laid_out(items: NDArray[np.int64], vectors: NDArray[np.float32], settings: MapSettings, report: Report) -> Map:
     n = len(items)
     k = min(settings.neighbours, n - 1)
-    found = neighbours.neighbours(vectors, k, settings.seed, part_of(report, 0.0, 0.35))
-    attract, begun = affinities(found), begin(vectors, settings.seed)
-    places = lay_out(attract, begun, settings.tightness, settings.seed, part_of(report, 0.35, 0.9))
+    few = _fewer_numbers(vectors, settings.seed, part_of(report, 0.0, 0.1))
+    found = neighbours.neighbours(few, k, settings.seed, part_of(report, 0.1, 0.4))
+    attract, begun = affinities(found), begin(few, settings.seed)
+    places = lay_out(attract, begun, settings.tightness, settings.seed, part_of(report, 0.4, 0.9))
     report("Looking at what stayed near", 0.9)
     looked_at = np.sort(np.random.default_rng(settings.seed).permutation(n)[:SAMPLE])
     trust = trustworthiness(vectors, places, looked_at, near_of(n))
     return Map(items, places, looked_at, trust)
+
+
+def _fewer_numbers(vectors: NDArray[np.float32], seed: int, report: Report) -> NDArray[np.float32]:
+    """Vectors in their leading directions, where they have so many numbers that neighbours take long to find."""
+    if vectors.shape[1] <= _FEW:
+        return vectors
+    found = truncated_svd.truncated_svd(vectors, _FEW, seed, report, most_passes=2)
+    return unit_vectors(found.left * found.values)
 
 
 def near_of(n: int) -> int:

@@ -19,6 +19,7 @@ from skeinwork.core.matrix.matrix import Matrix, term_stream
 from skeinwork.core.progress import Report, part_of
 from skeinwork.core.relate import truncated_svd as svd
 from skeinwork.core.relate import word_contexts as contexts
+from skeinwork.core.relate.neighbours import neighbours, unit_vectors
 from skeinwork.core.relate.vector_settings import VectorFile, WordVectorsSettings
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.store.artefacts import Making
@@ -29,6 +30,8 @@ from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads,
 
 # Lines that can't be read, of which each is told.
 MOST_BAD = 1000
+# Words of which the nearest is looked for, the most frequent.
+COMPARED = 10_000
 _SECONDS = 4e-7  # a byte
 
 
@@ -49,12 +52,15 @@ class WordVectors:
     terms : int64[n_words], columns of the matrix, rising
     vectors : float32[n_words, n_dimensions]
     contexts : csr float32[n_words, n_words], how strongly words stand near each other; empty of a file
+    nearest, cosine : int32[n_compared] and float32[n_compared], of the most frequent words the nearest of them
     bad : lines of a file that can't be read, the first of them
     """
 
     terms: NDArray[np.int64]
     vectors: NDArray[np.float32]
     contexts: scipy.sparse.csr_matrix
+    nearest: NDArray[np.int32]
+    cosine: NDArray[np.float32]
     bad: list[BadVector]
 
 
@@ -92,6 +98,8 @@ class WordVectorsStep(Step[WordVectorsSettings, WordVectors, WordVectorsSummary]
             "near": near.data,
             "near_indices": near.indices.astype(np.int32),
             "near_indptr": near.indptr.astype(np.int64),
+            "nearest": value.nearest,
+            "cosine": value.cosine,
         }, {"bad": [list(each) for each in value.bad]}
 
     def load(self, stored: Stored, earlier: Earlier) -> WordVectors:
@@ -99,7 +107,7 @@ class WordVectorsStep(Step[WordVectorsSettings, WordVectors, WordVectorsSummary]
         n = len(part("terms"))
         near = scipy.sparse.csr_matrix((part("near"), part("near_indices"), part("near_indptr")), shape=(n, n))
         bad = [BadVector(int(at), str(reason)) for at, reason in stored.document("bad")]
-        return WordVectors(part("terms"), part("vectors"), near, bad)
+        return WordVectors(part("terms"), part("vectors"), near, part("nearest"), part("cosine"), bad)
 
     def check(self, stored: Stored, earlier: Earlier) -> WordVectorsSummary:
         made = self.load(stored, earlier)
@@ -111,6 +119,9 @@ class WordVectorsStep(Step[WordVectorsSettings, WordVectors, WordVectorsSummary]
         data = expect_array("near", near.data, np.float32, (None,), 0)
         expect_array("near_indices", near.indices, np.int32, (len(data),), 0, len(terms) - 1)
         expect_pointer("near_indptr", near.indptr.astype(np.int64), len(terms), len(data))
+        compared = min(len(terms), COMPARED)
+        expect_array("nearest", made.nearest, np.int32, (compared,), 0, compared - 1)
+        expect_array("cosine", made.cosine, np.float32, (compared,), -1.01, 1.01)
         return _summary(made)
 
     def said(self, settings: WordVectorsSettings, summary: WordVectorsSummary) -> Said:
@@ -155,7 +166,14 @@ def word_vectors(
     # A word that has no context has no direction.
     held = np.diff(weights.indptr) > 0
     weights = scipy.sparse.csr_matrix(weights[held][:, held], dtype=np.float32)
-    return WordVectors(terms[held].astype(np.int64), vectors[held], weights, [])
+    return _whole(terms[held].astype(np.int64), vectors[held], weights, [])
+
+
+def _whole(
+    terms: NDArray[np.int64], vectors: NDArray[np.float32], near: scipy.sparse.csr_matrix, bad: list[BadVector]
+) -> WordVectors:
+    found = neighbours(unit_vectors(vectors[:COMPARED]), 1)
+    return WordVectors(terms, vectors, near, found.near.ravel(), found.cosine.ravel(), bad)
 
 
 def _of_file(
@@ -179,4 +197,4 @@ def _of_file(
     order = np.argsort(columns)
     nothing = (np.zeros(0, np.float32), np.zeros(0, np.int32), np.zeros(len(columns) + 1, np.int64))
     none = scipy.sparse.csr_matrix(nothing, shape=(len(columns), len(columns)))
-    return WordVectors(columns[order], found.vectors[order], none, found.bad[:MOST_BAD])
+    return _whole(columns[order], found.vectors[order], none, found.bad[:MOST_BAD])

@@ -331,6 +331,8 @@ const colourName = (by: string) =>
   display: grid;
   grid-template-columns: minmax(0, 1fr) 12.5rem;
   gap: 0.9rem;
+}
+.spread-out > :deep(.legend) {
   max-height: 472px;
 }
 .tip {
