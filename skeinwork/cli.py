@@ -111,6 +111,14 @@ def _parser() -> argparse.ArgumentParser:
     )
     weave.add_argument("pattern", type=Path)
     from_files(weave)
+    weave.add_argument(
+        "--vectors",
+        type=Path,
+        nargs="+",
+        default=[],
+        metavar="FILE",
+        help="files of vectors that the pattern names, in any order",
+    )
     weighing = command(
         "weigh",
         "Write the document-term matrix of documents as tables, sparse files and a dictionary.",
@@ -219,7 +227,8 @@ def _weave(options: argparse.Namespace) -> int:
     from skeinwork.work.batch import weave
 
     pattern = filters.pattern(options)
-    names = weave.run(pattern, options.documents, options.out, _report(options), options.tables, options.lists)
+    given = (options.tables, options.lists, options.vectors)
+    names = weave.run(pattern, options.documents, options.out, _report(options), *given)
     return _written(options, names)
 
 

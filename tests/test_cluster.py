@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import io
 import json
 import os
 import signal
@@ -15,6 +16,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from fastapi.testclient import TestClient
 
@@ -170,6 +172,12 @@ def swept(folder: Path, data: bytes, scheduler: str | None) -> dict[tuple[str, s
             assert client.post(f"/api/strands/{strand}/pins", json={**side, **about}).status_code == 201
         pins = [each["id"] for each in pinned.get("holds")["pins"]]
         pinned.job("pins/trials", {"pins": pins, "over": ["seed-2", "forms-none"]})
+        rows = io.BytesIO()
+        np.save(rows, np.random.default_rng(1).normal(size=(data.count(b"\n") - 1, 9)))
+        sent = client.post("/api/uploads/vectors", files={"file": ("rows.npy", rows.getvalue())}).json()
+        supplied = {"of": "file", "file": {"sha256": sent["sha256"]}}
+        for step, settings in (("document_vectors", supplied), ("document_map", {}), ("word_map", {})):
+            pinned.job(f"beside/{step}", settings)
     results = state.store.artefacts
     stored = [results.open(each) for each in results.identities()]
     return {(each.identity, each.making.step): dict(each.checksums) for each in stored}
@@ -186,6 +194,7 @@ def test_two_workers_without_a_common_disk_give_the_bytes_of_local_ones(tmp_path
     # Both ways to clean, one of them with the matrix that fits are compared on; the sweep's fits and three more.
     assert (made["corpus"], made["tokens"], made["cleaning"], made["matrix"]) == (1, 1, 2, 3)
     assert (made["fit"], made["measures"], made["twin"]) == (7, 4, 4)
+    assert (made["document_vectors"], made["word_vectors"], made["document_map"], made["word_map"]) == (1, 1, 1, 1)
     assert (made["topic_statement"], made["word_statement"]) == (3, 2)
     for folder in scheduler.folder.glob("worker-*"):
         assert not list(folder.rglob("*.npy"))

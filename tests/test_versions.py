@@ -75,6 +75,9 @@ BESIDE: dict[str, tuple[str, dict[str, Any]]] = {
     "counts": ("group_counts", {"most": 5, "seeds": 2}),
     "harbours": ("group_words", {"field": "harbour"}),
     "years": ("group_words", {"period": "year", "unit": "writer"}),
+    "near": ("word_vectors", {"dimensions": 12}),
+    "weights": ("document_vectors", {"dimensions": 10}),
+    "means": ("document_vectors", {"of": "words", "words": {"dimensions": 10}}),
 }
 GOLDEN: dict[str, list[str]] = json.loads((Path(__file__).parent / "golden.json").read_text(encoding="utf-8"))
 
@@ -140,8 +143,19 @@ def everything(store: ArtefactStore, folder: Path) -> Iterator[tuple[str, str]]:
                 for name, (step, chosen) in BESIDE.items():
                     beside = steps.beside(step)
                     yield f"{step}: {name}", steps.make(store, beside.making(matrix, beside.parse(chosen)))
+                for kind, making in mapped(matrix, made):
+                    yield kind, steps.make(store, making)
                 for name, making in compared_with(matrix, made, cleaning):
                     yield name, steps.make(store, making)
+
+
+def mapped(matrix: str, fit: str) -> Iterator[tuple[str, Making]]:
+    """Maps, each of what it is laid out from."""
+    for name, step in (("near", steps.WORD_MAP), ("weights", steps.DOCUMENT_MAP)):
+        (of,) = step.parents
+        before = steps.beside(of.name).making(matrix, of.parse(BESIDE[name][1])).identity
+        yield f"{step.name}: {name}", step.making(before, step.parse({}))
+    yield "topic_map", steps.TOPIC_MAP.making(fit, steps.TOPIC_MAP.parse({"neighbours": 8, "tightness": 2}))
 
 
 def compared_with(matrix: str, fit: str, cleaning: str) -> Iterator[tuple[str, Making]]:

@@ -61,6 +61,10 @@ def test_weave_reproduces_the_servers_results_byte_for_byte(
         ("groups", {"groups": 5}),
         ("group_counts", {"most": 4, "seeds": 2}),
         ("group_words", {"field": "harbour"}),
+        ("word_map", {}),
+        ("document_vectors", {"dimensions": 20}),
+        ("document_map", {"neighbours": 10}),
+        ("topic_map", {}),
     ):
         wait_for(client, client.post(f"/api/strands/{strand}/beside/{step}", json=settings).json()["job"])
     for work, wanted in (
@@ -86,6 +90,8 @@ def test_weave_reproduces_the_servers_results_byte_for_byte(
     assert written == {name: archive.read(name) for name in archive.namelist()}
     assert json.loads(written["pattern.json"])["other_seeds"] == [1, 2]
     assert {"tree.nwk", "clusters.csv", "document-groups.csv", "group-counts.csv", "group-words.csv"} <= set(written)
+    assert {"map-of-documents.csv", "map-of-topics.csv", "map-of-words.csv"} <= set(written)
+    assert {"word-vectors.txt", "document-vectors.npy"} <= set(written)
     assert {"regression-on-harbour-date.csv", "models-by-harbour.csv", "models-by-year.csv"} <= set(written)
     assert {"streams-by-year.csv", "streams-by-year.graphml"} <= set(written)
     assert written["statements.csv"].count(b"There is") >= 5 and b"seed 1" in written["statements.csv"]

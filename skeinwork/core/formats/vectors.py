@@ -220,7 +220,7 @@ def read_word_vectors(path: Path, name: str, wanted: frozenset[str]) -> WordVect
     reader, words = VectorReader(), dict[str, int]()
     with path.open("rb") as source:
         for at, line in enumerate(source):
-            word, _, rest = _decoded(line).strip().partition(" " if b" " in line.strip() else "\t")
+            word, rest = [*_decoded(line).split(maxsplit=1), "", ""][:2]
             if not word or (at == 0 and word.isdigit() and rest.strip().isdigit()) or word not in wanted:
                 continue
             if word not in words:

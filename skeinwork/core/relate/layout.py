@@ -49,6 +49,8 @@ def affinities(found: Neighbours) -> scipy.sparse.csr_matrix:
     squares = np.maximum(2.0 - 2.0 * found.cosine.astype(np.float64), 0.0)
     one_way = np.empty((n, k))
     _shared_out(squares, np.log(max(k / _EVEN, 1.0)), one_way)
+    # What exp gives differs between machines in its last bits, and a layout makes much of little.
+    one_way = np.round(one_way, 9)
     pointer = np.arange(0, n * k + 1, k)
     made = scipy.sparse.csr_matrix((one_way.ravel(), found.near.ravel().astype(np.int64), pointer), shape=(n, n))
     both = scipy.sparse.csr_matrix((made + made.T) / 2)
@@ -107,17 +109,14 @@ def _shared_out(squares: Any, entropy: float, out: Any) -> None:
     for item in range(n):
         nearest = squares[item].min()
         low, high, precision = 0.0, np.inf, 1.0
-        for _ in range(60):
+        for _ in range(50):
             whole, mean = 0.0, 0.0
             for at in range(k):
                 weight = np.exp(-precision * (squares[item, at] - nearest))
                 out[item, at] = weight
                 whole += weight
                 mean += weight * (squares[item, at] - nearest)
-            found = np.log(whole) + precision * mean / whole
-            if abs(found - entropy) < 1e-6:
-                break
-            if found > entropy:
+            if np.log(whole) + precision * mean / whole > entropy:
                 low = precision
                 precision = precision * 2 if np.isinf(high) else (low + high) / 2
             else:

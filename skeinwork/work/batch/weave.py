@@ -146,6 +146,27 @@ def lists_for(settings: CleanSettings, paths: Sequence[Path]) -> dict[str, bytes
     return {key: known[key] for key in wanted}
 
 
+def vectors_for(pattern: Pattern, paths: Sequence[Path]) -> list[SourceFile]:
+    """The files of vectors that results beside the chain are made from.
+
+    Raises
+    ------
+    BadInputError
+        naming those that none of the files is.
+    """
+    given = source_files(paths)
+    words, documents = pattern.beside.word_vectors, pattern.beside.document_vectors
+    wanted = [words.file] if words else []
+    if documents:
+        wanted += [documents.file, documents.words.file]
+    known = {each.sha256 for each in given}
+    if missing := [each.name or each.sha256 for each in wanted if each and each.sha256 not in known]:
+        raise BadInputError(
+            f"The pattern's vectors are in the files {', '.join(missing)}. Give each as it was, with --vectors."
+        )
+    return given
+
+
 def _as_kept(path: Path) -> Iterator[bytes]:
     """A file as the lists of each kind that it can be read as are kept."""
     data, faults = _bytes_of(path), list[BadInputError]()
@@ -244,6 +265,7 @@ def run(
     report: Report = silent,
     tables: Sequence[Path] = (),
     lists: Sequence[Path] = (),
+    vectors: Sequence[Path] = (),
     write: Write | None = None,
 ) -> list[str]:
     """Run all steps and write every export into a folder, all or none; returns the files' names.
@@ -266,12 +288,13 @@ def run(
             given = pattern(files) if callable(pattern) else pattern
             pattern = for_tables(for_files(given, files), joined)
             words = lists_for(pattern.clean, lists)
+            supplied = [] if write else vectors_for(pattern, vectors)
             place = place_for(out)
         except BadInputError as fault:
             raise UsageError(str(fault)) from fault
         try:
             store = ArtefactStore(Path(folder) / "results")
-            uploads = bring_in([*files, *joined], Path(folder) / "files")
+            uploads = bring_in([*files, *joined, *supplied], Path(folder) / "files")
             for sha256, data in words.items():
                 (uploads / sha256).write_bytes(data)
             named = [(file.sha256, file.name) for file in files]
@@ -304,8 +327,10 @@ def _write(pattern: Pattern, named: Named, store: ArtefactStore, uploads: Path, 
     made = steps.chain(corpus, pattern)
     by_step = {steps.CORPUS.name: corpus} | {making.step: steps.make(store, making, uploads, report) for making in made}
     for step in steps.BESIDE:
-        if settings := getattr(pattern.beside, step.name):
-            making = step.making([by_step[each.name] for each in step.parents], settings)
+        settings = getattr(pattern.beside, step.name)
+        wanted = any(each.follows(step) and getattr(pattern.beside, each.name) for each in steps.BESIDE)
+        if settings or wanted:
+            making = step.making([by_step[each.name] for each in step.parents], settings or step.parse({}))
             by_step[step.name] = steps.make(store, making, uploads, report)
     view = View(store, by_step, uploads=uploads)
     for seed in pattern.other_seeds:

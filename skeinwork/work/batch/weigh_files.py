@@ -93,7 +93,7 @@ def run(
         (place / "pattern.json").write_text(known.to_json(), encoding="utf-8")
         return ["pattern.json", *_write(view, known, outcome, place)]
 
-    return weave.run(pattern or pattern_of, paths, out, report, tables, lists, write)
+    return weave.run(pattern or pattern_of, paths, out, report, tables, lists, write=write)
 
 
 def _write(view: View, pattern: Pattern, outcome: str | None, place: Path) -> list[str]:

@@ -136,8 +136,10 @@ def _summary(made: DocumentVectors) -> DocumentVectorsSummary:
 
 
 def weighted(matrix: Matrix, weighting: Weighting) -> scipy.sparse.csr_matrix:
-    """The weights of terms that vectors are made from, float64[n_docs, n_terms]."""
-    return scipy.sparse.csr_matrix(weigh(matrix.counts, weighting, matrix.learn()))
+    """The weights of terms that vectors are made from, float64[n_docs, n_terms], as all machines have them."""
+    found = scipy.sparse.csr_matrix(weigh(matrix.counts, weighting, matrix.learn()), dtype=np.float64, copy=True)
+    found.data = np.round(found.data, 9)
+    return found
 
 
 def _of_terms(earlier: Earlier, settings: DocumentVectorsSettings, report: Report) -> DocumentVectors:
