@@ -173,7 +173,7 @@ def swept(folder: Path, data: bytes, scheduler: str | None) -> dict[tuple[str, s
         pins = [each["id"] for each in pinned.get("holds")["pins"]]
         pinned.job("pins/trials", {"pins": pins, "over": ["seed-2", "forms-none"]})
         rows = io.BytesIO()
-        np.save(rows, np.random.default_rng(1).normal(size=(data.count(b"\n") - 1, 9)))
+        np.save(rows, np.random.default_rng(1).normal(size=(pinned.get("")["summaries"]["corpus"]["documents"], 9)))
         sent = client.post("/api/uploads/vectors", files={"file": ("rows.npy", rows.getvalue())}).json()
         supplied = {"of": "file", "file": {"sha256": sent["sha256"]}}
         for step, settings in (("document_vectors", supplied), ("document_map", {}), ("word_map", {})):

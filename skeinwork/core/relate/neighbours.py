@@ -74,7 +74,7 @@ def neighbours(vectors: NDArray[np.float32], k: int, seed: int = 1, report: Repo
     for cell, here in enumerate(members):
         for begins in range(0, len(here), _TILE):
             check_wanted()
-            report("Finding neighbours", (starts[cell] + begins) / n)
+            report("Finding neighbours", float(starts[cell] + begins) / n)
             part = here[begins : begins + _TILE].astype(np.int64)
             _search(vectors[part], part, turned, order.astype(np.int32), spans[cell], near, cosine)
     return Neighbours(near, cosine)

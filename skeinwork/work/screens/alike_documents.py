@@ -175,8 +175,8 @@ def pair(view: View, one: int, other: int) -> DocumentPair:
                 value=float(x @ y) / max(lengths[0] * lengths[1], 1e-300),
             ),
             Line(
-                name=f"cosine of their weights ({weights})",
-                formula="Σ w v / (|w| |v|), over terms of both",
+                name="cosine of their weights",
+                formula=f"Σ w v / (|w| |v|), over terms of both; weighed by {weights}",
                 numbers=shown + (f" + … ({counted(both, 'term')})" if both > 4 else ""),
                 value=float(parts.sum()),
             ),

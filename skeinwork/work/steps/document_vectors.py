@@ -28,6 +28,7 @@ from skeinwork.work.steps.corpus import CORPUS
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, counted
 from skeinwork.work.steps.supplied_vectors import as_brought_in, vectors_of_field, vectors_of_file
+from skeinwork.work.steps.tokens import TOKENS
 from skeinwork.work.steps.word_vectors import MOST_BAD, word_vectors
 
 _SECONDS = 3e-7  # a byte
@@ -65,7 +66,7 @@ class DocumentVectorsStep(Step[DocumentVectorsSettings, DocumentVectors, Documen
     VERSION: ClassVar[int] = 1
     settings: ClassVar[type[BaseModel]] = DocumentVectorsSettings
     summary: ClassVar[type[BaseModel]] = DocumentVectorsSummary
-    needs = (MATRIX, CLEANING)
+    needs = (MATRIX, CLEANING, TOKENS)
 
     def parts(self, settings: DocumentVectorsSettings) -> dict[str, int]:
         if settings.of == "terms":

@@ -27,6 +27,7 @@ from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.corpus import sound
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, count, counted
+from skeinwork.work.steps.tokens import TOKENS
 
 # Lines that can't be read, of which each is told.
 MOST_BAD = 1000
@@ -72,7 +73,7 @@ class WordVectorsStep(Step[WordVectorsSettings, WordVectors, WordVectorsSummary]
     VERSION: ClassVar[int] = 1
     settings: ClassVar[type[BaseModel]] = WordVectorsSettings
     summary: ClassVar[type[BaseModel]] = WordVectorsSummary
-    needs = (MATRIX, CLEANING)
+    needs = (MATRIX, CLEANING, TOKENS)
 
     def parts(self, settings: WordVectorsSettings) -> dict[str, int]:
         return {} if settings.file else {"contexts": contexts.VERSION, "svd": svd.VERSION}

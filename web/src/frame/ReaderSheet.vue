@@ -3,7 +3,7 @@ import InputText from 'primevue/inputtext'
 import { computed, nextTick, onMounted, ref } from 'vue'
 
 import { ask, client } from '@/api/client'
-import { strandPath, useStrandId, useStrandParts } from '@/api/strand'
+import { strandPath, useStrand, useStrandParts } from '@/api/strand'
 import { useTopics } from '@/api/topics'
 import PassageText from '@/marks/PassageText.vue'
 import TagLegend from '@/marks/TagLegend.vue'
@@ -17,7 +17,7 @@ import { useEvidence } from './evidence'
 
 const { get, set } = useAddress()
 const { select, request } = useEvidence()
-const id = useStrandId()
+const { id, ply } = useStrand()
 const { fit, label, dye, dyes } = useTopics()
 const sheet = ref<HTMLElement>()
 const document_ = computed(() => Number(get('read', '0')))
@@ -44,6 +44,10 @@ const last = computed(() => reader.pages.value.at(-1))
 /** The next part with a place that was found, beyond those shown. */
 const further = computed(() => found.value?.matching?.find((part) => part > (last.value?.part ?? 0)))
 const names = computed(() => new Map(found.value?.tags.map((each) => [each.tag, each.name])))
+const alike = computed(() => {
+  const query = { part: 'alike', doc: String(document_.value), ev: `alike=${document_.value}` }
+  return { path: `/strand/${id.value}/relate`, query }
+})
 const close = () => set({ read: '', marks: '', at: '' })
 /** Next and previous in the evidence the document was opened from, else in the corpus. */
 async function go(by: number) {
@@ -79,6 +83,7 @@ onMounted(async () => {
       <h2 class="cut">{{ found?.name ?? 'Document' }}</h2>
       <span class="soft cut">{{ found?.brief }}</span>
       <span class="grow" />
+      <RouterLink v-if="ply('document_vectors')?.identity" :to="alike">alike</RouterLink>
       <button class="plain" @click="go(-1)">
         <span class="hidden-text">Previous document</span><span aria-hidden="true"><kbd>k</kbd> ◂</span>
       </button>

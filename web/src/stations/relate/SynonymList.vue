@@ -78,7 +78,10 @@ td {
   padding: 0.15rem 1.2rem 0.15rem 0;
   border-bottom: 1px solid var(--hairline);
 }
-td button:hover {
+td button.plain {
+  min-height: 24px;
+}
+td button.plain:hover {
   color: var(--woad);
   text-decoration: underline;
 }

@@ -86,7 +86,10 @@ td {
   padding: 0.1rem 0.9rem 0.1rem 0;
   border-bottom: 1px solid var(--hairline);
 }
-td button:hover {
+td button.plain {
+  min-height: 24px;
+}
+td button.plain:hover {
   color: var(--woad);
   text-decoration: underline;
 }
