@@ -22,6 +22,7 @@ from skeinwork.core.formats.archive import pack
 from skeinwork.core.formats.dates import MISSING
 from skeinwork.core.formats.records import FileSettings
 from skeinwork.core.progress import Report, silent
+from skeinwork.core.relate.vector_settings import DocumentVectorsSettings, WordVectorsSettings
 from skeinwork.core.text.clean import CleanSettings
 from skeinwork.store.artefacts import ArtefactStore
 from skeinwork.work import steps
@@ -155,7 +156,8 @@ def vectors_for(pattern: Pattern, paths: Sequence[Path]) -> list[SourceFile]:
         naming those that none of the files is.
     """
     given = source_files(paths)
-    words, documents = pattern.beside.word_vectors, pattern.beside.document_vectors
+    words: WordVectorsSettings | None = getattr(pattern.beside, steps.WORD_VECTORS.name)
+    documents: DocumentVectorsSettings | None = getattr(pattern.beside, steps.DOCUMENT_VECTORS.name)
     wanted = [words.file] if words else []
     if documents:
         wanted += [documents.file, documents.words.file]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from skeinwork.core.corpus.about import about
 from skeinwork.core.corpus.grouping import groups_of
 from skeinwork.core.errors import NotFoundError
 from skeinwork.work.relate.document_groups import group_name
@@ -20,11 +21,13 @@ MOST_VALUES = 24
 
 
 def colourings(view: View, of: MapOf) -> list[str]:
-    """What a map can be coloured by: ``topic``, ``group``, ``field NAME``."""
+    """What a map can be coloured by: ``topic``, ``group``, ``language``, ``field NAME``."""
     if of == "words":
         return ["topic"] if view.identity(FIT) else []
     found = [f"field {each}" for each in group_fields(view)]
-    return [*(["topic"] if view.identity(FIT) else []), *(["group"] if view.identity(GROUPS) else []), *found]
+    several = len(np.unique(view.survey.language)) > 1
+    there = {"topic": bool(view.identity(FIT)), "group": bool(view.identity(GROUPS)), "language": several}
+    return [*(name for name, can in there.items() if can), *found]
 
 
 @dataclass(frozen=True)
@@ -78,5 +81,8 @@ def _codes(view: View, of: MapOf, by: str) -> tuple[NDArray[np.int64], list[str]
     if by == "group":
         made = view.value(GROUPS)
         return made.group.astype(np.int64), [group_name(view, at) for at in range(len(made.within))], None
+    if by == "language":
+        told = about(view.corpus, view.survey)
+        return told.language.astype(np.int64), list(told.languages), None
     codes, names = groups_of(view.corpus, by.removeprefix("field "))
     return codes.astype(np.int64), names, None

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, toRaw, watch } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrand, useStrandQuery } from '@/api/strand'
@@ -26,7 +26,7 @@ const { id } = useStrand()
 const { dye, label } = useTopics()
 const address = useAddress()
 const { request, text: selected, select } = useEvidence()
-const { query, map, areas, told, colours } = useMap(
+const { query, map, points, areas, told, colours } = useMap(
   props.of,
   identity,
   computed(() => address.get('by')),
@@ -43,7 +43,9 @@ function toggle(value: number) {
   if (!next.delete(value)) next.add(value)
   address.set({ only: [...next].sort((one, other) => one - other).join('.') })
 }
-const pointDyes = computed(() => colours.value?.codes.map((code) => (code < 0 ? -1 : dyes.value[code])))
+const pointDyes = computed(() =>
+  colours.value ? Int16Array.from(colours.value.codes, (code) => (code < 0 ? -1 : dyes.value[code])) : undefined,
+)
 const counts = computed(() => {
   const [codes, alone] = [colours.value?.codes, only.value]
   return alone.size && codes ? (at: number) => alone.has(codes[at]) : () => true
@@ -80,23 +82,28 @@ const onMap = useStrandQuery(
 )
 const answered = computed(() => (selected.value && !onMap.isPlaceholderData.value ? onMap.data.value : undefined))
 const lit = computed(() => {
-  if (!selected.value) return undefined
-  if (answered.value) {
-    const items = new Set(answered.value.items)
-    return new Set((map.value?.items ?? []).flatMap((item, at) => (items.has(item) ? [at] : [])))
-  }
-  return formed.value ? new Set(formed.value) : undefined
+  if (formed.value && !answered.value) return mask(points.value.x.length, formed.value)
+  if (!answered.value) return undefined
+  const items = new Set(toRaw(answered.value).items)
+  return Uint8Array.from(points.value.items, (item) => Number(items.has(item)))
 })
+function mask(size: number, set: number[]) {
+  const found = new Uint8Array(size)
+  for (const at of set) found[at] = 1
+  return found
+}
+watch(answered, () => (formed.value = undefined))
 const drawn = ref('')
 function take(corners: Corner[]) {
   if (!map.value) return
-  formed.value = inside(map.value.x, map.value.y, corners).filter(counts.value)
+  formed.value = inside(points.value.x, points.value.y, corners).filter(counts.value)
   drawn.value = `${counted(formed.value.length, noun)} drawn round.`
   const alone = only.value.size ? { area_by: told.value, area_only: [...only.value].join('.') } : {}
-  select({ area: written(corners), area_of: props.of, ...alone })
+  // What is drawn round shows first; what follows of it, the evidence and the address, after that.
+  requestAnimationFrame(() => setTimeout(() => select({ area: written(corners), area_of: props.of, ...alone })))
 }
 function open(at: number) {
-  const item = map.value?.items[at]
+  const item = points.value.items[at]
   if (item === undefined) return
   if (props.of === 'words') {
     const name = point.data.value?.item === item ? point.data.value.passage : undefined
@@ -106,7 +113,7 @@ function open(at: number) {
 const clear = () => address.set({ ev: '', evp: '' })
 
 const hovered = ref<{ at: number; x: number; y: number }>({ at: -1, x: 0, y: 0 })
-const item = computed(() => (hovered.value.at < 0 ? undefined : map.value?.items[hovered.value.at]))
+const item = computed(() => (hovered.value.at < 0 ? undefined : points.value.items[hovered.value.at]))
 const point = useStrandQuery(
   'point of a map',
   () => [props.of, identity.value, item.value],
@@ -214,8 +221,8 @@ const colourName = (by: string) =>
       <div class="spread-out">
         <MapSheet
           v-model:sight="sight"
-          :x="map.x"
-          :y="map.y"
+          :x="points.x"
+          :y="points.y"
           :dye="pointDyes"
           :counts="counts"
           :lit="lit"

@@ -13,14 +13,14 @@ import { mode as theme } from '@/theme/mode'
  */
 export type Way = 'round' | 'box' | 'move'
 const props = defineProps<{
-  x: number[]
-  y: number[]
+  x: Float64Array
+  y: Float64Array
   /** Dye and stitch of each point; -1 for plain ink. */
-  dye: ArrayLike<number> | undefined
+  dye: Int16Array | undefined
   /** Whether a point is drawn at all. */
   counts: (at: number) => boolean
   /** Those that are evidence: the others are faint. */
-  lit: Set<number> | undefined
+  lit: Uint8Array | undefined
   areas: Schemas['MapAreas'] | undefined
   whole: Sight
   outline: Corner[]
@@ -41,45 +41,6 @@ const radius = computed(() => {
   return usual * Math.min(2.2, (props.whole.size / sight.value.size) ** 0.4)
 })
 
-function draw() {
-  const area = canvas.value
-  const pen = area?.getContext('2d')
-  if (!area || !pen) return
-  const scale = window.devicePixelRatio || 1
-  area.width = width.value * scale
-  area.height = props.height * scale
-  pen.scale(scale, scale)
-  const style = getComputedStyle(area)
-  const paths = new Map<string, Path2D>()
-  for (let at = 0; at < props.x.length; at++) {
-    if (!props.counts(at)) continue
-    const [px, py] = [sheet.value.x(props.x[at]), sheet.value.y(props.y[at])]
-    if (px < -5 || py < -5 || px > width.value + 5 || py > props.height + 5) continue
-    const dye = props.dye?.[at] ?? -1
-    const faint = props.lit && !props.lit.has(at)
-    const key = `${faint ? 'a' : 'b'} ${dye}`
-    let path = paths.get(key)
-    if (!path) paths.set(key, (path = new Path2D()))
-    trace(path, dye < 0 ? 0 : stitchOf(dye), px, py, props.lit && !faint ? radius.value * 1.25 : radius.value)
-  }
-  // What is faint is drawn first, so that it covers none of what is lit.
-  for (const key of [...paths.keys()].sort()) {
-    const [depth, dye] = key.split(' ')
-    pen.globalAlpha = depth === 'a' ? 0.22 : 0.85
-    pen.fillStyle = style.getPropertyValue(Number(dye) < 0 ? '--soft' : `--dye-${dyeOf(Number(dye))}`)
-    pen.fill(paths.get(key)!)
-  }
-}
-onMounted(draw)
-watch([() => [props.x, props.dye, props.counts, props.lit, props.height], sheet, theme], draw, { flush: 'post' })
-let observer: ResizeObserver | undefined
-onMounted(() => {
-  width.value = box.value?.clientWidth ?? 600
-  observer = new ResizeObserver(([entry]) => (width.value = Math.max(200, entry.contentRect.width)))
-  if (box.value) observer.observe(box.value)
-})
-onBeforeUnmount(() => observer?.disconnect())
-
 /** Heights at which the density is drawn as lines, as shares of the highest. */
 const LEVELS = [0.06, 0.2, 0.45, 0.75]
 const rings = computed(() => {
@@ -97,6 +58,80 @@ const lines = computed(() => {
       .join(''),
   )
 })
+function draw() {
+  const area = canvas.value
+  const pen = area?.getContext('2d')
+  if (!area || !pen) return
+  const scale = window.devicePixelRatio || 1
+  area.width = width.value * scale
+  area.height = props.height * scale
+  pen.scale(scale, scale)
+  const style = getComputedStyle(area)
+  drawRings(pen, style)
+  const inks = new Map<number, string>()
+  const ink = (value: number) => {
+    if (!inks.has(value)) inks.set(value, style.getPropertyValue(value < 0 ? '--soft' : `--dye-${dyeOf(value)}`))
+    return inks.get(value)!
+  }
+  // What is faint is drawn first, so that it covers none of what is lit.
+  for (const faint of props.lit ? [true, false] : [false]) {
+    pen.globalAlpha = faint ? 0.22 : 0.85
+    const r = props.lit && !faint ? radius.value * 1.25 : radius.value
+    // Some at a time, in the mixed order that they come in, so that no colour covers the others.
+    const few = Math.max(200, Math.ceil(props.x.length / 16))
+    for (let begins = 0; begins < props.x.length; begins += few)
+      for (const [value, path] of traced(begins, begins + few, faint, r)) {
+        pen.fillStyle = ink(value)
+        pen.fill(path)
+      }
+  }
+}
+/** Some points as paths, one for each dye. */
+function traced(begins: number, ends: number, faint: boolean, r: number) {
+  const { x, y, dye, lit, counts } = props
+  const { x: toX, y: toY } = sheet.value
+  const [right, bottom, dots] = [width.value + 5, props.height + 5, small.value]
+  const paths = new Map<number, Path2D>()
+  for (let at = begins; at < Math.min(ends, x.length); at++) {
+    if ((lit && !lit[at]) !== (faint && !!lit) || !counts(at)) continue
+    const [px, py] = [toX(x[at]), toY(y[at])]
+    if (px < -5 || py < -5 || px > right || py > bottom) continue
+    const value = dye ? dye[at] : -1
+    let path = paths.get(value)
+    if (!path) paths.set(value, (path = new Path2D()))
+    if (dots) path.rect(px - r, py - r, 2 * r, 2 * r)
+    else trace(path, value < 0 ? 0 : stitchOf(value), px, py, r)
+  }
+  return paths
+}
+/** How densely points lie, as lines under them. */
+function drawRings(pen: CanvasRenderingContext2D, style: CSSStyleDeclaration) {
+  pen.strokeStyle = style.getPropertyValue('--soft')
+  pen.fillStyle = style.getPropertyValue('--sunk')
+  lines.value.forEach((line, at) => {
+    const path = new Path2D(line)
+    pen.globalAlpha = 0.25
+    pen.fill(path)
+    pen.globalAlpha = 0.4 + 0.15 * at
+    pen.stroke(path)
+  })
+}
+/** So small that a shape can't be told. */
+const small = computed(() => radius.value < 1.8 && props.x.length > 20_000)
+onMounted(draw)
+watch([() => [props.x, props.dye, props.counts, props.lit, props.height, lines.value], sheet, theme], draw, {
+  flush: 'post',
+})
+let observer: ResizeObserver | undefined
+/** Ahead of the first look at a point. */
+onMounted(() => setTimeout(() => index.value, 200))
+onMounted(() => {
+  width.value = box.value?.clientWidth ?? 600
+  observer = new ResizeObserver(([entry]) => (width.value = Math.max(200, entry.contentRect.width)))
+  if (box.value) observer.observe(box.value)
+})
+onBeforeUnmount(() => observer?.disconnect())
+
 /** Names that have room, the largest areas first. */
 const labels = computed(() => {
   const placed: { x: number; y: number; half: number; area: Schemas['Area'] }[] = []
@@ -213,7 +248,6 @@ const kept = computed(() =>
     @blur="frame = undefined"
     @pointerleave="emit('hover', -1, { x: 0, y: 0 })">
     <svg :width="width" :height="height" role="presentation">
-      <path v-for="(line, at) in lines" :key="at" :d="line" class="ring" :style="{ opacity: 0.35 + 0.16 * at }" />
       <foreignObject x="0" y="0" :width="width" :height="height">
         <canvas
           ref="canvas"
@@ -255,13 +289,6 @@ canvas {
 }
 canvas.move {
   cursor: grab;
-}
-.ring {
-  fill: var(--sunk);
-  fill-opacity: 0.5;
-  stroke: var(--soft);
-  stroke-width: 1;
-  pointer-events: none;
 }
 .names text {
   font-family: var(--heading);

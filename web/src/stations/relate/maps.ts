@@ -1,4 +1,4 @@
-import { computed, type Ref } from 'vue'
+import { computed, toRaw, type Ref } from 'vue'
 
 import { ask, client, type Schemas } from '@/api/client'
 import { strandPath, useStrandQuery } from '@/api/strand'
@@ -27,7 +27,13 @@ export function useMap(of: MapOf, identity: Ref<string | null | undefined>, by: 
     (id) => ask(client.GET('/api/strands/{strand_id}/relate/maps/{of}/areas', { params: path(id) })),
     made,
   )
-  const map = computed(() => (made() && query.data.value?.of === of ? query.data.value : undefined))
+  // As they came: to ask a watched list for each of 100 000 places takes a second.
+  const map = computed(() => (made() && query.data.value?.of === of ? toRaw(query.data.value) : undefined))
+  const points = computed(() => ({
+    x: Float64Array.from(map.value?.x ?? []),
+    y: Float64Array.from(map.value?.y ?? []),
+    items: Int32Array.from(map.value?.items ?? []),
+  }))
   const told = computed(() => (map.value?.colours.includes(by.value) ? by.value : (map.value?.colours[0] ?? '')))
   const colours = useStrandQuery(
     'colours of a map',
@@ -43,11 +49,12 @@ export function useMap(of: MapOf, identity: Ref<string | null | undefined>, by: 
   return {
     query,
     map,
+    points,
     areas: computed(() => (made() ? areas.data.value : undefined)),
     told,
     colours: computed(() =>
       told.value && colours.data.value?.by === told.value && colours.data.value.codes.length === map.value?.x.length
-        ? colours.data.value
+        ? toRaw(colours.data.value)
         : undefined,
     ),
   }
