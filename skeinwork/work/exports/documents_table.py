@@ -75,3 +75,22 @@ def documents_table(view: View, labels: Labels) -> Iterator[bytes]:
             ]
 
     return csv_rows(header, rows())
+
+
+def vocabulary_table(view: View) -> Iterator[bytes]:
+    """The columns of the matrix."""
+    matrix = view.fit_matrix
+    totals, frequency = matrix.totals, matrix.document_frequency
+    rows = (
+        [at + 1, term, matrix.display[at], int(matrix.lengths[at]), int(totals[at]), int(frequency[at])]
+        for at, term in enumerate(matrix.terms)
+    )
+    return csv_rows(["column", "term", "shown as", "words", "count", "documents"], rows)
+
+
+def rejected_table(view: View) -> Iterator[bytes]:
+    """Everything that was left out or noted when the documents were brought in."""
+    rows = (
+        [each["file"], each["line"], each["reason"], each["raw"]] for each in view.corpus_record.document("trouble")
+    )
+    return csv_rows(["file", "line", "reason", "left out, as it was"], rows)

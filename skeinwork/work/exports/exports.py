@@ -21,7 +21,7 @@ from skeinwork.core.topics.words import ownness
 from skeinwork.work.evidence.topic import held, over_documents
 from skeinwork.work.exports import related
 from skeinwork.work.exports.apart_files import apart_table, streams_graph, streams_table
-from skeinwork.work.exports.documents_table import documents_table
+from skeinwork.work.exports.documents_table import documents_table, rejected_table, vocabulary_table
 from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.exports.pattern import Pattern
 from skeinwork.work.exports.regression_files import regression_table
@@ -96,24 +96,6 @@ def topic_words_table(view: View, labels: Labels) -> Iterator[bytes]:
         if model.topic_word[k, t] >= LEAST_SHARE
     )
     return csv_rows(["topic", "label", "term", "shown as", "probability", "ownness"], rows)
-
-
-def vocabulary_table(view: View) -> Iterator[bytes]:
-    matrix = view.fit_matrix
-    totals, frequency = matrix.totals, matrix.document_frequency
-    rows = (
-        [at + 1, term, matrix.display[at], int(matrix.lengths[at]), int(totals[at]), int(frequency[at])]
-        for at, term in enumerate(matrix.terms)
-    )
-    return csv_rows(["column", "term", "shown as", "words", "count", "documents"], rows)
-
-
-def rejected_table(view: View) -> Iterator[bytes]:
-    """Everything that was left out or noted when the documents were brought in."""
-    rows = (
-        [each["file"], each["line"], each["reason"], each["raw"]] for each in view.corpus_record.document("trouble")
-    )
-    return csv_rows(["file", "line", "reason", "left out, as it was"], rows)
 
 
 def _tracked(begins: str, tracks: Iterable[Breakdown]) -> dict[str, Breakdown]:

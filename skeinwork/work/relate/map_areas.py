@@ -20,7 +20,7 @@ MapOf = Literal["documents", "topics", "words"]
 STEP_OF: dict[str, MapStep] = {"documents": DOCUMENT_MAP, "topics": TOPIC_MAP, "words": WORD_MAP}
 NAMED_BY = 3
 # An area has at least this share of the items, and so many of them.
-_SHARE, _LEAST = 0.004, 5
+_SHARE, _LEAST = 0.006, 5
 # Selected items on whose neighbours the trustworthiness is looked at.
 _LOOKED_AT = 200
 

@@ -93,7 +93,7 @@ function traced(begins: number, ends: number, faint: boolean, r: number) {
   const [right, bottom, dots] = [width.value + 5, props.height + 5, small.value]
   const paths = new Map<number, Path2D>()
   for (let at = begins; at < Math.min(ends, x.length); at++) {
-    if ((lit && !lit[at]) !== (faint && !!lit) || !counts(at)) continue
+    if ((lit && !lit[at] !== faint) || !counts(at)) continue
     const [px, py] = [toX(x[at]), toY(y[at])]
     if (px < -5 || py < -5 || px > right || py > bottom) continue
     const value = dye ? dye[at] : -1
