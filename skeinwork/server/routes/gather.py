@@ -10,7 +10,7 @@ from skeinwork.core.text.concordance import Order
 from skeinwork.server.records import attachment, saves
 from skeinwork.server.routing import Offset, QueryOf, RankedOf, Routes
 from skeinwork.server.state import ViewOf
-from skeinwork.work.exports import exports
+from skeinwork.work.exports.documents_table import rejected_table
 from skeinwork.work.screens import documents, gather, reader
 from skeinwork.work.screens.documents import ContextPage, DocumentPage
 from skeinwork.work.screens.gather import Overview, TroubleKind
@@ -34,7 +34,7 @@ def rejected(view: ViewOf, most: Annotated[int, Query(ge=1, le=1000)] = 100) -> 
 @router.get("/rejected.csv", **saves("text/csv"))
 def rejected_csv(view: ViewOf) -> Response:
     """The same as a file, whole."""
-    return attachment(b"".join(exports.rejected_table(view)), "rejected.csv", "text/csv")
+    return attachment(b"".join(rejected_table(view)), "rejected.csv", "text/csv")
 
 
 @router.get("/documents")
