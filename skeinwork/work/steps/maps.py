@@ -27,8 +27,8 @@ from skeinwork.work.steps.word_vectors import WORD_VECTORS, WordVectors
 
 # Items on whose neighbours the trustworthiness is looked at: its mean is then known to some .005.
 SAMPLE = 1000
-# Items of a map: the interface draws as many.
-MOST_ITEMS = 100_000
+# Items of a map: fewer have no neighbours to speak of, and more the interface can't draw.
+FEWEST_ITEMS, MOST_ITEMS = 5, 100_000
 # Numbers of a vector from which on neighbours are looked for in its leading directions.
 _FEW = 100
 _SECONDS = 2e-7  # a byte
@@ -83,10 +83,9 @@ class MapStep(Step[MapSettings, Map, MapSummary]):
 
     def compute(self, earlier: Earlier, settings: MapSettings, report: Report) -> tuple[Map, MapSummary]:
         items, vectors = self.vectors_of(earlier.load(self.needs[0]))
-        if not 10 <= len(items) <= MOST_ITEMS:
-            raise BadInputError(
-                f"{counted(len(items), 'item')} have a place; a map is of 10 to {MOST_ITEMS:,} of them."
-            )
+        if not FEWEST_ITEMS <= len(items) <= MOST_ITEMS:
+            said = f"{counted(len(items), 'item')} would be on the map; it is of {FEWEST_ITEMS} to {MOST_ITEMS:,}."
+            raise BadInputError(said)
         made = _laid_out(items, unit_vectors(vectors), settings, report)
         return made, _summary(made)
 
