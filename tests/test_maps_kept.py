@@ -224,6 +224,19 @@ def test_a_map_is_out_of_date_when_what_it_is_made_from_is(kept: Fits) -> None:
     assert {states()[each] for each in ("document_vectors", "document_map")} == {"stale"}
 
 
+def test_words_drawn_round_are_those_on_the_map(kept: Fits) -> None:
+    kept.job("beside/word_map", {"neighbours": 6})
+    there = kept.get("relate/maps/words")
+    low, far = np.array(there["low"]) - 1, np.array(there["low"]) + there["size"] + 1
+    whole = f"{low[0]:.1f},{low[1]:.1f} {far[0]:.1f},{low[1]:.1f} {far[0]:.1f},{far[1]:.1f} {low[0]:.1f},{far[1]:.1f}"
+    drawn = kept.get("relate/maps/words/selected", area=whole, area_of="words")
+    assert drawn["items"] == sorted(there["items"])
+    assert drawn["trust"] is not None
+    one = kept.get("relate/maps/words/selected", term="fog")["items"]
+    both = kept.get("relate/maps/words/selected", term="fog", with_term=drawn["rows"][0]["name"].lower())["items"]
+    assert len(one) == 1 and set(one) < set(drawn["items"]) and set(one) <= set(both)
+
+
 def test_a_pattern_with_a_map_alone_makes_what_it_is_laid_out_from(served: TestClient, tmp_path: Path) -> None:
     found = Fits(served, bring_in(served, "alone.csv", table(ROWS)))
     found.job("beside/document_map", {"neighbours": 6})

@@ -31,7 +31,6 @@ _LONGEST = 4.0
 # Passes after which the places to begin with are near enough.
 _ROUGHLY = 8
 _BEGIN = 3.0  # standard deviation of the map as it begins
-_REPELS = 1.0
 
 
 def affinities(found: Neighbours) -> scipy.sparse.csr_matrix:
@@ -78,7 +77,7 @@ def lay_out(
     row = np.repeat(np.arange(attract.shape[0]), np.diff(attract.indptr))
     once = row < attract.indices  # a pair moves both
     one, other = row[once].astype(np.int64), attract.indices[once].astype(np.int64)
-    rate = 2 * _MEETINGS * attract.data[once] / 2
+    rate = _MEETINGS * attract.data[once]
     chance = np.random.default_rng(seed)
     phase, order = chance.random(len(one)), chance.permutation(len(one))
     one, other, rate = one[order], other[order], rate[order]
@@ -150,7 +149,7 @@ def _epoch(
                     if far != item:
                         x, y = places[item, 0] - places[far, 0], places[item, 1] - places[far, 1]
                         square = x * x + y * y
-                        push = 2.0 * _REPELS / ((0.1 + square) * (1.0 + square))
+                        push = 2.0 / ((0.1 + square) * (1.0 + square))
                         places[item, 0] += _bounded(push * x) * step
                         places[item, 1] += _bounded(push * y) * step
 

@@ -42,6 +42,11 @@ def shared_parts(one: NDArray[np.float64], other: NDArray[np.float64]) -> NDArra
     return one * other / lengths if lengths > 0 else np.zeros(len(one))
 
 
+def strongest(parts: NDArray[np.float64], most: int) -> list[int]:
+    """The places of the greatest numbers over 0, the greatest first, ``most`` at most."""
+    return [at for at in np.argsort(-parts, kind="stable")[:most].tolist() if parts[at] > 0]
+
+
 def mutual_pairs(nearest: NDArray[np.int32], cosine: NDArray[np.float32]) -> NDArray[np.int64]:
     """Pairs of items that are each other's nearest, int64[n_pairs, 2], the nearest first.
 

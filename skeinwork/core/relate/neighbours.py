@@ -68,7 +68,7 @@ def neighbours(vectors: NDArray[np.float32], k: int, seed: int = 1, report: Repo
         asked = [[0]]
     else:
         order, members, asked = _cells(vectors, seed, report)
-    turned = np.ascontiguousarray(vectors[order].T)
+    turned, names = np.ascontiguousarray(vectors[order].T), order.astype(np.int32)
     starts = np.concatenate([[0], np.cumsum([len(each) for each in members])]).astype(np.int64)
     spans = [np.array([[starts[cell], starts[cell + 1]] for cell in cells], np.int64) for cells in asked]
     for cell, here in enumerate(members):
@@ -76,7 +76,7 @@ def neighbours(vectors: NDArray[np.float32], k: int, seed: int = 1, report: Repo
             check_wanted()
             report("Finding neighbours", float(starts[cell] + begins) / n)
             part = here[begins : begins + _TILE].astype(np.int64)
-            _search(vectors[part], part, turned, order.astype(np.int32), spans[cell], near, cosine)
+            _search(vectors[part], part, turned, names, spans[cell], near, cosine)
     return Neighbours(near, cosine)
 
 
@@ -99,8 +99,8 @@ def _cells(
     cell = nearest_centres(vectors, centres)
     order = np.argsort(cell, kind="stable")
     members = np.split(order, np.cumsum(np.bincount(cell, minlength=number))[:-1])
-    between = neighbours(centres, min(_CELLS, number - 1)) if number > 1 else None
-    asked = [[at, *(between.near[at].tolist() if between else [])] for at in range(number)]
+    between = neighbours(centres, min(_CELLS, number - 1)).near
+    asked = [[at, *between[at].tolist()] for at in range(number)]
     return order, members, asked
 
 

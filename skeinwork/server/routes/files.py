@@ -28,25 +28,30 @@ def _previewed(state: State, file: Brought, settings: FileSettings | None) -> Fi
     return preview_file(state.store.upload_path(file.sha256), file, settings)
 
 
-def _keep(state: State, name: str, chunks: Iterable[bytes], settings: FileSettings | None = None) -> FilePreview:
+def _name(file: UploadFile) -> str:
+    """What the analyst calls it, without folders."""
+    return (file.filename or "file").replace("\\", "/").rsplit("/", 1)[-1][:255]
+
+
+def _kept(state: State, name: str, chunks: Iterable[bytes]) -> Brought:
     with state.store.connection():
-        kept = uploads.brought(state.store.keep_upload(name, chunks, state.upload_limit))
-    return _previewed(state, kept, settings)
+        return uploads.brought(state.store.keep_upload(name, chunks, state.upload_limit))
+
+
+def _keep(state: State, name: str, chunks: Iterable[bytes], settings: FileSettings | None = None) -> FilePreview:
+    return _previewed(state, _kept(state, name, chunks), settings)
 
 
 @router.post("")
 def upload(state: StateOf, file: Annotated[UploadFile, File()]) -> FilePreview:
     """Bring a file in; answers with its detected settings and a preview."""
-    name = (file.filename or "file").replace("\\", "/").rsplit("/", 1)[-1][:255]
-    return _keep(state, name, chunks_of(file))
+    return _keep(state, _name(file), chunks_of(file))
 
 
 @router.post("/vectors")
 def upload_vectors(state: StateOf, file: Annotated[UploadFile, File()]) -> Brought:
     """Bring a file of vectors in; it is looked into when they are made."""
-    name = (file.filename or "vectors").replace("\\", "/").rsplit("/", 1)[-1][:255]
-    with state.store.connection():
-        return uploads.brought(state.store.keep_upload(name, chunks_of(file), state.upload_limit))
+    return _kept(state, _name(file), chunks_of(file))
 
 
 @router.post(

@@ -16,7 +16,7 @@ from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT
 from skeinwork.work.steps.corpus import base_of, operations_of
 from skeinwork.work.steps.fit import token_weights
-from skeinwork.work.steps.step import Step
+from skeinwork.work.steps.step import OnDisk, Step
 from skeinwork.work.strands.strands import Wanted
 
 
@@ -89,7 +89,7 @@ def present(view: View, step: Step[Any, Any, Any]) -> Present:
     corpus, matrix = view.corpus_record, view.matrix_of_record(step)
     cleaning = view.store.open(matrix.making.inputs[0])
     settings: dict[str, Any] = {
-        "base": base_of(view.store, corpus.identity),
+        "base": base_of(OnDisk(view.store), corpus.identity),
         "shape": operations_of(corpus.making),
         "clean": dict(cleaning.making.settings),
         "weigh": dict(matrix.making.settings),

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.relate.nearest import Falling
+from skeinwork.core.relate.nearest import Falling, strongest
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
 from skeinwork.work.evidence.term import forms_in
 from skeinwork.work.relate.nearness import near_document, near_middle, term_parts, weights_of_documents
@@ -62,9 +62,8 @@ class Alike(Leading):
 
     def piece(self, view: View, request: AskedAlike, document: int, score: float) -> Piece:
         parts = term_parts(view, request.alike or 0, document)
-        order = [at for at in np.argsort(-parts, kind="stable")[:_NAMED].tolist() if parts[at] > 0]
         display = view.matrix_of(DOCUMENT_VECTORS).display
-        shared = ", ".join(display[at] for at in order)
+        shared = ", ".join(display[at] for at in strongest(parts, _NAMED))
         return Piece(f"{score:.2f}", f"shares {shared}" if shared else "shares no counted term")
 
     def marks(self, view: View, request: AskedAlike, document: int) -> Marks:

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 from pydantic import Field
 
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Narrowing, Piece, Scores
-from skeinwork.work.evidence.term import forms_in
+from skeinwork.work.evidence.term import different_words, forms_in
 from skeinwork.work.relate.map_areas import STEP_OF, MapOf, area_name, items_in, items_of_area
 from skeinwork.work.relate.map_colours import coloured
 from skeinwork.work.results.view import View
@@ -43,7 +43,7 @@ class InArea(Narrowing):
 
     def keep(self, view: View, request: AskedArea) -> NDArray[np.bool_]:
         kept = np.zeros(len(view.corpus), dtype=bool)
-        kept[_items(view, request)] = True
+        kept[items_asked(view, request)] = True
         return kept
 
 
@@ -58,26 +58,24 @@ class WordsInArea(Leading):
         return _named(view, request)
 
     def scores(self, view: View, request: AskedArea) -> Scores:
-        here = view.matrix_of(WORD_MAP).counts[:, _items(view, request)]
-        different, times = np.diff(here.indptr), np.asarray(here.sum(axis=1)).ravel()
-        # By how many different words; within the same number by how often, against length.
-        scores = different + np.where(different > 0, times / (times + view.lengths + 1.0), 0.0)
-        return Scores(scores, "first those with the most different words of the area")
+        here = view.matrix_of(WORD_MAP).counts[:, items_asked(view, request)]
+        return Scores(different_words(here, view.lengths), "first those with the most different words of the area")
 
     def piece(self, view: View, request: AskedArea, document: int, score: float) -> Piece:
-        items = _items(view, request)
+        items = items_asked(view, request)
         row = view.matrix_of(WORD_MAP).counts[document, items]
         return Piece(counted(row.nnz, "word"), f"{row.nnz} of {len(items)}, {counted(int(row.sum()), 'time')} in all")
 
     def marks(self, view: View, request: AskedArea, document: int) -> Marks:
         cleaning, matrix = view.cleaning_of(WORD_MAP), view.matrix_of(WORD_MAP)
         forms = cleaning.token_forms(document)
-        wanted = {matrix.terms[at] for at in _items(view, request).tolist()}
+        wanted = {matrix.terms[at] for at in items_asked(view, request).tolist()}
         numbers = [at for form, at in forms_in(cleaning, forms).items() if form in wanted]
         return Marks(cleaning, np.isin(forms, numbers).astype(np.float64))
 
 
-def _items(view: View, request: AskedArea) -> NDArray[np.int64]:
+def items_asked(view: View, request: AskedArea) -> NDArray[np.int64]:
+    """Items of an area, and of these only those of the values that are asked for."""
     items = _inside(view, request)
     if not request.area_by or not request.area_only:
         return items
@@ -98,4 +96,6 @@ def _named(view: View, request: AskedArea) -> str:
     asked = request.area or ""
     if asked.startswith("dense "):
         return area_name(view, request.area_of, int(asked.removeprefix("dense ")))
-    return f"{counted(len(_items(view, request)), 'word' if request.area_of == 'words' else 'document')} drawn round"
+    return (
+        f"{counted(len(items_asked(view, request)), 'word' if request.area_of == 'words' else 'document')} drawn round"
+    )

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from skeinwork.core.errors import BadInputError
 from skeinwork.work.evidence.base import Asked, Labels, Leading, Marks, Piece, Scores
-from skeinwork.work.evidence.term import forms_in, term_weights
+from skeinwork.work.evidence.term import different_words, forms_in, term_weights
 from skeinwork.work.relate.branches import Branch, branch
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import TREE
@@ -33,12 +33,9 @@ class OfBranch(Leading):
             scores[found.items] = 1.0
             return Scores(scores, "in the order they were brought in")
         here = view.matrix_of(TREE).counts[:, found.items]
-        different = np.diff(here.indptr)
-        times = np.asarray(here.sum(axis=1)).ravel()
-        # By how many different words; within the same number by how often, against length.
-        scores = different + np.where(different > 0, times / (times + view.lengths + 1.0), 0.0)
+        scores = different_words(here, view.lengths)
         if len(found.items) > 1:
-            scores = np.where(different >= 2, scores, 0.0)
+            scores = np.where(np.diff(here.indptr) >= 2, scores, 0.0)
         return Scores(scores, "two of its words or more; first those with the most different ones")
 
     def piece(self, view: View, request: AskedBranch, document: int, score: float) -> Piece:

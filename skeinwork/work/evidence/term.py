@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 from pydantic import Field
 
@@ -52,6 +53,12 @@ class Term(Leading):
 def _places(view: View, request: AskedTerm) -> list[int]:
     """The columns of what is asked for."""
     return [view.matrix.column_of(each) for each in (request.term or "", request.with_term) if each is not None]
+
+
+def different_words(counts: scipy.sparse.csr_matrix, lengths: NDArray[np.int64]) -> NDArray[np.float64]:
+    """Scores by how many different terms a document holds; within the same number by how often, against length."""
+    different, times = np.diff(counts.indptr), np.asarray(counts.sum(axis=1)).ravel()
+    return np.asarray(different + np.where(different > 0, times / (times + lengths + 1.0), 0.0))
 
 
 def forms_in(cleaning: Cleaning, forms: NDArray[np.int32]) -> dict[str, int]:

@@ -106,5 +106,5 @@ def trust_of(view: View, of: MapOf, items: NDArray[np.int64]) -> tuple[float, in
 
 
 def _vectors(view: View, step: MapStep) -> NDArray[np.float32]:
-    """The vectors that a map was laid out from, of length 1; those of now where they are these."""
+    """The vectors that a map was laid out from, of length 1."""
     return unit_vectors(step.vectors_of(view.made_from(step))[1])

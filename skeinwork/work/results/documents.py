@@ -22,6 +22,7 @@ from skeinwork.core.text.passes.base import TextPass, TypePass
 from skeinwork.work.results.parts import Part
 from skeinwork.work.results.view import View
 from skeinwork.work.steps.corpus import base_of
+from skeinwork.work.steps.step import OnDisk
 
 # Characters of a passage: some four lines beside a screen.
 PASSAGE = 260
@@ -92,7 +93,7 @@ def place(view: View, document: int) -> str:
     """Where a document comes from: its file, and the line, record or row it begins at."""
     name = view.corpus.names[view.corpus.sources[document]]
     line = int(view.corpus.lines[document])
-    making = view.store.open(base_of(view.store, view.corpus_record.identity)).making.settings
+    making = view.store.open(base_of(OnDisk(view.store), view.corpus_record.identity)).making.settings
     formats = dict(zip(making["names"], (each["format"] for each in making["files"]), strict=True))
     if name not in formats:  # a file in an archive, which may be of any format
         return f"{name}, at {line}" if line > 1 else name

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from skeinwork.core.corpus.gather import vector_fields
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.vectors import BadVector, read_vector
-from skeinwork.core.relate.nearest import Falling, rank_weights
+from skeinwork.core.relate.nearest import Falling, rank_weights, strongest
 from skeinwork.core.relate.vector_settings import DocumentVectorsSettings
 from skeinwork.core.working import Line
 from skeinwork.work import evidence
@@ -24,9 +24,10 @@ from skeinwork.work.relate.nearness import (
 )
 from skeinwork.work.results import documents
 from skeinwork.work.results.view import View
+from skeinwork.work.screens.working import cosine_line, sum_in_numbers
 from skeinwork.work.steps import CORPUS, DOCUMENT_VECTORS
 from skeinwork.work.steps.corpus import base_of
-from skeinwork.work.steps.step import count, counted
+from skeinwork.work.steps.step import OnDisk, count, counted
 
 _NEAREST = 25
 _TERMS = 20
@@ -90,7 +91,7 @@ def _bad(view: View, each: BadVector) -> BadRow:
 
 def fields_of_vectors(view: View) -> list[str]:
     """Fields of the files with the role vector."""
-    base = base_of(view.store, view.corpus_record.identity)
+    base = base_of(OnDisk(view.store), view.corpus_record.identity)
     return vector_fields(CORPUS.parse(view.store.open(base).making.settings))
 
 
@@ -132,7 +133,7 @@ def _alike(view: View, at: int, cosine: float, shares: list[str]) -> AlikeDocume
 
 def _shared(view: View, one: int, other: int, most: int = 4) -> list[str]:
     parts, display = term_parts(view, one, other), view.matrix_of(DOCUMENT_VECTORS).display
-    return [display[at] for at in np.argsort(-parts, kind="stable")[:most].tolist() if parts[at] > 0]
+    return [display[at] for at in strongest(parts, most)]
 
 
 class SharedTerm(BaseModel):
@@ -157,32 +158,25 @@ def pair(view: View, one: int, other: int) -> DocumentPair:
     """What makes two documents alike."""
     places = [document_place(view, each) for each in (one, other)]
     vectors = view.value(DOCUMENT_VECTORS).vectors
-    x, y = (vectors[at].astype(np.float64) for at in places)
-    lengths = [float(np.sqrt(each @ each)) for each in (x, y)]
     parts, matrix = term_parts(view, one, other), view.matrix_of(DOCUMENT_VECTORS)
-    order = [at for at in np.argsort(-parts, kind="stable")[:_TERMS].tolist() if parts[at] > 0]
-    both = int((parts > 0).sum())
-    shown = " + ".join(f"{parts[at]:.3f}" for at in order[:4]) or "0"
     weights = document_settings(view).weighting.in_words()
     return DocumentPair(
         one=documents.name(view, one),
         other=documents.name(view, other),
         lines=[
-            Line(
-                name="cosine of the vectors",
-                formula="Σ x y / (|x| |y|)",
-                numbers=f"{x @ y:.4g} / ({lengths[0]:.4g} × {lengths[1]:.4g})",
-                value=float(x @ y) / max(lengths[0] * lengths[1], 1e-300),
-            ),
+            cosine_line(*(vectors[at].astype(np.float64) for at in places)),
             Line(
                 name="cosine of their weights",
                 formula=f"Σ w v / (|w| |v|), over terms of both; weighed by {weights}",
-                numbers=shown + (f" + … ({counted(both, 'term')})" if both > 4 else ""),
+                numbers=sum_in_numbers(parts, "term"),
                 value=float(parts.sum()),
             ),
         ],
-        shared=[SharedTerm(term=matrix.terms[at], display=matrix.display[at], adds=float(parts[at])) for at in order],
-        shared_terms=both,
+        shared=[
+            SharedTerm(term=matrix.terms[at], display=matrix.display[at], adds=float(parts[at]))
+            for at in strongest(parts, _TERMS)
+        ],
+        shared_terms=int((parts > 0).sum()),
     )
 
 

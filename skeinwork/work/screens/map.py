@@ -12,6 +12,7 @@ from skeinwork.core.relate.vector_settings import MapSettings
 from skeinwork.core.working import Line
 from skeinwork.work import evidence
 from skeinwork.work.evidence import EvidenceRequest
+from skeinwork.work.evidence.area import AskedArea, items_asked
 from skeinwork.work.relate.map_areas import STEP_OF, MapOf, area_name, density_of, trust_of
 from skeinwork.work.relate.map_colours import coloured, colourings
 from skeinwork.work.results import documents
@@ -190,11 +191,7 @@ class OnMap(BaseModel):
 def on_map(view: View, of: MapOf, selected: EvidenceRequest) -> OnMap:
     """The items of a map that are evidence; of words those that the evidence is of."""
     made = view.value(STEP_OF[of])
-    if of == "words":
-        term = selected.model_dump().get("term")
-        found = view.matrix_of(WORD_MAP).columns_of([term] if term else [])
-    else:
-        found = evidence.find(view, selected).documents
+    found = _words(view, selected) if of == "words" else evidence.find(view, selected).documents
     items = found[np.isin(found, made.items)]
     said = trust_of(view, of, items)
     return OnMap(
@@ -203,6 +200,15 @@ def on_map(view: View, of: MapOf, selected: EvidenceRequest) -> OnMap:
         trust=said[0] if said else None,
         looked_at=said[1] if said else 0,
     )
+
+
+def _words(view: View, selected: EvidenceRequest) -> NDArray[np.int64]:
+    """The words that evidence is of: drawn round, or named by themselves."""
+    asked = selected.model_dump()
+    if asked.get("area") and asked.get("area_of") == "words":
+        return items_asked(view, AskedArea.model_validate({key: asked[key] for key in AskedArea.model_fields}))
+    named = [asked[key] for key in ("term", "with_term") if asked.get(key)]
+    return np.asarray(view.matrix_of(WORD_MAP).columns_of(named), dtype=np.int64)
 
 
 def _row(view: View, of: MapOf, item: int) -> MapRow:

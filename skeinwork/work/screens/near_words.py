@@ -8,11 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
-from skeinwork.core.relate.nearest import cosines, mutual_pairs
+from skeinwork.core.relate.nearest import cosines, mutual_pairs, strongest
 from skeinwork.core.relate.vector_settings import WordVectorsSettings
 from skeinwork.core.working import Line
 from skeinwork.work.relate.nearness import context_parts, unit_words, word_place, word_settings
 from skeinwork.work.results.view import View
+from skeinwork.work.screens.working import cosine_line, sum_in_numbers
 from skeinwork.work.steps import WORD_VECTORS
 from skeinwork.work.steps.step import count, counted
 
@@ -118,8 +119,7 @@ def near_word(view: View, term: str) -> NearToWord:
     row = view.value(WORD_VECTORS).contexts[place].toarray().ravel()
     contexts = [
         Context(**_word(view, at, 0.0).model_dump(include={"term", "display"}), weight=float(row[at]))
-        for at in np.argsort(-row, kind="stable")[:_CONTEXTS].tolist()
-        if row[at] > 0
+        for at in strongest(row, _CONTEXTS)
     ]
     return NearToWord(word=_word(view, place, 1.0), nearest=nearest, contexts=contexts)
 
@@ -156,25 +156,13 @@ def word_pair(view: View, one: str, other: str) -> WordPair:
     """What makes two words near."""
     places = [word_place(view, each) for each in (one, other)]
     made, matrix = view.value(WORD_VECTORS), view.matrix_of(WORD_VECTORS)
-    x, y = (made.vectors[at].astype(np.float64) for at in places)
-    lengths = [float(np.sqrt(each @ each)) for each in (x, y)]
-    cosine = float(x @ y) / max(lengths[0] * lengths[1], 1e-300)
-    lines = [
-        Line(
-            name="cosine of the vectors",
-            formula="Σ x y / (|x| |y|)",
-            numbers=f"{x @ y:.4g} / ({lengths[0]:.4g} × {lengths[1]:.4g})",
-            value=cosine,
-        )
-    ]
-    parts = context_parts(view, *places)
-    order = [at for at in np.argsort(-parts, kind="stable")[:_CONTEXTS].tolist() if parts[at] > 0]
-    near, both = [made.contexts[at].toarray().ravel() for at in places], int((parts > 0).sum())
+    lines = [cosine_line(*(made.vectors[at].astype(np.float64) for at in places))]
+    cosine, parts = lines[0].value, context_parts(view, *places)
+    near = [made.contexts[at].toarray().ravel() for at in places]
     if made.contexts.nnz:
-        shown = " + ".join(f"{parts[at]:.3f}" for at in order[:4])
-        rest = f" + … ({counted(both, 'context')})" if both > 4 else ""
         name, formula = "cosine of their contexts", "Σ a(c) b(c) / (|a| |b|), over contexts c of both"
-        lines.append(Line(name=name, formula=formula, numbers=f"{shown or '0'}{rest}", value=float(parts.sum())))
+        numbers = sum_in_numbers(parts, "context")
+        lines.append(Line(name=name, formula=formula, numbers=numbers, value=float(parts.sum())))
     held = matrix.counts[:, made.terms[places]].toarray() > 0
     return WordPair(
         one=_word(view, places[0], cosine),
@@ -187,9 +175,9 @@ def word_pair(view: View, one: str, other: str) -> WordPair:
                 other=float(near[1][at]),
                 adds=float(parts[at]),
             )
-            for at in order
+            for at in strongest(parts, _CONTEXTS)
         ],
-        near_both=both,
+        near_both=int((parts > 0).sum()),
         documents=_holding(held),
     )
 

@@ -19,6 +19,7 @@ from skeinwork.work.exports.pattern import BesideSettings, Pattern
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import BESIDE, CLEANING, CORPUS, FIT, MATRIX
 from skeinwork.work.steps.corpus import base_of, operations_of
+from skeinwork.work.steps.step import OnDisk
 from skeinwork.work.strands.strands import Wanted
 from skeinwork.work.topics.breakdowns import group_fields, suggested, suggested_period, suggested_units
 from skeinwork.work.topics.prevalence import Seeds
@@ -46,7 +47,7 @@ def made_pattern(view: View, name: str, wanted: Wanted, seeds: Seeds, worked: Wo
     fit = view.fit_record
     matrix = view.store.open(fit.making.inputs[0])
     cleaning = view.store.open(matrix.making.inputs[0])
-    base = view.store.open(base_of(view.store, view.corpus_record.identity))
+    base = view.store.open(base_of(OnDisk(view.store), view.corpus_record.identity))
     first = view.cached("suggested", lambda: suggested(view))
     units = [each.unit for each in view.cached("suggested units", lambda: suggested_units(view))]
     groups = group_fields(view)[:_GROUPS]

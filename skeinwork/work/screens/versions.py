@@ -13,7 +13,7 @@ from skeinwork.store.models import Result, Strand
 from skeinwork.work.screens.strand import parsed
 from skeinwork.work.steps import CORPUS, STEPS, StepName
 from skeinwork.work.steps.corpus import base_of, operations_of
-from skeinwork.work.steps.step import Said
+from skeinwork.work.steps.step import OnDisk, Said
 from skeinwork.work.strands import strands
 from skeinwork.work.strands.schemas import Moment
 
@@ -56,7 +56,7 @@ def _flat(settings: dict[str, Any]) -> dict[str, Any]:
 
 def _corpus_settings(artefacts: ArtefactStore, corpus: str) -> dict[str, Any]:
     """What a corpus was made from: its files, how each was read, what was done with the documents."""
-    making = artefacts.open(base_of(artefacts, corpus)).making.settings
+    making = artefacts.open(base_of(OnDisk(artefacts), corpus)).making.settings
     operations = operations_of(artefacts.open(corpus).making)
     settings: dict[str, Any] = {"files": ", ".join(making["names"])}
     for name, file in zip(making["names"], making["files"], strict=True):

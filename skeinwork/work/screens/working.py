@@ -2,11 +2,36 @@
 
 from __future__ import annotations
 
+import numpy as np
+from numpy.typing import NDArray
+
 from skeinwork.core.relate.group_words import PRIOR_TOKENS, GroupWords
+from skeinwork.core.relate.nearest import strongest
 from skeinwork.core.working import Line
-from skeinwork.work.steps.step import count
+from skeinwork.work.steps.step import count, counted
 
 _PER = 10_000
+# Of what adds up to a figure, so many are written out.
+_WRITTEN_OUT = 4
+
+
+def cosine_line(one: NDArray[np.float64], other: NDArray[np.float64]) -> Line:
+    """How the cosine of two vectors, float64[n_dimensions], came about."""
+    product = float(one @ other)
+    lengths = [float(np.sqrt(each @ each)) for each in (one, other)]
+    return Line(
+        name="cosine of the vectors",
+        formula="Σ x y / (|x| |y|)",
+        numbers=f"{product:.4g} / ({lengths[0]:.4g} × {lengths[1]:.4g})",
+        value=product / max(lengths[0] * lengths[1], 1e-300),
+    )
+
+
+def sum_in_numbers(parts: NDArray[np.float64], what: str) -> str:
+    """The greatest parts of a sum, and of how many ``what`` it is."""
+    shown = " + ".join(f"{parts[at]:.3f}" for at in strongest(parts, _WRITTEN_OUT)) or "0"
+    number = int((parts > 0).sum())
+    return shown + (f" + … ({counted(number, what)})" if number > _WRITTEN_OUT else "")
 
 
 def words_apart_lines(words: GroupWords, at: int) -> list[Line]:

@@ -274,9 +274,9 @@ def wanted_corpus(base: str, operations: Sequence[Operation]) -> str:
     return CORPUS.shaped(base, operations).identity if operations else base
 
 
-def base_of(store: ArtefactStore, corpus: str) -> str:
+def base_of(inputs: Inputs, corpus: str) -> str:
     """The corpus as brought in that a corpus was shaped from; itself where it was not shaped."""
-    making = store.open(corpus).making
+    making = inputs.result(corpus).making
     return making.inputs[0] if "shape" in making.settings else corpus
 
 

@@ -24,10 +24,10 @@ from skeinwork.core.relate.neighbours import unit_vectors
 from skeinwork.core.relate.vector_settings import DocumentVectorsSettings
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
-from skeinwork.work.steps.corpus import CORPUS
+from skeinwork.work.steps.corpus import CORPUS, base_of
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, counted
-from skeinwork.work.steps.supplied_vectors import as_brought_in, vectors_of_field, vectors_of_file
+from skeinwork.work.steps.supplied_vectors import vectors_of_field, vectors_of_file
 from skeinwork.work.steps.tokens import TOKENS
 from skeinwork.work.steps.word_vectors import MOST_BAD, word_vectors
 
@@ -90,7 +90,7 @@ class DocumentVectorsStep(Step[DocumentVectorsSettings, DocumentVectors, Documen
             earlier = Earlier(inputs, making.inputs)
             corpus = earlier.identity(CORPUS)
             found.results.append(corpus)
-            base = as_brought_in(inputs, corpus)
+            base = base_of(inputs, corpus)
             found.results.append(base)
             files += inputs.result(base).making.inputs if settings.of == "field" else []
         return Reads(found.results, files)

@@ -17,14 +17,8 @@ from skeinwork.core.formats import readers
 from skeinwork.core.formats.vectors import BadVector, VectorReader, VectorRows, checked, tables_of_vectors
 from skeinwork.core.progress import Report
 from skeinwork.core.relate.vector_settings import DocumentVectorsSettings, VectorFile
-from skeinwork.work.steps.corpus import CORPUS, operations_of, sound
-from skeinwork.work.steps.step import Earlier, Inputs, counted
-
-
-def as_brought_in(inputs: Inputs, corpus: str) -> str:
-    """The corpus as brought in that one was shaped from."""
-    making = inputs.result(corpus).making
-    return making.inputs[0] if operations_of(making) else corpus
+from skeinwork.work.steps.corpus import CORPUS, base_of, sound
+from skeinwork.work.steps.step import Earlier, counted
 
 
 def vectors_of_field(earlier: Earlier, settings: DocumentVectorsSettings, report: Report) -> VectorRows:
@@ -35,7 +29,7 @@ def vectors_of_field(earlier: Earlier, settings: DocumentVectorsSettings, report
     BadInputError
         where no field of that name has the role vector.
     """
-    base = earlier.inputs.result(as_brought_in(earlier.inputs, earlier.identity(CORPUS))).making
+    base = earlier.inputs.result(base_of(earlier.inputs, earlier.identity(CORPUS))).making
     given, field = CORPUS.parse(base.settings), settings.field or ""
     if field not in vector_fields(given):
         raise BadInputError(
@@ -86,7 +80,7 @@ def _apart(call: tuple[Any, ...], name: str, size: int, report: Report) -> Itera
 
 
 def _expect_all(earlier: Earlier, file: VectorFile, rows: int) -> None:
-    base = earlier.inputs.result(as_brought_in(earlier.inputs, earlier.identity(CORPUS)))
+    base = earlier.inputs.result(base_of(earlier.inputs, earlier.identity(CORPUS)))
     wanted = len(base.array("pointer")) - 1
     if rows != wanted:
         raise BadInputError(

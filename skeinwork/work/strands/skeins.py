@@ -22,7 +22,7 @@ from skeinwork.store.store import Store
 from skeinwork.work.jobs.runner import JobRunner, deleted_said
 from skeinwork.work.steps import CORPUS, FIT, KEPT, STEPS
 from skeinwork.work.steps.corpus import base_of, operations_of
-from skeinwork.work.steps.step import plain
+from skeinwork.work.steps.step import OnDisk, plain
 from skeinwork.work.strands import checks, pins, strands
 from skeinwork.work.strands.holdings import every, own_of
 from skeinwork.work.strands.schemas import MOST_NAME, Moment
@@ -203,7 +203,7 @@ def switch(store: Store, strand: Strand, identity: str) -> bool:
 
 def _switch_corpus(store: Store, strand: Strand, corpus: str) -> None:
     """Want another version of the documents."""
-    base = base_of(store.artefacts, corpus)
+    base = base_of(OnDisk(store.artefacts), corpus)
     if base not in strands.bases(strand):
         raise BadInputError("That result was made from other documents.")
     operations = operations_of(store.artefacts.open(corpus).making)

@@ -8,7 +8,8 @@ import { useEvidence } from '@/frame/evidence'
 import { say } from '@/frame/notices'
 import { count, decimal } from '@/marks/format'
 
-import { asOneWord, asSeedWords, asTerm } from './hand'
+import { asSeedWords } from './hand'
+import { useHanding } from './handing'
 
 /** One cluster: all of its words, and what can be done with them. */
 const props = defineProps<{ cluster: Schemas['ClusterRow']; words: boolean; open: boolean }>()
@@ -16,13 +17,7 @@ defineEmits<{ toggle: [] }>()
 const { select } = useEvidence()
 const { wanted, change } = useWanted()
 const seeded = computed(() => wanted.value?.seed_words?.some((set) => set.join() === props.cluster.terms.join()))
-async function one() {
-  const passes = asOneWord(wanted.value!.clean!.passes!, props.cluster.terms)
-  if (await change({ clean: { ...wanted.value!.clean, passes } }))
-    say(
-      `Clean now takes ${count(props.cluster.terms.length)} words as “${props.cluster.words[0]}”. Rebuild (r) to see it.`,
-    )
-}
+const { takeAsOne, takeAsTerm } = useHanding()
 /** A few words may stand in a row; in which order is for the analyst to say. */
 const FEW = 4
 const inRow = ref('')
@@ -31,11 +26,6 @@ watch(
   (words) => (inRow.value = words.join(' ')),
   { immediate: true },
 )
-async function join() {
-  const passes = asTerm(wanted.value!.clean!.passes!, inRow.value.trim())
-  if (await change({ clean: { ...wanted.value!.clean, passes } }))
-    say(`Clean now takes “${inRow.value.trim()}” as one term. Rebuild (r) to see it.`)
-}
 async function seed() {
   if (await change({ seed_words: asSeedWords(wanted.value?.seed_words ?? [], props.cluster.terms) }))
     say(seeded.value ? 'Kept as words for a topic to begin with.' : 'No longer kept.')
@@ -73,14 +63,14 @@ async function seed() {
           severity="secondary"
           label="One word at Clean"
           title="The words of this cluster count as the first of them"
-          @click="one" />
+          @click="takeAsOne(cluster.terms, `${count(cluster.terms.length)} words as “${cluster.words[0]}”`)" />
         <Button
           size="small"
           severity="secondary"
           :label="seeded ? 'Not for a topic' : 'Keep for a topic to begin with'"
           @click="seed" />
       </template>
-      <form v-if="words && cluster.words.length <= FEW" class="row" @submit.prevent="join">
+      <form v-if="words && cluster.words.length <= FEW" class="row" @submit.prevent="takeAsTerm(inRow.trim())">
         <input v-model="inRow" required aria-label="Words in a row" />
         <Button type="submit" size="small" severity="secondary" label="One term at Clean" />
       </form>

@@ -1,6 +1,6 @@
 import type { Wanted } from '@/api/client'
 
-type Pass = NonNullable<NonNullable<Wanted['clean']>['passes']>[number]
+export type Pass = NonNullable<NonNullable<Wanted['clean']>['passes']>[number]
 
 /** Passes after which the words of a cluster count as the first of them; at the end, where words have their forms. */
 export function asOneWord(passes: Pass[], terms: string[]): Pass[] {
