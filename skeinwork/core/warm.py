@@ -36,6 +36,7 @@ from skeinwork.core.text.tokenise import tokenise
 from skeinwork.core.topics.co_occurrence import co_occurrence
 from skeinwork.core.topics.measures.windows import count_windows
 from skeinwork.core.topics.methods import METHODS
+from skeinwork.core.topics.methods.base import Vectors
 from skeinwork.core.topics.methods.lda_chain import Chain, LdaSettings
 from skeinwork.core.topics.own_words import most_probable_topics
 from skeinwork.core.topics.samplers import SAMPLERS
@@ -70,14 +71,18 @@ def warm() -> None:
     k_means(matrix.counts, GroupSettings(groups=2, starts=1))
     for method in METHODS.values():
         wanted = method.settings.model_validate({"topics": 2, "iterations": 20})
-        model = method.fit(matrix.counts, wanted)
-        cells = (np.arange(len(texts)) % 2).astype(np.int64)
-        differences(unit_totals(model.drawn, np.ones(len(texts)), cells, 2))
+        counts, vectors = matrix.counts, None
+        if method.reads_vectors:
+            counts, vectors = _dense_groups(matrix)
+        model = method.fit(counts, wanted, vectors=vectors)
+        ones = np.ones(counts.shape[0])
+        cells = (np.arange(len(ones)) % 2).astype(np.int64)
+        differences(unit_totals(model.drawn, ones, cells, 2))
         method.recovery(model, np.full(9, 5, dtype=np.int64), wanted)
         _stored(*vars(model.drawn).values())
-        totals = unit_totals(model.drawn, np.ones(len(texts)), cells, 2, cells // 2)
+        totals = unit_totals(model.drawn, ones, cells, 2, cells // 2)
         smoothed(totals, np.eye(2))
-        most_probable_topics(matrix.counts, model.topic_word, model.doc_topic)
+        most_probable_topics(counts, model.topic_word, model.doc_topic)
     left_out(np.ones((4, 1)), np.array([0, 1, 4]), np.ones(4), np.ones(4), 9.0 * np.eye(1), np.eye(1))
     for name in SAMPLERS:
         Chain(matrix.counts, LdaSettings(topics=2, sampler=name)).step()
@@ -100,9 +105,19 @@ def _warm_map(matrix: Matrix) -> None:
     density(vectors[:, :2], 1)
 
 
+def _dense_groups(matrix: Matrix) -> tuple[scipy.sparse.csr_matrix, Vectors]:
+    """The matrix some times over, with vectors of which there are two dense groups."""
+    counts = scipy.sparse.csr_matrix(scipy.sparse.vstack([matrix.counts] * 10))
+    items = np.arange(counts.shape[0])
+    apart = np.random.default_rng(1).normal(0, 0.1, (len(items), 4))
+    apart[:, 0] += items % 2
+    apart[:, 1] += 1 - items % 2
+    return counts, Vectors(items, unit_vectors(apart))
+
+
 def _stored(*arrays: Any) -> tuple[Any, ...]:
     """Arrays as they come from a file: not to be written to."""
-    for each in arrays:
+    for each in (array for array in arrays if array is not None):
         each.setflags(write=False)
     return arrays
 

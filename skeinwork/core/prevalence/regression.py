@@ -170,7 +170,7 @@ def _averaged(design: Design, effects: Effects, link: str, seed: int) -> _Averag
 
 def _shares_of(samples: Samples, sample: int, docs: NDArray[np.int64]) -> scipy.sparse.csr_matrix:
     counts = samples.counts(sample)[docs].astype(np.float64)
-    sizes = np.maximum(np.asarray(counts.sum(axis=1)).ravel(), 1e-300)
+    sizes = np.maximum(samples.whole(sample)[docs], 1e-300)
     return scipy.sparse.csr_matrix(scipy.sparse.diags(1.0 / sizes) @ counts)
 
 
@@ -215,7 +215,7 @@ def regress(
     turned = _Averaged(averaged.rows @ directions.turn, averaged.weight)
     x = np.ascontiguousarray(columns @ directions.turn)
     each = shares_by_sample(samples, docs)
-    y = mean_shares(each)
+    y = mean_shares(each[: samples.estimated_from])
     by_sample = np.stack([(mine.T @ (x * weight[:, None])).T for mine in each])
     others = [_chain_scores(chain, docs, x, weight) for chain in chains]
     starts = np.append(np.flatnonzero(np.diff(design.unit, prepend=-1)), len(docs))

@@ -110,16 +110,31 @@ def _tokens(data: Any, indptr: Any, row: int) -> float:
     return total
 
 
+def _whole(samples: Samples) -> NDArray[np.float64]:
+    """What each document counts for in each sample, float64[n_samples * n_docs]."""
+    if samples.sizes is not None:
+        return np.tile(np.asarray(samples.sizes), len(samples))
+    whole = np.empty(len(samples.indptr) - 1)
+    _sum_rows(samples.data, samples.indptr, whole)
+    return whole
+
+
 @njit(cache=True, nogil=True)
-def _distinct(indices: Any, indptr: Any, n_samples: int, docs: Any, starts: Any, n_topics: int) -> Any:
-    """Where each row's entries begin: topics that any sample gives any of its documents."""
+def _sum_rows(data: Any, indptr: Any, out: Any) -> None:
+    for row in range(len(out)):
+        out[row] = _tokens(data, indptr, row)
+
+
+@njit(cache=True, nogil=True)
+def _distinct(indices: Any, indptr: Any, n_samples: int, n_means: int, docs: Any, starts: Any, n_topics: int) -> Any:
+    """Where each row's entries begin: topics that any sample of the mean gives any of its documents."""
     n_docs = (len(indptr) - 1) // n_samples
     begins = np.zeros(len(starts), dtype=np.int64)
     seen = np.full(n_topics, -1, dtype=np.int64)
     for row in range(len(starts) - 1):
         found = 0
         for place in range(starts[row], starts[row + 1]):
-            for sample in range(n_samples):
+            for sample in range(n_means):
                 at_row = sample * n_docs + docs[place]
                 for at in range(indptr[at_row], indptr[at_row + 1]):
                     if seen[indices[at]] != row:
@@ -134,7 +149,9 @@ def _added_up(
     data: Any,
     indices: Any,
     indptr: Any,
+    whole: Any,
     n_samples: int,
+    n_means: int,
     docs: Any,
     starts: Any,
     begins: Any,
@@ -150,9 +167,9 @@ def _added_up(
         end = begins[row]
         for place in range(starts[row], starts[row + 1]):
             doc = docs[place]
-            for sample in range(n_samples):
+            for sample in range(n_means):
                 at_row = sample * n_docs + doc
-                each = weights[doc] / (_tokens(data, indptr, at_row) * n_samples)
+                each = weights[doc] / (whole[at_row] * n_means)
                 for at in range(indptr[at_row], indptr[at_row + 1]):
                     k = indices[at]
                     if slot[k] < begins[row]:
@@ -168,31 +185,33 @@ def _spread(
     data: Any,
     indices: Any,
     indptr: Any,
+    whole: Any,
     n_samples: int,
+    n_means: int,
     docs: Any,
     cells: Any,
     weights: Any,
     n_cells: int,
     n_topics: int,
 ) -> Any:
-    """Variance over the samples of the share of each topic in each cell, of the mean of them."""
+    """Variance over the samples of the share of each topic in each cell, of the mean of them or about the first."""
     n_docs = (len(indptr) - 1) // n_samples
-    whole = np.zeros(n_cells)
+    in_cell = np.zeros(n_cells)
     for doc in docs:
-        whole[cells[doc]] += weights[doc]
+        in_cell[cells[doc]] += weights[doc]
     mean = np.zeros((n_cells, n_topics))
     square = np.zeros((n_cells, n_topics))
     for sample in range(n_samples):
         share = np.zeros((n_cells, n_topics))
         for doc in docs:
             row, cell = sample * n_docs + doc, cells[doc]
-            each = weights[doc] / (_tokens(data, indptr, row) * whole[cell])
+            each = weights[doc] / (whole[row] * in_cell[cell])
             for at in range(indptr[row], indptr[row + 1]):
                 share[cell, indices[at]] += each * data[at]
         step = share - mean
-        mean += step / (sample + 1)
+        mean += step / (sample + 1) if sample < n_means else np.zeros_like(step)
         square += step * (share - mean)
-    return square / max(n_samples - 1, 1) * (1.0 + 1.0 / n_samples)
+    return square / max(n_samples - 1, 1) * (1.0 + 1.0 / n_samples if n_means == n_samples else 1.0)
 
 
 def unit_totals(
@@ -216,10 +235,9 @@ def unit_totals(
         document is a unit
     """
     n_docs, n_topics = samples.n_docs, samples.prior.shape[1]
-    parts = (samples.data, samples.indices, samples.indptr, len(samples))
-    filled = np.ones(n_docs, dtype=bool)
-    for sample in range(len(samples)):
-        filled &= np.diff(samples.indptr[sample * n_docs : (sample + 1) * n_docs + 1]) > 0
+    rows, whole = (samples.data, samples.indices, samples.indptr), _whole(samples)
+    parts = (*rows, whole, len(samples), samples.estimated_from)
+    filled = (whole.reshape(len(samples), n_docs) > 0).all(axis=0)
     usable = np.flatnonzero(filled & (weights > 0) & (cells >= 0))
     unit = with_own_units(units, n_docs)
     docs = usable[np.lexsort((unit[usable], cells[usable]))]
@@ -228,7 +246,7 @@ def unit_totals(
     new[1:] = (pairs[:, 1:] != pairs[:, :-1]).any(axis=0)
     first = np.flatnonzero(new)
     starts = np.append(first, len(docs))
-    begins = _distinct(*parts[1:], docs, starts, n_topics)
+    begins = _distinct(*rows[1:], len(samples), samples.estimated_from, docs, starts, n_topics)
     topic, amount = _added_up(*parts, docs, starts, begins, weights, n_topics)
     row = np.cumsum(new) - 1
     return UnitTotals(

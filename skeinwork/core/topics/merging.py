@@ -10,6 +10,7 @@ import scipy
 from numpy.typing import NDArray
 
 from skeinwork.core.relate.linkage import linkage
+from skeinwork.core.topics.clustered import Clustered
 from skeinwork.core.topics.divergence import jensen_shannon
 from skeinwork.core.topics.model import Samples, TopicModel
 
@@ -88,6 +89,7 @@ def merged_model(
         samples=_samples(model.samples, table) if model.samples else None,
         by_topic=by_topic,
         foretold=None,
+        clustered=_clustered(model, members),
     ), members
 
 
@@ -96,7 +98,12 @@ def _samples(samples: Samples, table: NDArray[np.float64]) -> Samples:
     counts = [scipy.sparse.csr_matrix(samples.counts(at) @ after) for at in range(len(samples))]
     for each in counts:
         each.sort_indices()
-    return Samples.of_counts(counts, samples.prior @ table)
+    return Samples.of_counts(counts, samples.prior @ table, samples.sizes)
+
+
+def _clustered(model: TopicModel, members: Groups) -> Clustered | None:
+    sizes = np.asarray(model.doc_topic).sum(axis=0)
+    return model.clustered.merged(members, sizes) if model.clustered else None
 
 
 def alike(topic_word: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -11,6 +11,7 @@ import scipy
 from numpy.typing import NDArray
 
 from skeinwork.core.content import expect, expect_array, expect_pointer
+from skeinwork.core.topics.clustered import Clustered
 from skeinwork.core.topics.gain import Foretold
 
 ENOUGH = 200.0  # tokens that show a topic's words, whatever the corpus
@@ -28,21 +29,29 @@ class Samples:
     data : int32[nnz] or float32[nnz]; indices : int32[nnz]
     indptr : int64[n_samples * n_docs + 1]
     prior : float64[n_samples, n_topics]
+    sizes : float64[n_docs], what each document counts for where not all of it need be of a topic; the first sample is
+        then the estimate, and the others say how surely it is known. None where all is, and the mean is the estimate
     """
 
     data: NDArray[np.int32] | NDArray[np.float32]
     indices: NDArray[np.int32]
     indptr: NDArray[np.int64]
     prior: NDArray[np.float64]
+    sizes: NDArray[np.float64] | None = None
 
     @classmethod
-    def of_counts(cls, counts: Sequence[scipy.sparse.csr_matrix], prior: NDArray[np.float64]) -> Samples:
+    def of_counts(
+        cls,
+        counts: Sequence[scipy.sparse.csr_matrix],
+        prior: NDArray[np.float64],
+        sizes: NDArray[np.float64] | None = None,
+    ) -> Samples:
         """From int[n_docs, n_topics] counts, one matrix a sample."""
-        sizes = np.concatenate([np.diff(each.indptr) for each in counts])
-        indptr = np.concatenate([[0], np.cumsum(sizes, dtype=np.int64)])
+        filled = np.concatenate([np.diff(each.indptr) for each in counts])
+        indptr = np.concatenate([[0], np.cumsum(filled, dtype=np.int64)])
         data = np.concatenate([each.data for each in counts]).astype(np.int32)
         indices = np.concatenate([each.indices for each in counts]).astype(np.int32)
-        return cls(data, indices, indptr, prior)
+        return cls(data, indices, indptr, prior, sizes)
 
     @classmethod
     def of_shares(cls, doc_topic: NDArray[np.float64]) -> Samples:
@@ -62,6 +71,9 @@ class Samples:
         expect_array("samples_indices", self.indices, np.int32, (len(data),), 0, n_topics - 1)
         rows = len(prior) * len(words)
         expect_pointer("samples_indptr", self.indptr, rows, len(data))
+        if self.sizes is not None:
+            words = np.maximum(words, 1)
+            expect_array("samples_sizes", self.sizes, np.float64, (len(words),), 0, words)
         totals = np.concatenate([[0.0], np.cumsum(data, dtype=np.float64)])
         counted = totals[self.indptr[1:]] - totals[self.indptr[:-1]]
         # A share in single precision may come out a little above its sum.
@@ -82,17 +94,28 @@ class Samples:
         )
 
     @property
+    def estimated_from(self) -> int:
+        """Of how many samples, from the first, an estimate is the mean."""
+        return len(self) if self.sizes is None else 1
+
+    def whole(self, sample: int) -> NDArray[np.float64]:
+        """What each document counts for in one sample, float64[n_docs]."""
+        if self.sizes is not None:
+            return self.sizes
+        return np.asarray(self.counts(sample).sum(axis=1), dtype=np.float64).ravel()
+
+    @property
     def topic_tokens(self) -> NDArray[np.float64]:
-        """Tokens of each topic, the mean over the samples, float64[n_topics]."""
-        n_topics = self.prior.shape[1]
-        return np.bincount(self.indices, self.data, n_topics).astype(np.float64) / len(self)
+        """Tokens of each topic as estimated, float64[n_topics]."""
+        n_topics, some = self.prior.shape[1], slice(self.indptr[self.estimated_from * self.n_docs])
+        return np.bincount(self.indices[some], self.data[some], n_topics).astype(np.float64) / self.estimated_from
 
     def assigned(self) -> scipy.sparse.csr_matrix:
-        """Tokens of each topic in each document, the mean over the samples, float64[n_docs, n_topics]."""
+        """Tokens of each topic in each document as estimated, float64[n_docs, n_topics]."""
         total = self.counts(0).astype(np.float64)
-        for sample in range(1, len(self)):
+        for sample in range(1, self.estimated_from):
             total = total + self.counts(sample)
-        return scipy.sparse.csr_matrix(total / len(self))
+        return scipy.sparse.csr_matrix(total / self.estimated_from)
 
     def shares(self, sample: int) -> NDArray[np.float64]:
         """float64[n_docs, n_topics] of one sample; zero rows for documents without tokens."""
@@ -134,12 +157,13 @@ class TopicModel:
     Attributes
     ----------
     topic_word : float64[n_topics, n_terms], rows sum to 1
-    doc_topic : float64[n_docs, n_topics], rows sum to 1, zero rows for empty documents
+    doc_topic : float64[n_docs, n_topics], rows sum to 1, zero rows for documents in no topic
     samples : saved samples of ``doc_topic``, for methods that have them
     trace : float64[n_points, 1 + n_watched], iteration, then what the method watches
     foretold : what its topics foretell of documents held out; None where none are, or the method foretells none
     by_topic, by_term : further numbers of the method's, float64[n_topics] and float64[n_terms] each
     overall : further numbers of the method's
+    clustered : centres and what is near them, of a method that groups documents
     """
 
     topic_word: NDArray[np.float64]
@@ -150,6 +174,7 @@ class TopicModel:
     overall: dict[str, float] = field(default_factory=dict)
     by_term: dict[str, NDArray[np.float64]] = field(default_factory=dict)
     foretold: Foretold | None = None
+    clustered: Clustered | None = None
 
     def check(self, words: NDArray[np.int64], n_terms: int) -> None:
         """Raise ``ContentError`` unless it can be a model of documents.
@@ -174,6 +199,8 @@ class TopicModel:
             self.samples.check(words, topics)
         if self.foretold:
             self.foretold.check()
+        if self.clustered:
+            self.clustered.check(len(words), topics)
 
     def assigned(self, weights: NDArray[np.float64]) -> scipy.sparse.csr_matrix:
         """Tokens of each topic in each document, the mean over saved samples, float64[n_docs, n_topics].
@@ -218,6 +245,7 @@ class TopicModel:
             doc_topic=self.doc_topic[:, order],
             samples=self.samples.ordered(order) if self.samples else None,
             by_topic={name: values[order] for name, values in self.by_topic.items()},
+            clustered=self.clustered.ordered(order) if self.clustered else None,
         )
 
 

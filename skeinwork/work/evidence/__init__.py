@@ -28,6 +28,7 @@ from skeinwork.work.evidence.length import Length
 from skeinwork.work.evidence.members import InGroup, Members
 from skeinwork.work.evidence.one_document import OneDocument
 from skeinwork.work.evidence.other_fit import MovedFrom, OtherFit
+from skeinwork.work.evidence.outliers import Outliers
 from skeinwork.work.evidence.part_topic import PartTopic
 from skeinwork.work.evidence.period import InPeriod
 from skeinwork.work.evidence.share_range import ShareRange
@@ -47,6 +48,7 @@ KINDS: tuple[base.Evidence, ...] = (
     Topic(),
     OtherFit(),
     PartTopic(),
+    Outliers(),
     OfBranch(),
     Alike(),
     Centre(),

@@ -37,7 +37,8 @@ def over_documents(view: View) -> tuple[list[int], list[float]]:
     def counted() -> tuple[list[int], list[float]]:
         sizes, tokens = view.assigned_sizes, view.assigned.tocsr()
         known = np.flatnonzero(sizes > 0)
-        topics, leading = tokens.shape[1], np.asarray(tokens[known].argmax(axis=1)).ravel()
+        topics, some = tokens.shape[1], known[np.diff(tokens.indptr)[known] > 0]
+        leading = np.asarray(tokens[some].argmax(axis=1)).ravel()
         share = np.asarray((1 / np.maximum(sizes, 1e-300) * (sizes > 0)) @ tokens).ravel() / max(len(known), 1)
         return np.bincount(leading, minlength=topics).tolist(), share.tolist()
 
@@ -62,6 +63,10 @@ class Topic(Leading):
         tokens = held(view, number)
         having = np.flatnonzero(tokens)
         score = np.zeros(len(tokens))
+        if near := view.model.clustered:
+            # What lies across from the centre is in the topic all the same.
+            score[having] = np.maximum(np.asarray(near.cosine)[having], 1e-6)
+            return Scores(score, "all that are in it; first those nearest to its centre")
         score[having] = borne_out(tokens[having], view.assigned_sizes[having])
         return Scores(
             score,
@@ -69,6 +74,9 @@ class Topic(Leading):
         )
 
     def piece(self, view: View, request: AskedTopic, document: int, score: float) -> Piece:
+        if near := view.model.clustered:
+            came = "found in it" if near.found[document] == near.nearest[document] else "an outlier within reach"
+            return Piece(f"{near.cosine[document]:.2f}", f"cosine with the topic’s centre; {came}")
         tokens = float(view.assigned[document, topic_of(view, request.topic)])
         words = float(view.assigned_sizes[document])
         share = tokens / words if words else 0.0

@@ -70,7 +70,7 @@ def documents_table(view: View, labels: Labels) -> Iterator[bytes]:
                 *(c.value(at) for c in corpus.columns),
                 None if day == MISSING else from_days(day).isoformat(),
                 int(view.lengths[at]),
-                *([names[leading], leads, _unsure(size, leads)] if size else [None] * 3),
+                *([names[leading], leads, _unsure(size, leads)] if tokens.any() else [None] * 3),
                 *(shares.tolist() if size else [None] * len(names)),
             ]
 

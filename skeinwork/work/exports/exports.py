@@ -28,7 +28,13 @@ from skeinwork.work.exports.regression_files import regression_table
 from skeinwork.work.exports.statement_files import statements_table
 from skeinwork.work.exports.topic_files import candidates_table, gexf, graphml, labels_table, together_table
 from skeinwork.work.exports.track_files import changes_table, differences_table, movement_table, prevalence_table
-from skeinwork.work.exports.vector_files import document_vectors_file, map_table, word_vectors_file
+from skeinwork.work.exports.vector_files import (
+    centres_table,
+    document_vectors_file,
+    map_table,
+    nearest_table,
+    word_vectors_file,
+)
 from skeinwork.work.relate.map_areas import STEP_OF, MapOf
 from skeinwork.work.results import cleaned_text
 from skeinwork.work.results.view import View
@@ -275,6 +281,10 @@ EXPORTS: tuple[Export, ...] = (
         lambda v, p, labels: labels_table(v, labels),
     ),
     _if_made("label-candidates.csv", "phrases to call topics by, with what speaks for each", candidates_table),
+    _if_made(
+        "topics-by-vector.csv", "the topic of every document found and taken, the nearest, its cosine", nearest_table
+    ),
+    _if_made("topic-centres.csv", "the centre of each topic, of length 1", centres_table),
     _if_made("topics-together.csv", "documents that hold both of two topics, against chance", together_table),
     _one(
         "documents-topics.graphml",

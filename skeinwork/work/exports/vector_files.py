@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from skeinwork.core.formats.export import csv_rows
+from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.relate.map_areas import STEP_OF, MapOf, area_name, density_of
 from skeinwork.work.results import documents
 from skeinwork.work.results.view import View
@@ -48,6 +49,36 @@ def map_table(view: View, of: MapOf) -> Iterator[bytes]:
 
     what = ["term", "shown as"] if of == "words" else ["document", "name"]
     return csv_rows([*what, "x", "y", "area", "words of the area"], map(row, range(len(made.items))))
+
+
+def nearest_table(view: View, labels: Labels) -> Iterator[bytes] | None:
+    """The topic of every document as found, and with a reach; the nearest and its cosine, the nearest first."""
+    made = view.model.clustered
+    if made is None:
+        return None
+    names, taken = topic_names(view, labels), np.asarray(view.model.doc_topic)
+    has = np.asarray(taken.any(axis=1))
+    there = np.flatnonzero(np.asarray(made.nearest) >= 0)
+    order = there[np.lexsort((-np.asarray(made.cosine)[there], np.asarray(made.nearest)[there]))]
+
+    def row(at: int) -> list[Any]:
+        found, near = int(made.found[at]), int(made.nearest[at])
+        of = names[int(taken[at].argmax())] if has[at] else None
+        return [*_document(view, at), names[found] if found >= 0 else None, of, names[near], float(made.cosine[at])]
+
+    return csv_rows(
+        ["document", "name", "found in", "topic", "nearest topic", "cosine with its centre"], map(row, order.tolist())
+    )
+
+
+def centres_table(view: View, labels: Labels) -> Iterator[bytes] | None:
+    """The centre of each topic."""
+    made = view.model.clustered
+    if made is None:
+        return None
+    rows = zip(topic_names(view, labels), made.centres.tolist(), strict=True)
+    header = ["topic", *(str(at + 1) for at in range(made.centres.shape[1]))]
+    return csv_rows(header, ([name, *numbers] for name, numbers in rows))
 
 
 def _document(view: View, item: int) -> list[Any]:

@@ -25,7 +25,7 @@ from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultErro
 from skeinwork.work import steps
 from skeinwork.work.results.cache import Cache
 from skeinwork.work.steps.corpus import load_survey
-from skeinwork.work.steps.fit import FitSummary, token_weights
+from skeinwork.work.steps.fit import FitSummary, document_sizes
 from skeinwork.work.steps.step import Link, OnDisk, Step, load
 
 Kept = TypeVar("Kept")
@@ -254,10 +254,17 @@ class View:
 
     @cached_property
     def assigned_sizes(self) -> NDArray[np.float64]:
-        """Tokens that were given a topic in each document, float64[n_docs]."""
+        """Tokens of each document, those in no topic with them, float64[n_docs]."""
+        if self.model.samples and self.model.samples.sizes is not None:
+            return np.asarray(self.model.samples.sizes)
         return np.asarray(self.assigned.sum(axis=1), dtype=np.float64).ravel()
 
     @cached_property
+    def assigned_words(self) -> NDArray[np.int64]:
+        """Words of each document that the fit's matrix counts, int64[n_docs]."""
+        return np.asarray(self.fit_matrix.counts.sum(axis=1), dtype=np.int64).ravel()
+
+    @cached_property
     def token_weights(self) -> NDArray[np.float64]:
-        """Tokens of every document that the fit counted."""
-        return token_weights(self.fit_matrix)
+        """What every document counts for in shares of all: its tokens that the fit counted, or 1."""
+        return document_sizes(self.model, self.fit_matrix)

@@ -311,7 +311,7 @@ def current_fit(view: View) -> str | None:
         return None
     making = view.fit_record.making
     first = FIT.first(view.store.open(making.inputs[0]).making, FIT.parse(making.settings))
-    return first[-1].identity if first else identity
+    return first[-1].identity if first and first[-1].step == FIT.name else identity
 
 
 def _candidates(made: Sequence[SweptFit], counts: Sequence[CountFigures], suggestion: Suggestion) -> list[Candidate]:

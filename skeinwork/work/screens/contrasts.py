@@ -17,6 +17,7 @@ from skeinwork.work.evidence.topic import topic_of
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.track_working import UnitOfTopic, share_lines, units_of_topic
 from skeinwork.work.steps.fit import Interval
+from skeinwork.work.topics.breakdowns import weighed_by
 from skeinwork.work.topics.contrasts import compared
 from skeinwork.work.topics.prevalence import Seeds
 
@@ -59,6 +60,7 @@ def contrast_table(
     view: View, by: Breakdown, one: Selection, other: Selection | None, seeds: Seeds, labels: dict[int, str]
 ) -> ContrastTable:
     """Every topic, the clearest first."""
+    by = by.model_copy(update={"weight": weighed_by(view, by.weight)})
     made = compared(view, by, one, other, seeds)
     found = made.found
     named = (one.said(by), other.said(by) if other else one.rest_said(by))

@@ -28,13 +28,18 @@ from skeinwork.work.topics.fits import Poorer
 
 
 class MethodKind(BaseModel):
-    """A topic method: what it is called and is, the schema of its settings, what to begin with and to sweep over."""
+    """A topic method: what it is called and is, the schema of its settings, what to begin with and to sweep over.
+
+    ``finds`` where it says itself how many topics there are; ``reads_vectors`` by its setting ``vectors``.
+    """
 
     method: str
     title: str
     about: str
     fields: dict[str, Any]
     suggested: FitSettings
+    reads_vectors: bool
+    finds: bool
     sweeps: list[str]
 
 
@@ -45,8 +50,10 @@ def methods() -> list[MethodKind]:
             method=each.name,
             title=each.title,
             about=each.about,
-            fields=fields_of(each.settings, frozenset({"method", "continues", "merged"})),
+            fields=fields_of(each.settings, frozenset({"method", "continues", "merged", "vectors"})),
             suggested=each.settings.model_validate({}),
+            reads_vectors=each.reads_vectors,
+            finds=each.finds,
             sweeps=[name for name in each.sweeps if name != "topics"],
         )
         for each in METHODS.values()

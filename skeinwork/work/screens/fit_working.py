@@ -89,20 +89,29 @@ def word_working(view: View, topic: int, term: str) -> FitWorking:
     return FitWorking(title=title, lines=[*worked.lines, lift], note=worked.note)
 
 
+_SHARE = {
+    "tokens": "tokens of the topic / tokens of all topics, the mean over saved samples",
+    "documents": "documents of the topic / documents with a vector, those in no topic too",
+}
+
+
 def topic_working(view: View, topic: int) -> FitWorking:
     """How the figures of a topic as a whole came about: its share, its coherence, how distinct it is."""
     shares(view, topic)
     tokens, said = np.asarray(view.assigned.sum(axis=0), dtype=np.float64).ravel(), view.fit_summary
+    whole, of = tokens.sum(), "tokens"
+    if view.model.clustered:
+        tokens, whole, of = np.asarray(view.model.doc_topic).sum(axis=0), view.token_weights.sum(), "documents"
     near = alike(np.asarray(view.model.topic_word))[topic]
     near[topic] = -1.0
     nearest = int(near.argmax())
     coherence = said.npmi[topic]
     lines = [
         Line(
-            name="share of tokens",
-            formula="tokens of the topic / tokens of all topics, the mean over saved samples",
-            numbers=f"{tokens[topic]:,.1f} / {tokens.sum():,.0f}",
-            value=float(tokens[topic] / max(tokens.sum(), 1e-300)),
+            name=f"share of {of}",
+            formula=_SHARE[of],
+            numbers=f"{tokens[topic]:,.1f} / {whole:,.0f}",
+            value=float(tokens[topic] / max(whole, 1e-300)),
         ),
         Line(
             name="distinctness",

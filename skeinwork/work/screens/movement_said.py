@@ -15,6 +15,7 @@ from skeinwork.work.screens.contrasts import chance
 from skeinwork.work.screens.moving import MovingTopic
 from skeinwork.work.steps.detectable import CouldShow
 from skeinwork.work.steps.movement import Moved
+from skeinwork.work.topics.breakdowns import weighed_by
 from skeinwork.work.topics.prevalence import Seeds, units_held
 
 
@@ -40,13 +41,14 @@ def rests_said(view: View, by: Breakdown, seeds: Seeds) -> str:
     weights = np.bincount(unit, totals.weight).astype(np.float64)
     if not len(unit) or (equal := _equal(weights)) > 0.5 * len(weights):
         return ""
+    weight = weighed_by(view, by.weight)
     name = f"values of {by.unit}" if by.unit else "documents"
     heaviest = float(np.sort(weights)[-3:].sum() / weights.sum())
     said = (
-        f"{count(len(weights))} {name} weigh by {by.weight} as {equal:.0f} equal ones would; the heaviest three hold "
+        f"{count(len(weights))} {name} weigh by {weight} as {equal:.0f} equal ones would; the heaviest three hold "
         f"{percent(heaviest)}"
     )
-    if by.weight == "tokens" and not by.design:
+    if weight == "tokens" and not by.design:
         counted_there = (cells.cells >= 0) & (view.token_weights > 0)
         said += f"; by documents they would weigh as {_equal(_documents(view, by, counted_there)):.0f}"
     return f"{said}."

@@ -195,7 +195,8 @@ def passages(view: View, topic: int, query: PassagesQuery) -> TopicPassages:
     def found() -> list[tuple[float, float, int, int, int, int]]:
         tokens = held(view, number)
         having = np.flatnonzero(tokens)
-        score = borne_out(tokens[having], view.assigned_sizes[having])
+        near = view.model.clustered
+        score = np.asarray(near.cosine)[having] if near else borne_out(tokens[having], view.assigned_sizes[having])
         looked_at = having[np.argsort(-score, kind="stable")[:_DOCUMENTS]].tolist()
         rows = [(*each, at) for at in looked_at for each in _of_document(view, number, at, query.of)]
         return sorted(rows, key=lambda each: (-round(each[0], 9), each[5], each[3]))

@@ -20,7 +20,7 @@ from skeinwork.work.results import documents
 from skeinwork.work.results.view import View
 from skeinwork.work.topics.breakdowns import group_fields
 
-Order = Literal["share", "share and length", "borne out", "typical", "border"]
+Order = Literal["share", "nearness", "share and length", "borne out", "typical", "border"]
 # The first documents, of which it is said how long they are.
 _FIRST = 10
 # Borders of the shares that documents are counted between.
@@ -85,9 +85,10 @@ def _border(view: View, topic: int, there: NDArray[np.int64]) -> NDArray[np.floa
 def _score(
     view: View, topic: int, order: Order, there: NDArray[np.int64], share: NDArray[np.float64]
 ) -> NDArray[np.float64]:
-    sizes = view.assigned_sizes[there]
+    sizes, near = view.assigned_sizes[there], view.model.clustered
     by: dict[Order, Callable[[], NDArray[np.float64]]] = {
         "share": lambda: share,
+        "nearness": lambda: np.asarray(near.cosine)[there].astype(np.float64) if near else share,
         "typical": lambda: _typical(view, topic, there),
         "border": lambda: _border(view, topic, there),
         "share and length": lambda: share * np.log(np.maximum(sizes, 1.0)),
@@ -98,6 +99,7 @@ def _score(
 
 _ABOUT: dict[Order, str] = {
     "share": "By share of the counted words",
+    "nearness": "By the cosine of the document’s vector with the centre of the topic",
     "share and length": "By share × ln(counted words), so that a few words weigh less",
     "borne out": "By the least share that the document's words bear out (the 5 % point of what is known of it)",
     "typical": "By the cosine of the document's words with the mean of those that the topic leads",
@@ -119,11 +121,20 @@ def _why(order: Order, first: NDArray[np.float64], sizes: NDArray[np.float64]) -
     )
 
 
+def _orders(view: View) -> list[Order]:
+    """Those that tell documents apart: of one topic or none they are told apart by nearness."""
+    if view.model.clustered:
+        return ["nearness", "typical"]
+    return [each for each in _ABOUT if each != "nearness"]
+
+
 def topic_documents(view: View, topic: int, query: DocumentsQuery) -> TopicDocuments:
     """Documents of which a topic has some share at least, those first that are asked for first."""
     share, sizes = shares(view, topic), view.assigned_sizes
+    orders = _orders(view)
+    order_by = query.order if query.order in orders else orders[0]
     there = np.flatnonzero(share >= max(query.least, 1e-12))
-    score = _score(view, topic, query.order, there, share[there])
+    score = _score(view, topic, order_by, there, share[there])
     # Sums of counts differ in their last bits: what is equal stays in its order.
     order = there[np.argsort(-score.round(12), kind="stable")]
     scored = dict(zip(there.tolist(), score.tolist(), strict=True))
@@ -131,8 +142,8 @@ def topic_documents(view: View, topic: int, query: DocumentsQuery) -> TopicDocum
     return TopicDocuments(
         total=len(there),
         of=int((sizes > 0).sum()),
-        orders=list(_ABOUT),
-        why=_why(query.order, sizes[order[:_FIRST]], sizes),
+        orders=orders,
+        why=_why(order_by, sizes[order[:_FIRST]], sizes),
         documents=[
             TopicDocument(
                 document=at,

@@ -29,6 +29,7 @@ from skeinwork.work.topics.breakdowns import (
     suggested,
     suggested_units,
     unit_fields,
+    weighed_by,
 )
 from skeinwork.work.topics.prevalence import (
     Seeds,
@@ -193,7 +194,7 @@ def table(
         group=by.group,
         period=by.period,
         breaks=list(by.breaks),
-        weight=by.weight,
+        weight=weighed_by(view, by.weight),
         unit=by.unit,
         design=by.design,
         fixed=list(by.fixed),

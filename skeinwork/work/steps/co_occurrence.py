@@ -15,7 +15,7 @@ from skeinwork.core.topics.co_occurrence import CoOccurrence
 from skeinwork.core.topics.holding import LEAST_SHARE, holding
 from skeinwork.core.topics.log_ratios import log_ratio_correlation
 from skeinwork.store.artefacts import Making
-from skeinwork.work.steps.fit import FIT, token_weights
+from skeinwork.work.steps.fit import FIT, document_sizes
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, counted
 
@@ -68,7 +68,8 @@ class CoOccurrenceStep(Step[CoOccurrenceSettings, Together, CoOccurrenceSummary]
     def compute(
         self, earlier: Earlier, settings: CoOccurrenceSettings, report: Report
     ) -> tuple[Together, CoOccurrenceSummary]:
-        model, weights = earlier.load(FIT), token_weights(earlier.load(MATRIX))
+        model = earlier.load(FIT)
+        weights = document_sizes(model, earlier.load(MATRIX))
         held = holding(model.assigned(weights), settings.share)
         found = co_occurrence.co_occurrence(held, settings.permutations, settings.seed, part_of(report, 0.0, 0.95))
         shares = np.asarray(model.doc_topic)

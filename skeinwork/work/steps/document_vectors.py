@@ -16,7 +16,7 @@ from skeinwork.core.errors import BadInputError
 from skeinwork.core.formats.vectors import BadVector, VectorRows
 from skeinwork.core.matrix.matrix import Matrix
 from skeinwork.core.matrix.weighting import Weighting, weigh
-from skeinwork.core.progress import Report, part_of
+from skeinwork.core.progress import Report, part_of, silent
 from skeinwork.core.relate import truncated_svd as svd
 from skeinwork.core.relate import word_contexts
 from skeinwork.core.relate.distances import unit_rows
@@ -144,9 +144,13 @@ def weighted(matrix: Matrix, weighting: Weighting) -> scipy.sparse.csr_matrix:
 
 
 def _of_terms(earlier: Earlier, settings: DocumentVectorsSettings, report: Report) -> DocumentVectors:
+    return of_terms(earlier.load(MATRIX), settings, report)
+
+
+def of_terms(matrix: Matrix, settings: DocumentVectorsSettings, report: Report = silent) -> DocumentVectors:
     """Weights of terms in their leading directions (Deerwester and others 1990)."""
     report("Weighing", 0.0)
-    weights = weighted(earlier.load(MATRIX), settings.weighting)
+    weights = weighted(matrix, settings.weighting)
     items = np.flatnonzero(np.diff(weights.indptr) > 0)
     found = svd.truncated_svd(weights[items], settings.dimensions, settings.seed, part_of(report, 0.1, 1.0))
     return _with_direction(items, (found.left * found.values).astype(np.float32))

@@ -16,18 +16,22 @@ from skeinwork.core.matrix.matrix import Matrix, term_stream, words_of
 from skeinwork.core.prevalence import prevalence
 from skeinwork.core.prevalence.totals import unit_totals
 from skeinwork.core.progress import Report, part_of, silent
+from skeinwork.core.relate.neighbours import unit_vectors
+from skeinwork.core.relate.vector_settings import DocumentVectorsSettings
 from skeinwork.core.text.clean import Cleaning
 from skeinwork.core.topics import held_out, matching, merging, methods, recovery
+from skeinwork.core.topics.clustered import WITHOUT, Clustered
 from skeinwork.core.topics.gain import Foretold, Gain
 from skeinwork.core.topics.measures import USUAL, WITH_FIT, Measure, Measured, Texts
 from skeinwork.core.topics.merging import merged_model
 from skeinwork.core.topics.methods import FitSettings
-from skeinwork.core.topics.methods.base import Method, MethodSettings
+from skeinwork.core.topics.methods.base import Method, MethodSettings, Vectors
 from skeinwork.core.topics.model import Samples, TopicModel, empty_topics
 from skeinwork.core.topics.states import FORGETFUL, States
 from skeinwork.core.topics.trace import Verdict
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
+from skeinwork.work.steps.document_vectors import DOCUMENT_VECTORS
 from skeinwork.work.steps.forming import Forming
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, load
@@ -37,6 +41,7 @@ BYTES_A_TOKEN = 10  # of those that a matrix counts, about
 _SETTINGS: TypeAdapter[Any] = TypeAdapter(FitSettings)
 _FORETOLD = ("better", "tokens")
 _SAMPLES = ("data", "indices", "indptr", "prior")
+_CLUSTERED = ("centres", "found", "nearest", "cosine")
 
 
 def known(value: float) -> float | None:
@@ -75,6 +80,7 @@ class FitSummary(BaseModel):
     change : of what is watched over the last half, nats a token
     gain : nats a token by which the topics foretell words better than one topic for all
     recovery : the factor at which differences between groups come out
+    outliers : documents in no topic, of a method that leaves some out
     """
 
     topics: int
@@ -89,6 +95,7 @@ class FitSummary(BaseModel):
     gain: Interval | None = None
     recovery: float | None = None
     remarks: str
+    outliers: int = 0
 
     @model_validator(mode="before")
     @classmethod
@@ -193,6 +200,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
             "held out": held_out.VERSION,
             "recovery": recovery.VERSION,
             **({"merging": merging.VERSION} if settings.merged else {}),
+            **_parts_of_vectors(settings),
         }
 
     def seconds(self, making: Making, size: int) -> float:
@@ -200,11 +208,18 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         whole = methods.method_of(settings).seconds(settings, size // BYTES_A_TOKEN)
         return 0.05 * whole if settings.merged else whole
 
+    def told(self, settings: MethodSettings) -> dict[str, Any]:
+        found = super().told(settings)
+        if methods.method_of(settings).reads_vectors:
+            found["vectors"] = DOCUMENT_VECTORS.told(vectors_of(settings))
+        return found
+
     def course(self, making: Making) -> str:
-        """That of the fit with the iterations of its method's defaults."""
+        """That of the fit with the iterations, and what only its end heeds, of its method's defaults."""
         settings = self.parse(making.settings)
-        usual = type(settings).model_fields["iterations"].default
-        return self.making(making.inputs, settings.model_copy(update={"iterations": usual})).identity
+        fields = type(settings).model_fields
+        usual = {name: fields[name].default for name in ("iterations", *methods.method_of(settings).finishing)}
+        return self.making(making.inputs, settings.model_copy(update=usual)).identity
 
     def whole(self, making: Making) -> Making:
         """The fit before its topics were merged; itself where none were."""
@@ -213,11 +228,13 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
     def first(self, matrix: Making, settings: MethodSettings) -> list[Making]:
         """What one with these settings is made from besides its matrix, in order; none where it begins by itself.
 
-        The fit whose topics are merged, or the matrix and the fit that it goes on from.
+        The fit whose topics are merged, or the matrix and the fit that it goes on from, or the vectors that it reads.
         """
         if settings.merged:
             whole = settings.model_copy(update={"merged": ()})
             return [*self.first(matrix, whole), self.making(matrix.identity, whole)]
+        if methods.method_of(settings).reads_vectors:
+            return [DOCUMENT_VECTORS.making(matrix.identity, vectors_of(settings))]
         if settings.continues is None:
             return []
         wanted = MATRIX.parse(matrix.settings).model_copy(update={"split": settings.continues.split})
@@ -243,7 +260,8 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
             return self._merged(earlier, method, settings, matrix, texts)
         forming = Forming(method, settings, matrix, texts, part_of(report, 0, _MEASURED))
         states = earlier.inputs.states(self.course(self.making(earlier.last, settings)))
-        model, gain = fitted_to(matrix, settings, forming, states, self._begun(earlier, settings, matrix))
+        begun, vectors = self._begun(earlier, settings, matrix), self.vectors(earlier, settings)
+        model, gain = fitted_to(matrix, settings, forming, states, begun, vectors)
         report("Measuring the topics", _MEASURED)
         return model, summary_of(method, settings, model, matrix, texts, gain)
 
@@ -266,7 +284,7 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
     def _begun(self, earlier: Earlier, settings: MethodSettings, matrix: Matrix) -> TopicModel | None:
         """The topics of the fit that this one goes on from, of the terms of its own matrix."""
         found = self.first(earlier.stored(MATRIX).making, settings)
-        if not found:
+        if not found or methods.method_of(settings).reads_vectors:
             return None
         part, first = found
         if not (earlier.inputs.has(part.identity) and earlier.inputs.has(first.identity)):
@@ -276,6 +294,16 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         begun = load(earlier.inputs, self, earlier.inputs.result(first.identity))
         terms = load(earlier.inputs, MATRIX, earlier.inputs.result(part.identity)).terms
         return begun.over_terms(matrix.columns_of(terms), len(matrix.terms))
+
+    def vectors(self, earlier: Earlier, settings: MethodSettings) -> Vectors | None:
+        """The vectors of documents that it reads, if it does."""
+        if not methods.method_of(settings).reads_vectors:
+            return None
+        (making,) = self.first(earlier.stored(MATRIX).making, settings)
+        if not earlier.inputs.has(making.identity):
+            raise BadInputError("The vectors that this fit reads are not there any more. Fit it again.")
+        made = load(earlier.inputs, DOCUMENT_VECTORS, earlier.inputs.result(making.identity))
+        return Vectors(np.asarray(made.items), unit_vectors(made.vectors))
 
     def save(self, value: TopicModel) -> tuple[Arrays, Documents]:
         arrays: Arrays = {
@@ -287,6 +315,10 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         }
         if value.samples:
             arrays |= {f"samples_{name}": getattr(value.samples, name) for name in _SAMPLES}
+        if value.samples and value.samples.sizes is not None:
+            arrays["samples_sizes"] = value.samples.sizes
+        if value.clustered:
+            arrays |= {f"clustered_{name}": getattr(value.clustered, name) for name in _CLUSTERED}
         if value.foretold:
             arrays |= {f"foretold_{name}": getattr(value.foretold, name) for name in _FORETOLD}
         by_term = {"by_term": list(value.by_term)} if value.by_term else {}
@@ -297,16 +329,19 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         if not stored.holds("numbers"):  # of the first version
             return TopicModel(part("topic_word"), part("doc_topic"), None, part("trace"))
         numbers = stored.document("numbers")
-        sampled = stored.holds("samples_data")
+        samples = Samples(*(part(f"samples_{name}") for name in _SAMPLES)) if stored.holds("samples_data") else None
+        if samples and stored.holds("samples_sizes"):
+            samples = replace(samples, sizes=part("samples_sizes"))
         return TopicModel(
             part("topic_word"),
             part("doc_topic"),
-            Samples(*(part(f"samples_{name}") for name in _SAMPLES)) if sampled else None,
+            samples,
             part("trace"),
             {name: part(f"by_topic_{name}") for name in numbers["by_topic"]},
             numbers["overall"],
             {name: part(f"by_term_{name}") for name in numbers.get("by_term", [])},
             foretold(stored),
+            Clustered(*(part(f"clustered_{name}") for name in _CLUSTERED)) if stored.holds("clustered_found") else None,
         )
 
     def check(self, stored: Stored, earlier: Earlier) -> FitSummary:
@@ -315,8 +350,11 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
         model.check(counted, len(matrix.terms))
         settings, said = self.parse(stored.making.settings), self.summarised(stored)
         topics = len(model.topic_word)
+        finds = methods.method_of(settings).finds
         expect(not merging.trouble(settings.merged, settings.topics), "its topics can't have been merged so")
-        expect(settings.left == topics == said.topics, "its topics are not as many as wanted")
+        expect((topics <= settings.left if finds else topics == settings.left), "its topics are not as many as wanted")
+        expect(topics == said.topics, "its topics are not as many as it says")
+        expect((model.clustered is not None) == finds, "it has centres, or none")
         expect(len(said.npmi) == len(said.share) == topics, "its summary is of other topics")
         expect(all(0 <= k < topics for k in said.empty), "its summary is of other topics")
         return said
@@ -326,7 +364,9 @@ class FitStep(Step[MethodSettings, TopicModel, FitSummary]):
 
     def said(self, settings: MethodSettings, summary: FitSummary) -> Said:
         """The method with its topics, and the seed."""
-        name, size = methods.method_of(settings).said(settings)
+        method = methods.method_of(settings)
+        name, size = method.said(settings)
+        name = f"{method.title} {summary.topics}" if method.finds else name
         return Said(name=f"{name}, merged to {settings.left}" if settings.merged else name, size=size)
 
 
@@ -339,6 +379,7 @@ def fitted_to(
     report: Report = silent,
     states: States = FORGETFUL,
     begun: TopicModel | None = None,
+    vectors: Vectors | None = None,
 ) -> tuple[TopicModel, Gain | None]:
     """A model of a matrix, the documents held out placed among its topics, and how it foretells words."""
     method, share = methods.method_of(settings), methods.method_of(settings).fit_share(settings)
@@ -359,15 +400,36 @@ def fitted_to(
 
     if begun:
         begun = begun.over_terms(np.where(read, np.cumsum(read) - 1, -1), len(terms))
-    model = method.fit(known, settings, forming, columns, states, others, begun)
+    seen = vectors.of(~test) if vectors and test is not None else vectors
+    model = method.fit(known, settings, forming, columns, states, others, begun, seen)
     if test is None:
         gain = method.gain(counts, settings, foretelling, columns)
     else:
         model = replace(model, foretold=method.foretold(model, counts[test], settings))
         gain = model.foretold.gain if model.foretold else None
-        model = method.place_held_out(model, counts, test, settings)
+        model = method.place_held_out(model, counts, test, settings, vectors)
     model = model.over_terms(terms, len(read))
-    return model.ordered(np.argsort(-topic_tokens(model, matrix), kind="stable")), gain
+    sizes = np.asarray(model.doc_topic).sum(axis=0) if method.shares_of == "documents" else topic_tokens(model, matrix)
+    return model.ordered(np.argsort(-sizes, kind="stable")), gain
+
+
+def _parts_of_vectors(settings: MethodSettings) -> dict[str, int]:
+    if not methods.method_of(settings).reads_vectors:
+        return {}
+    return {"document vectors": DOCUMENT_VECTORS.VERSION, **DOCUMENT_VECTORS.parts(vectors_of(settings))}
+
+
+def vectors_of(settings: MethodSettings) -> DocumentVectorsSettings:
+    """How the vectors are made that a method reads."""
+    found: DocumentVectorsSettings = settings.vectors  # type: ignore[attr-defined]
+    return found
+
+
+def document_sizes(model: TopicModel, matrix: Matrix) -> NDArray[np.float64]:
+    """What every document counts for in shares of all, float64[n_docs]: its words, or 1 where it is in one topic."""
+    if model.samples and model.samples.sizes is not None:
+        return (np.asarray(model.samples.sizes) > 0).astype(np.float64)
+    return token_weights(matrix)
 
 
 def token_weights(matrix: Matrix) -> NDArray[np.float64]:
@@ -407,7 +469,7 @@ def summary_of(
     method: Method[Any], settings: MethodSettings, model: TopicModel, matrix: Matrix, texts: Texts, gain: Gain | None
 ) -> FitSummary:
     """Measures and shares of a model's topics, and what its trace says."""
-    weights = token_weights(matrix)
+    weights = document_sizes(model, matrix)
     empty = empty_topics(topic_tokens(model, matrix))
     looked_at = Measured(np.asarray(model.topic_word)[~empty], matrix.lengths, texts)
     coherence, exclusivity = (measured(each, looked_at, empty) for each in WITH_FIT.values())
@@ -425,4 +487,13 @@ def summary_of(
         gain=Interval.of(gain.mean, gain.low, gain.high) if gain else None,
         recovery=method.recovery(model, weights.astype(np.int64), settings),
         remarks=method.remarks(model, settings),
+        **_outliers(model),
     )
+
+
+def _outliers(model: TopicModel) -> dict[str, int]:
+    """Documents in no topic, of a method that leaves some out."""
+    if not model.clustered:
+        return {}
+    outside = ~np.asarray(model.doc_topic).any(axis=1)
+    return {"outliers": int((outside & (np.asarray(model.clustered.found) != WITHOUT)).sum())}

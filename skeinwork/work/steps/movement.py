@@ -21,7 +21,7 @@ from skeinwork.core.progress import Report, part_of
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.corpus import CORPUS
-from skeinwork.work.steps.fit import FIT, token_weights
+from skeinwork.work.steps.fit import FIT, document_sizes
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, counted, load
 from skeinwork.work.steps.tokens import TOKENS
@@ -114,7 +114,8 @@ def measured(earlier: Earlier, settings: MovementSettings) -> tuple[Held, Held |
     for each in settings.seeds:
         other = load(earlier.inputs, FIT, earlier.inputs.result(each.fit))
         chains.append(chain_of(other.drawn.assigned(), each.again))
-    by, samples, tokens = settings.by, earlier.load(FIT).drawn, token_weights(earlier.load(MATRIX))
+    by, model = settings.by, earlier.load(FIT)
+    samples, tokens = model.drawn, document_sizes(model, earlier.load(MATRIX))
     held = broken_down(samples, earlier.load(CORPUS), by, tokens, chains)
     if not by.group:
         return held, None

@@ -144,6 +144,11 @@ class PartFitStep(Step[PartFitSettings, PartFit, PartFitSummary]):
         return PartFit(documents, models, Apart(flow, between), summary), summary
 
     def _models(self, own: Matrix, of: MethodSettings, settings: PartFitSettings, report: Report) -> list[TopicModel]:
+        if method_of(of).finds:
+            raise BadInputError(
+                f"{method_of(of).title} find as many topics as there are, and models of parts are held against each "
+                "other topic by topic. Fit LDA or NMF for it."
+            )
         given = {"continues": None, "merged": (), "topics": settings.topics}
         found = []
         for turn in range(settings.seeds):

@@ -22,7 +22,7 @@ from skeinwork.core.topics.model import Samples
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.corpus import CORPUS
-from skeinwork.work.steps.fit import FIT, token_weights
+from skeinwork.work.steps.fit import FIT, document_sizes
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.movement import OtherSeed
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, counted, load
@@ -146,7 +146,7 @@ def regressed(
     report("Looking at what is missed", 0.8)
     columns = design.columns(np.arange(len(design.documents)), {})
     told = told_by_others(design, columns)
-    shares, parts = mean_shares(shares_by_sample(samples, design.documents)), parts_of(design)
+    shares, parts = mean_shares(shares_by_sample(samples, design.documents)[: samples.estimated_from]), parts_of(design)
     fifths, pairs = [], []
     for k in range(shares.shape[1]):
         of = (column_of(shares, k), made.foretold(columns, k))
@@ -210,7 +210,8 @@ class RegressionStep(Step[RegressionSettings, Held, RegressionSummary]):
     def compute(self, earlier: Earlier, settings: RegressionSettings, report: Report) -> tuple[Held, RegressionSummary]:
         others = ((load(earlier.inputs, FIT, earlier.inputs.result(each.fit)), each.again) for each in settings.seeds)
         chains = [chain_of(other.drawn.assigned(), again) for other, again in others]
-        samples, tokens = earlier.load(FIT).drawn, token_weights(earlier.load(MATRIX))
+        model = earlier.load(FIT)
+        samples, tokens = model.drawn, document_sizes(model, earlier.load(MATRIX))
         made = regressed(samples, earlier.load(CORPUS), settings, tokens, chains, report)
         return made, _summary(made)
 

@@ -22,7 +22,7 @@ from skeinwork.core.topics.words import titles
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.corpus import CORPUS
-from skeinwork.work.steps.fit import FIT, token_weights
+from skeinwork.work.steps.fit import FIT, document_sizes
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Link, Reads, Said, Step, Stored
 from skeinwork.work.steps.tokens import TOKENS
@@ -137,7 +137,7 @@ class TopicStatementStep(StatementStep[TopicStatement]):
                 else f"its documents are in “{name}”, which is more of another topic"
             )
             return Outcome(name=name, likeness=again.likeness, why=why)
-        tokens = token_weights(matrix)
+        tokens = document_sizes(model, matrix)
         return topic_outcome(settings, again.topic, model.drawn, corpus, tokens, name, again.likeness)
 
     def said(self, settings: TopicStatement, summary: OutcomeSummary) -> Said:

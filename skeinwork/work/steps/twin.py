@@ -13,16 +13,19 @@ from skeinwork.core.content import expect, expect_array
 from skeinwork.core.errors import BadInputError
 from skeinwork.core.matrix import dealt_out
 from skeinwork.core.matrix.dealt_out import shuffled_twin
-from skeinwork.core.matrix.matrix import term_stream
+from skeinwork.core.matrix.matrix import Matrix, term_stream
 from skeinwork.core.progress import Report
+from skeinwork.core.relate.neighbours import unit_vectors
 from skeinwork.core.topics.measures import Measured, Texts
 from skeinwork.core.topics.methods import FitSettings, method_of
+from skeinwork.core.topics.methods.base import NoTopicsError, Vectors
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
-from skeinwork.work.steps.fit import FIT, FitSummary, Value, above_all, fitted_to, nothing_left, summary_of
+from skeinwork.work.steps.document_vectors import of_terms
+from skeinwork.work.steps.fit import FIT, FitSummary, Value, above_all, fitted_to, nothing_left, summary_of, vectors_of
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.measures import MEASURES_STEP, MeasuresSettings, by_all
-from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored
+from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored
 from skeinwork.work.steps.tokens import TOKENS
 
 # The share of the time after which it is measured.
@@ -75,6 +78,18 @@ class TwinStep(Step[TwinSettings, Twin, TwinSummary]):
     def seconds(self, making: Making, size: int) -> float:
         return FIT.seconds(FIT.making(making.inputs, self.parse(making.settings).fit), size)
 
+    def goes_on_from(self, making: Making, inputs: Inputs) -> list[Making]:
+        """The vectors that the fit reads, where they are not of the dealt-out words."""
+        fit = self.parse(making.settings).fit
+        if not method_of(fit).reads_vectors or vectors_of(fit).of == "terms":
+            return []
+        return FIT.first(inputs.result(making.inputs[0]).making, fit)
+
+    def reads(self, making: Making, inputs: Inputs) -> Reads:
+        found = super().reads(making, inputs)
+        found.results.extend(each.identity for each in self.goes_on_from(making, inputs))
+        return found
+
     def compute(self, earlier: Earlier, settings: TwinSettings, report: Report) -> tuple[Twin, TwinSummary]:
         matrix, cleaning = earlier.load(MATRIX), earlier.load(CLEANING)
         if not matrix.counts.nnz:
@@ -86,13 +101,30 @@ class TwinStep(Step[TwinSettings, Twin, TwinSummary]):
         def fitting(phase: str, done: float, **details: object) -> None:
             report("Fitting words dealt out at random", _MEASURED * done)
 
-        model, gain = fitted_to(twin, settings.fit, fitting)
+        try:
+            model, gain = fitted_to(twin, settings.fit, fitting, vectors=self._vectors(earlier, settings, twin))
+        except NoTopicsError:
+            return _of_none(len(matrix.terms))
         report("Measuring the topics", _MEASURED)
         said = summary_of(method_of(settings.fit), settings.fit, model, twin, texts, gain)
         empty = np.isin(np.arange(said.topics), said.empty)
         looked_at = Measured(np.asarray(model.topic_word)[~empty], twin.lengths, texts)
         summary = TwinSummary(fit=said, measured=by_all(looked_at, empty))
         return Twin(model.topic_word, summary), summary
+
+    def _vectors(self, earlier: Earlier, settings: TwinSettings, twin: Matrix) -> Vectors | None:
+        """Of the dealt-out words; supplied ones with the numbers of each direction dealt out among documents."""
+        if not method_of(settings.fit).reads_vectors:
+            return None
+        wanted = vectors_of(settings.fit)
+        if wanted.of == "terms":
+            made = of_terms(twin, wanted)
+            return Vectors(made.items, unit_vectors(made.vectors))
+        as_they_are = FIT.vectors(earlier, settings.fit)
+        assert as_they_are is not None
+        deal = np.random.default_rng(settings.deal)
+        numbers = np.stack([deal.permutation(column) for column in as_they_are.unit.T], axis=1)
+        return Vectors(as_they_are.documents, unit_vectors(numbers))
 
     def save(self, value: Twin) -> tuple[Arrays, Documents]:
         return {"topic_word": value.topic_word}, {}
@@ -102,7 +134,9 @@ class TwinStep(Step[TwinSettings, Twin, TwinSummary]):
 
     def check(self, stored: Stored, earlier: Earlier) -> TwinSummary:
         said, terms = self.summarised(stored), len(earlier.load(MATRIX).terms)
-        expect(said.fit.topics == self.parse(stored.making.settings).fit.topics, "it has other topics than were wanted")
+        wanted = self.parse(stored.making.settings).fit
+        as_wanted = said.fit.topics <= wanted.topics if method_of(wanted).finds else said.fit.topics == wanted.topics
+        expect(as_wanted, "it has other topics than were wanted")
         expect_array("topic_word", stored.array("topic_word"), np.float64, (said.fit.topics, terms), 0.0, 1.0 + 1e-9)
         return said
 
@@ -112,6 +146,15 @@ class TwinStep(Step[TwinSettings, Twin, TwinSummary]):
 
 
 TWIN = TwinStep()
+
+
+def _of_none(terms: int) -> tuple[Twin, TwinSummary]:
+    """Where nothing stands out, as there is nothing."""
+    fit = FitSummary(
+        topics=0, npmi=[], coherence=None, exclusivity=None, share=[], watched=0.0, verdict="level", remarks="no topic"
+    )
+    summary = TwinSummary(fit=fit, measured={})
+    return Twin(np.zeros((0, terms)), summary), summary
 
 
 def seen(stream: NDArray[np.int32], doc_ptr: NDArray[np.int64], test: NDArray[np.bool_] | None) -> Texts:

@@ -237,3 +237,8 @@ def suggested_units(view: View) -> list[SuggestedUnit]:
         )
         for effect, name, alike in found
     ]
+
+
+def weighed_by(view: View, weight: str) -> str:
+    """What documents weigh by in shares of all: as asked for, but alike where each is in one topic or none."""
+    return "documents" if view.model.clustered else weight

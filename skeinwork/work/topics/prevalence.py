@@ -28,8 +28,8 @@ def said_of_differences(view: View) -> str:
 
     docs/methods.md has how far that is right.
     """
-    summary, method = view.fit_summary, methods.method_of(FIT.parse(view.fit_record.making.settings))
-    alone = "" if method.gives_intervals else _ALONE
+    summary, settings = view.fit_summary, FIT.parse(view.fit_record.making.settings)
+    alone = methods.method_of(settings).shares_said(view.model, settings)
     if summary.recovery is None:
         return alone
     if summary.gain and summary.gain.low is not None and summary.gain.low <= 0:
@@ -41,13 +41,6 @@ def said_of_differences(view: View) -> str:
         f"Differences between groups come out at about {summary.recovery:.2f} of the true ones, as in "
         f"documents written anew from this fit.{' ' * bool(alone)}{alone}"
     )
-
-
-# Of a method that doesn't say how surely it knows the topics of a document.
-_ALONE = (
-    "Its shares are of what these topics tell of each document, not counts of tokens; their intervals are over "
-    "documents alone, the topics as they are."
-)
 
 
 @dataclass(frozen=True)

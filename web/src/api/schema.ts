@@ -68,6 +68,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strands/{strand_id}/by-vector": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get By Vector
+         * @description Documents that have a vector and no counted word among the topics of the fit.
+         */
+        get: operations["get_by_vector"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/by-vector/placed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Place Written Vector
+         * @description A vector without a document among the topics.
+         */
+        post: operations["place_written_vector"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/by-vector/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Reach
+         * @description Which outliers would come in within a reach, and what the words of topics would become.
+         */
+        get: operations["get_reach"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strands/{strand_id}/by-vector/merged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Merged Down
+         * @description Which topics would be taken together to come down to a count.
+         */
+        get: operations["get_merged_down"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/strands/{strand_id}/fits": {
         parameters: {
             query?: never;
@@ -4583,6 +4663,41 @@ export interface components {
             size: number;
         };
         /**
+         * ByVectorRow
+         * @description A document by its vector: the nearest topics, the nearest first.
+         */
+        ByVectorRow: {
+            /** Document */
+            document: number;
+            /** Name */
+            name: string;
+            /** Brief */
+            brief: string;
+            /** Topics */
+            topics: components["schemas"]["NearTopic"][];
+        };
+        /**
+         * ByVectorScreen
+         * @description Documents that have a vector and no counted word, placed by the middles of topics.
+         *
+         *     ``agrees`` is of documents with both, none of them in a middle, the share that is nearest to the topic that leads in
+         *     its words.
+         */
+        ByVectorScreen: {
+            /** Says */
+            says: string;
+            /** Agrees */
+            agrees: number | null;
+            /** Agrees Says */
+            agrees_says: string;
+            /** Only */
+            only: number;
+            /** Rows */
+            rows: components["schemas"]["ByVectorRow"][];
+            /** Reach */
+            reach: boolean;
+        };
+        /**
          * Candidate
          * @description A count that may be chosen, with what speaks for it.
          *
@@ -5254,6 +5369,89 @@ export interface components {
             words: string[];
             /** Documents */
             documents: components["schemas"]["NamedDocument"][];
+        };
+        /**
+         * ClustersSettings
+         * @description One fit.
+         */
+        ClustersSettings: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            method: "clusters";
+            /**
+             * Topics
+             * @description at most: the nearest are merged down to so many
+             * @default 60
+             */
+            topics: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /**
+             * Iterations
+             * @description halves of the documents by which it is seen how steady topics are
+             * @default 10
+             */
+            iterations: number;
+            /** @description the fit that this one goes on from, with all documents */
+            continues?: components["schemas"]["Continues"] | null;
+            /**
+             * Merged
+             * @description topics of the fit that are taken together as one, by their numbers from 0
+             * @default []
+             */
+            merged: number[][];
+            /**
+             * Smallest
+             * @description documents of the smallest topic
+             */
+            smallest?: number | null;
+            /**
+             * Dimensions
+             * @description leading directions in which density is seen
+             * @default 20
+             */
+            dimensions: number;
+            /**
+             * Reach
+             * @description largest cosine distance to its centre at which an outlier is taken into a topic
+             */
+            reach?: number | null;
+            /**
+             * Thinning
+             * @description how strongly words that say the same as one before are put back
+             * @default 0.1
+             */
+            thinning: number;
+            /**
+             * @description the vectors of the documents
+             * @default {
+             *       "of": "terms",
+             *       "weighting": {
+             *         "b": 0.75,
+             *         "base": "e",
+             *         "global_weight": "idf",
+             *         "k1": 1.2,
+             *         "local_weight": "log",
+             *         "norm": "l2"
+             *       },
+             *       "dimensions": 100,
+             *       "words": {
+             *         "dimensions": 100,
+             *         "most": 40000,
+             *         "seed": 1,
+             *         "shift": 1,
+             *         "smoothing": 0.75,
+             *         "window": 5
+             *       },
+             *       "seed": 1
+             *     }
+             */
+            vectors: components["schemas"]["DocumentVectorsSettings"];
         };
         /**
          * CoOccurrenceSettings
@@ -6524,6 +6722,11 @@ export interface components {
              */
             branch?: number | null;
             /**
+             * Outliers
+             * @description documents in no topic of a fit, the nearest to one first
+             */
+            outliers?: boolean | null;
+            /**
              * Part Fit
              * @description the model of one part of the documents
              */
@@ -6885,7 +7088,7 @@ export interface components {
             /** Identity */
             identity: string;
             /** Settings */
-            settings: components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"];
+            settings: components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"] | components["schemas"]["ClustersSettings"];
             /** Watches */
             watches: components["schemas"]["Watched"][];
             /** Trace */
@@ -6955,6 +7158,7 @@ export interface components {
          *     change : of what is watched over the last half, nats a token
          *     gain : nats a token by which the topics foretell words better than one topic for all
          *     recovery : the factor at which differences between groups come out
+         *     outliers : documents in no topic, of a method that leaves some out
          */
         FitSummary: {
             /** Topics */
@@ -6985,6 +7189,11 @@ export interface components {
             recovery?: number | null;
             /** Remarks */
             remarks: string;
+            /**
+             * Outliers
+             * @default 0
+             */
+            outliers: number;
         };
         /**
          * FitWorking
@@ -8158,7 +8367,7 @@ export interface components {
             /** Identity */
             identity: string;
             /** Settings */
-            settings: components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"];
+            settings: components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"] | components["schemas"]["ClustersSettings"];
             /** Measures */
             measures: {
                 [key: string]: number | null;
@@ -8724,6 +8933,18 @@ export interface components {
             topics: number[];
         };
         /**
+         * MergedDown
+         * @description Topics that would be taken together to come down to a count, by the mean cosine of their documents.
+         */
+        MergedDown: {
+            /** Topics */
+            topics: number;
+            /** Groups */
+            groups: number[][];
+            /** Says */
+            says: string;
+        };
+        /**
          * MergingTopics
          * @description What speaks for taking topics together, or for more of them; ``looked_in`` how many other fits were looked at.
          *
@@ -8744,6 +8965,8 @@ export interface components {
         /**
          * MethodKind
          * @description A topic method: what it is called and is, the schema of its settings, what to begin with and to sweep over.
+         *
+         *     ``finds`` where it says itself how many topics there are; ``reads_vectors`` by its setting ``vectors``.
          */
         MethodKind: {
             /** Method */
@@ -8757,7 +8980,11 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Suggested */
-            suggested: components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"];
+            suggested: components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"] | components["schemas"]["ClustersSettings"];
+            /** Reads Vectors */
+            reads_vectors: boolean;
+            /** Finds */
+            finds: boolean;
             /** Sweeps */
             sweeps: string[];
         };
@@ -9041,6 +9268,16 @@ export interface components {
             nearest: components["schemas"]["NearWord"][];
             /** Contexts */
             contexts: components["schemas"]["Context"][];
+        };
+        /**
+         * NearTopic
+         * @description A topic with the cosine of its middle.
+         */
+        NearTopic: {
+            /** Topic */
+            topic: number;
+            /** Cosine */
+            cosine: number;
         };
         /**
          * NearWord
@@ -10268,6 +10505,46 @@ export interface components {
             rater: string;
             /** Answered */
             answered: number;
+        };
+        /**
+         * Reached
+         * @description What a reach would do. ``edges`` and ``bars`` count outliers by their distance to the nearest centre.
+         */
+        Reached: {
+            /** Reach */
+            reach: number | null;
+            /** Present */
+            present: number | null;
+            /** Outliers */
+            outliers: number;
+            /** Comes In */
+            comes_in: number;
+            /** Says */
+            says: string;
+            /** Edges */
+            edges: number[];
+            /** Bars */
+            bars: number[];
+            /** Topics */
+            topics: components["schemas"]["ReachedTopic"][];
+            /** Edge */
+            edge: components["schemas"]["ByVectorRow"][];
+        };
+        /**
+         * ReachedTopic
+         * @description A topic with so many documents found, and that come in; its words as they are found and with these.
+         */
+        ReachedTopic: {
+            /** Topic */
+            topic: number;
+            /** Found */
+            found: number;
+            /** Comes In */
+            comes_in: number;
+            /** Words */
+            words: string[];
+            /** Becomes */
+            becomes: string[];
         };
         /**
          * Reader
@@ -11559,7 +11836,7 @@ export interface components {
              * @description those to compare; the wanted one where there are none
              * @default []
              */
-            methods: ("lda" | "nmf")[];
+            methods: ("lda" | "nmf" | "clusters")[];
             /**
              * Over
              * @default {}
@@ -12052,7 +12329,7 @@ export interface components {
             /** Of */
             of: number;
             /** Orders */
-            orders: ("share" | "share and length" | "borne out" | "typical" | "border")[];
+            orders: ("share" | "nearness" | "share and length" | "borne out" | "typical" | "border")[];
             /** Why */
             why: string;
             /** Documents */
@@ -12460,6 +12737,14 @@ export interface components {
             vector: string;
         };
         /**
+         * TypedVectorPlaced
+         * @description A vector without a document among the topics, all of them, the nearest first.
+         */
+        TypedVectorPlaced: {
+            /** Topics */
+            topics: components["schemas"]["NearTopic"][];
+        };
+        /**
          * UnitOfTopic
          * @description A unit: its tokens (or weight), those of the topic, its share, and its part of the cell or side.
          *
@@ -12720,7 +13005,7 @@ export interface components {
              *       "hold": 20
              *     }
              */
-            fit: components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"];
+            fit: components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"] | components["schemas"]["ClustersSettings"];
             /**
              * @default {
              *       "kinds": {},
@@ -13259,6 +13544,14 @@ export interface components {
             value: number;
         };
         /**
+         * WrittenVector
+         * @description A vector as it was typed.
+         */
+        WrittenVector: {
+            /** Vector */
+            vector: string;
+        };
+        /**
          * GridRow
          * @description A document: ``held_out`` where it is of the test part.
          */
@@ -13662,6 +13955,150 @@ export interface operations {
             507: components["responses"]["Problem507"];
         };
     };
+    get_by_vector: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ByVectorScreen"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    place_written_vector: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WrittenVector"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedVectorPlaced"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_reach: {
+        parameters: {
+            query?: {
+                reach?: number | null;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reached"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
+    get_merged_down: {
+        parameters: {
+            query: {
+                topics: number;
+            };
+            header?: never;
+            path: {
+                strand_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergedDown"];
+                };
+            };
+            400: components["responses"]["Problem400"];
+            401: components["responses"]["Problem401"];
+            403: components["responses"]["Problem403"];
+            404: components["responses"]["Problem404"];
+            405: components["responses"]["Problem405"];
+            409: components["responses"]["Problem409"];
+            413: components["responses"]["Problem413"];
+            415: components["responses"]["Problem415"];
+            421: components["responses"]["Problem421"];
+            422: components["responses"]["Problem422"];
+            503: components["responses"]["Problem503"];
+            507: components["responses"]["Problem507"];
+        };
+    };
     list_fits: {
         parameters: {
             query?: {
@@ -13717,7 +14154,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"];
+                "application/json": components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"] | components["schemas"]["ClustersSettings"];
             };
         };
         responses: {
@@ -15096,6 +15533,8 @@ export interface operations {
                 alike_most?: number;
                 /** @description an item of the tree, or a step that joins some */
                 branch?: number | null;
+                /** @description documents in no topic of a fit, the nearest to one first */
+                outliers?: boolean | null;
                 /** @description the model of one part of the documents */
                 part_fit?: string | null;
                 /** @description a topic of that model */
@@ -15242,6 +15681,8 @@ export interface operations {
                 alike_most?: number;
                 /** @description an item of the tree, or a step that joins some */
                 branch?: number | null;
+                /** @description documents in no topic of a fit, the nearest to one first */
+                outliers?: boolean | null;
                 /** @description the model of one part of the documents */
                 part_fit?: string | null;
                 /** @description a topic of that model */
@@ -15665,7 +16106,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"];
+                "application/json": components["schemas"]["LdaSettings"] | components["schemas"]["NmfSettings"] | components["schemas"]["ClustersSettings"];
             };
         };
         responses: {
@@ -19605,7 +20046,7 @@ export interface operations {
             query?: {
                 /** @description share of a document's counted words */
                 least?: number;
-                order?: "share" | "share and length" | "borne out" | "typical" | "border";
+                order?: "share" | "nearness" | "share and length" | "borne out" | "typical" | "border";
                 offset?: number;
                 limit?: number;
             };
@@ -20660,6 +21101,8 @@ export interface operations {
                 alike_most?: number;
                 /** @description an item of the tree, or a step that joins some */
                 branch?: number | null;
+                /** @description documents in no topic of a fit, the nearest to one first */
+                outliers?: boolean | null;
                 /** @description the model of one part of the documents */
                 part_fit?: string | null;
                 /** @description a topic of that model */
@@ -20952,6 +21395,8 @@ export interface operations {
                 alike_most?: number;
                 /** @description an item of the tree, or a step that joins some */
                 branch?: number | null;
+                /** @description documents in no topic of a fit, the nearest to one first */
+                outliers?: boolean | null;
                 /** @description the model of one part of the documents */
                 part_fit?: string | null;
                 /** @description a topic of that model */

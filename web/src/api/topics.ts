@@ -14,6 +14,7 @@ export function useTopics() {
     () => !!strand.value && !!fit.value,
   )
   const topics = computed<Topic[]>(() => (fit.value ? (query.data.value?.topics ?? []) : []))
+  const sharesOf = computed(() => query.data.value?.shares_of ?? 'tokens')
   return {
     fit,
     topics,
@@ -21,7 +22,14 @@ export function useTopics() {
     measures: computed(() => (fit.value ? (query.data.value?.measures ?? []) : [])),
     query,
     /** What the shares of topics are parts of. */
-    sharesOf: computed(() => query.data.value?.shares_of ?? 'tokens'),
+    sharesOf,
+    /** The same where documents weigh by their tokens or alike. */
+    sharesBy: (weight = 'tokens') =>
+      sharesOf.value === 'tokens'
+        ? weight
+        : sharesOf.value === 'documents'
+          ? 'documents'
+          : `${sharesOf.value}, by ${weight}`,
     label: (topic: number) => topics.value[topic]?.title ?? `Topic ${topic + 1}`,
     dye: (topic: number) => topics.value[topic]?.dye ?? topic,
     dyes: computed(() => topics.value.map((topic) => topic.dye)),

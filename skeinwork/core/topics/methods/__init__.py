@@ -6,10 +6,11 @@ from typing import TYPE_CHECKING, Any
 
 from skeinwork.core.kinds import union
 from skeinwork.core.topics.methods.base import Method, MethodSettings
+from skeinwork.core.topics.methods.clusters import CLUSTERS
 from skeinwork.core.topics.methods.lda import LDA
 from skeinwork.core.topics.methods.nmf import NMF
 
-METHODS: dict[str, Method[Any]] = {each.name: each for each in (LDA, NMF)}
+METHODS: dict[str, Method[Any]] = {each.name: each for each in (LDA, NMF, CLUSTERS)}
 
 if TYPE_CHECKING:
     FitSettings = MethodSettings

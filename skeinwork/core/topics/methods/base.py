@@ -6,7 +6,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass
 from types import MappingProxyType
-from typing import Annotated, Any, ClassVar, Generic, Literal, TypeVar
+from typing import Annotated, Any, ClassVar, Generic, Literal, NamedTuple, TypeVar
 
 import numpy as np
 import scipy
@@ -28,6 +28,22 @@ from skeinwork.core.topics.trace import Verdict as Verdict
 from skeinwork.core.working import Working
 
 MOST_ITERATIONS = 20_000
+
+
+class Vectors(NamedTuple):
+    """Documents that have a vector, int64[n_items], rising; and these, float32[n_items, n_dimensions] of length 1."""
+
+    documents: NDArray[np.int64]
+    unit: NDArray[np.float32]
+
+    def of(self, wanted: NDArray[np.bool_]) -> Vectors:
+        """Those of some documents, bool[n_docs]."""
+        held = wanted[self.documents]
+        return Vectors(self.documents[held], self.unit[held])
+
+
+class NoTopicsError(BadInputError):
+    """There is nothing that a method would call a topic."""
 
 
 class Continues(Numbers):
@@ -120,6 +136,10 @@ class Method(ABC, Generic[S]):
     shares_of : what a topic's share is a part of
     gives_intervals : of the shares of documents that ``place`` is given
     stops : its fits stop by themselves, so that none that is level can go on
+    reads_vectors : of documents, by ``vectors`` of its settings
+    finds : how many topics there are, up to those asked for
+    finishing : settings that only what comes last heeds, besides iterations: fits that differ in these alone go on
+        from each other's states
     """
 
     name: ClassVar[str]
@@ -137,6 +157,9 @@ class Method(ABC, Generic[S]):
     shares_of: ClassVar[str] = "tokens"
     gives_intervals: ClassVar[bool] = True
     stops: ClassVar[bool] = False
+    reads_vectors: ClassVar[bool] = False
+    finds: ClassVar[bool] = False
+    finishing: ClassVar[tuple[str, ...]] = ()
 
     def reads(self, settings: S, lengths: NDArray[np.int8]) -> NDArray[np.bool_]:
         """Which terms a fit reads, bool[n_terms]; ``lengths``, int8[n_terms], are words in each."""
@@ -159,6 +182,7 @@ class Method(ABC, Generic[S]):
         states: States = FORGETFUL,
         others: scipy.sparse.csr_matrix | None = None,
         begun: Topics | None = None,
+        vectors: Vectors | None = None,
     ) -> TopicModel:
         """Fit to counts, int[n_docs, n_terms]; ``report`` gets the trace and top words so far.
 
@@ -167,6 +191,7 @@ class Method(ABC, Generic[S]):
         states : of fits that differ in nothing but their iterations: where it goes on from, and leaves its own
         others : int[n_others, n_terms], documents whose words may be foretold as it goes on
         begun : topics to begin with, of the same terms, in place of a start
+        vectors : of the documents, for a method that reads them
         """
 
     def least_to_go_on(self, reached: int) -> int:
@@ -236,7 +261,12 @@ class Method(ABC, Generic[S]):
 
     @abstractmethod
     def place_held_out(
-        self, model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_], settings: S
+        self,
+        model: TopicModel,
+        counts: scipy.sparse.csr_matrix,
+        test: NDArray[np.bool_],
+        settings: S,
+        vectors: Vectors | None = None,
     ) -> TopicModel:
         """A model of the other documents with those in ``test``, bool[n_docs], placed among its topics."""
 
@@ -252,6 +282,10 @@ class Method(ABC, Generic[S]):
         lengths : int64[n_docs], counted words of each document
         """
         return None
+
+    def shares_said(self, model: TopicModel, settings: S) -> str:
+        """What is to be said of shares in groups and periods, and of their intervals; empty for those of tokens."""
+        return ""
 
     @abstractmethod
     def remarks(self, model: TopicModel, settings: S) -> str:

@@ -21,7 +21,7 @@ from skeinwork.core.topics.advice import Advice
 from skeinwork.core.topics.fold_in import fold_in
 from skeinwork.core.topics.gain import Foretold, Gain
 from skeinwork.core.topics.held_out import Trained, foretold, gain_over_one_topic, tokens_of, with_held_out
-from skeinwork.core.topics.methods.base import NO_COLUMNS, Method, Watched
+from skeinwork.core.topics.methods.base import NO_COLUMNS, Method, Vectors, Watched
 from skeinwork.core.topics.methods.lda_advice import advice
 from skeinwork.core.topics.methods.lda_chain import Chain as Chain
 from skeinwork.core.topics.methods.lda_chain import LdaSettings as LdaSettings
@@ -88,6 +88,7 @@ class Lda(Method[LdaSettings]):
         states: States = FORGETFUL,
         others: scipy.sparse.csr_matrix | None = None,
         begun: Topics | None = None,
+        vectors: Vectors | None = None,
     ) -> TopicModel:
         return fit(counts, settings, report, columns, states, others, begun)
 
@@ -148,7 +149,12 @@ class Lda(Method[LdaSettings]):
         return advice(counts, settings, columns, unsettled)
 
     def place_held_out(
-        self, model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_], settings: LdaSettings
+        self,
+        model: TopicModel,
+        counts: scipy.sparse.csr_matrix,
+        test: NDArray[np.bool_],
+        settings: LdaSettings,
+        vectors: Vectors | None = None,
     ) -> TopicModel:
         return with_held_out(model, counts, test, model.by_topic["alpha"], settings.seed)
 

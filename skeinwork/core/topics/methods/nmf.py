@@ -17,7 +17,7 @@ from skeinwork.core.in_words import percent
 from skeinwork.core.progress import Report, silent
 from skeinwork.core.said import counted
 from skeinwork.core.topics.advice import Advice
-from skeinwork.core.topics.methods.base import NO_COLUMNS, Method, Watched
+from skeinwork.core.topics.methods.base import NO_COLUMNS, Method, Vectors, Watched
 from skeinwork.core.topics.methods.nmf_advice import advice
 from skeinwork.core.topics.methods.nmf_fit import (
     GLOBAL_WEIGHT,
@@ -75,6 +75,7 @@ class Nmf(Method[NmfSettings]):
         states: States = FORGETFUL,
         others: scipy.sparse.csr_matrix | None = None,
         begun: Topics | None = None,
+        vectors: Vectors | None = None,
     ) -> TopicModel:
         return fit(counts, settings, report, states, begun)
 
@@ -99,7 +100,12 @@ class Nmf(Method[NmfSettings]):
         return advice(counts, settings)
 
     def place_held_out(
-        self, model: TopicModel, counts: scipy.sparse.csr_matrix, test: NDArray[np.bool_], settings: NmfSettings
+        self,
+        model: TopicModel,
+        counts: scipy.sparse.csr_matrix,
+        test: NDArray[np.bool_],
+        settings: NmfSettings,
+        vectors: Vectors | None = None,
     ) -> TopicModel:
         shares = np.array(model.doc_topic)
         shares[test] = place(model, counts[test], settings)
@@ -126,6 +132,12 @@ class Nmf(Method[NmfSettings]):
             return place(model, counts, settings) * np.asarray(counts.sum(axis=1))
 
         return recovery(words, alpha, lengths, place=tokens)
+
+    def shares_said(self, model: TopicModel, settings: NmfSettings) -> str:
+        return (
+            "Its shares are of what these topics tell of each document, not counts of tokens; their intervals are over "
+            "documents alone, the topics as they are."
+        )
 
     def remarks(self, model: TopicModel, settings: NmfSettings) -> str:
         told, nothing = percent(float(model.trace[-1, 1]), 1), round(model.overall.get(UNTOLD, 0))

@@ -156,14 +156,19 @@ def chain_of(wanted: Wanted) -> dict[str, Making]:
     return {each.step: each for each in steps.chain(wanted_corpus(wanted.base, wanted.shape), wanted)}
 
 
+# The steps of fits, with that of vectors which some read.
+FITTING = (steps.DOCUMENT_VECTORS.name, steps.FIT.name)
+
+
 def fit_tasks(store: Store, wanted: Wanted, fits: Sequence[Any]) -> list[Task]:
     """Fits of the wanted matrix with several settings, and what they go on from."""
     matrix = chain_of(wanted)[steps.MATRIX.name]
     size = size_of(store.artefacts, wanted.base)
-    found = []
+    found = {}
     for each in fits:
-        found += [*steps.FIT.first(matrix, each), steps.FIT.making(matrix.identity, each)]
-    return [task_of(each, size) for each in found]
+        for making in (*steps.FIT.first(matrix, each), steps.FIT.making(matrix.identity, each)):
+            found[making.identity] = task_of(making, size)
+    return list(found.values())
 
 
 def run_to_tokens(work: Work) -> None:
@@ -185,7 +190,7 @@ def run_to_matrix(work: Work, wanted: Wanted) -> None:
 
 def run_one_fit(work: Work, wanted: Wanted, only: Collection[str] | None = None) -> None:
     """Make the wanted fit, and put it on the strand where its documents are still there."""
-    work.do(steps.FIT.name, only=only)
+    work.do(*FITTING, only=only)
     store, fit = work.store, chain_of(wanted)[steps.FIT.name].identity
     with store.connection():
         present = strands.get(work.strand_id)

@@ -10,6 +10,7 @@ from skeinwork.core.said import counted
 from skeinwork.store.store import Store
 from skeinwork.work import steps
 from skeinwork.work.jobs.plans.base import (
+    FITTING,
     Plan,
     Task,
     Work,
@@ -57,4 +58,4 @@ class Chosen(Plan):
             changed = sentence(compare(view, self.fit))
             with work.store.connection():
                 choices.note_change(strand, taken, changed)
-        work.do(steps.FIT.name)
+        work.do(*FITTING)

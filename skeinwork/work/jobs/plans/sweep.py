@@ -15,7 +15,17 @@ from skeinwork.core.topics.methods import METHODS, method_of
 from skeinwork.core.topics.methods.base import MethodSettings
 from skeinwork.store.store import Store
 from skeinwork.work import steps
-from skeinwork.work.jobs.plans.base import Plan, Task, Work, chain_of, run_to_matrix, size_of, task_of, tasks_to_matrix
+from skeinwork.work.jobs.plans.base import (
+    FITTING,
+    Plan,
+    Task,
+    Work,
+    chain_of,
+    run_to_matrix,
+    size_of,
+    task_of,
+    tasks_to_matrix,
+)
 from skeinwork.work.steps.matrix import compared
 from skeinwork.work.steps.measures import MeasuresSettings
 from skeinwork.work.steps.twin import TwinSettings
@@ -118,8 +128,10 @@ class Sweep(Plan):
         twins = [task_of(steps.TWIN.making(matrix.identity, each), size) for each in self.twins()]
         for each in twins:
             each.late = True
-        return [*tasks_to_matrix(store, self.wanted), task_of(matrix, size), *found, *twins]
+        before = {each.identity: each for settings in self.fits() for each in steps.FIT.first(matrix, settings)}
+        first = [task_of(each, size) for each in before.values()]
+        return [*tasks_to_matrix(store, self.wanted), task_of(matrix, size), *first, *found, *twins]
 
     def run(self, work: Work) -> None:
         run_to_matrix(work, self.wanted)
-        work.do(steps.FIT.name, steps.MEASURES_STEP.name, steps.TWIN.name)
+        work.do(*FITTING, steps.MEASURES_STEP.name, steps.TWIN.name)

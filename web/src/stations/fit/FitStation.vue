@@ -14,6 +14,7 @@ import { useFit, useMethods } from './fit'
 const VIEWS: Record<string, unknown> = {
   make: MakeRoom,
   topics: defineAsyncComponent(() => import('./TopicsRoom.vue')),
+  vectors: defineAsyncComponent(() => import('./VectorRoom.vue')),
   compare: defineAsyncComponent(() => import('./CompareRoom.vue')),
   new: defineAsyncComponent(() => import('./NewTextRoom.vue')),
 }

@@ -15,6 +15,7 @@ import FitWorking from './FitWorking.vue'
 import FormingThreads from './FormingThreads.vue'
 import SettingAdvice from './SettingAdvice.vue'
 import TraceChart from './TraceChart.vue'
+import VectorsChoice from './VectorsChoice.vue'
 import { useFit, useMethods } from './fit'
 import { heldOut } from './forming'
 
@@ -22,6 +23,7 @@ const { made } = useStrand()
 const { wanted } = useWanted()
 const { job, told, progress, forming, found } = useFit()
 type Settings = Schemas['MethodKind']['suggested']
+type Clusters = Schemas['ClustersSettings']
 /** As they are wanted, until something is typed. */
 const settings = ref<Settings>()
 watch(
@@ -51,7 +53,9 @@ const openTo = computed(() =>
     Object.entries((method.value?.fields ?? {}) as Record<string, Field>).map(([n, f]) => [n, f.left_open]),
   ),
 )
-const few = computed(() => usable.value > 0 && usable.value < 10 * (settings.value?.topics ?? 0))
+const few = computed(
+  () => !method.value?.finds && usable.value > 0 && usable.value < 10 * (settings.value?.topics ?? 0),
+)
 const take = useTakeFit()
 /** Sets of words that were kept at Relate, as lines; the comma keeps a phrase together. */
 const keptWords = computed(() => (wanted.value?.seed_words ?? []).map((set) => set.join(', ') + (set[1] ? '' : ',')))
@@ -62,9 +66,16 @@ const canTakeWords = computed(() => {
 const takeWords = () => (settings.value = { ...settings.value, seed_words: keptWords.value } as Settings)
 /** Another method begins with what suits it, but for how many topics and which seed. */
 function otherMethod(name: string) {
-  const suggested = methods.data.value?.find((each) => each.method === name)?.suggested
-  if (suggested && settings.value)
-    settings.value = { ...suggested, topics: settings.value.topics, seed: settings.value.seed } as Settings
+  const other = methods.data.value?.find((each) => each.method === name)
+  if (!other || !settings.value) return
+  const counted = !other.finds && !method.value?.finds
+  const kept = { seed: settings.value.seed, ...(counted ? { topics: settings.value.topics } : {}) }
+  const made = wanted.value?.beside?.document_vectors
+  settings.value = {
+    ...other.suggested,
+    ...kept,
+    ...(other.reads_vectors && made ? { vectors: made } : {}),
+  } as Settings
 }
 const most = computed(() => (method.value?.fields as Record<string, Field> | undefined)?.iterations?.maximum)
 /** Up to how many iterations the fit is to go on. */
@@ -104,6 +115,11 @@ const working = ref(false)
         :field="field as Field"
         :value="(settings as Record<string, unknown>)[name]"
         @change="settings = { ...settings, [name]: $event } as Settings" />
+      <VectorsChoice
+        v-if="method?.reads_vectors"
+        :value="(settings as Clusters).vectors!"
+        :usual="(method.suggested as Clusters).vectors!"
+        @change="settings = { ...settings, vectors: $event } as Settings" />
       <span v-if="settings.continues" class="small">
         first {{ count(settings.continues.iterations) }} iterations without the documents that were held out at Choose,
         then on with all

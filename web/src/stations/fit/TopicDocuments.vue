@@ -29,6 +29,7 @@ const CALLED = {
   share: 'share',
   'share and length': 'share × ln(length)',
   'borne out': 'share borne out by words',
+  nearness: 'nearness to the centre',
   typical: 'how typical they are',
   border: 'how near they are to another topic',
 }
@@ -46,6 +47,10 @@ const page = useStrandQuery(
     ),
 )
 const found = computed(() => page.data.value)
+// Other fits have other orders.
+watch(found, (now) => now && !now.orders.includes(order.value) && (order.value = now.orders[0]))
+/** Of one topic or none: how near they are stands where shares do. */
+const near = computed(() => found.value?.orders[0] === 'nearness')
 </script>
 
 <template>
@@ -55,7 +60,7 @@ const found = computed(() => page.data.value)
         {{ counted(found?.total ?? 0, 'document') }}
         <small class="soft">of {{ count(found?.of ?? 0) }}</small>
       </h2>
-      <label class="small"
+      <label v-if="!near" class="small"
         >at least
         <input
           type="number"
@@ -69,7 +74,7 @@ const found = computed(() => page.data.value)
       <label class="small"
         >ordered by
         <select v-model="order" aria-label="Order of the documents">
-          <option v-for="each in found?.orders ?? ['share' as const]" :key="each" :value="each">
+          <option v-for="each in found?.orders ?? [order]" :key="each" :value="each">
             {{ CALLED[each] }}
           </option>
         </select></label
@@ -86,14 +91,14 @@ const found = computed(() => page.data.value)
           :aria-expanded="open === each.document"
           :title="`How the share of ${each.name} came about`"
           @click="open = open === each.document ? -1 : each.document">
-          {{ percent(each.share) }}
-          <i :style="{ width: `${100 * each.share}%`, background: colour(dye) }" />
+          {{ near ? decimal(each.score) : percent(each.share) }}
+          <i :style="{ width: `${100 * (near ? Math.max(0, each.score) : each.share)}%`, background: colour(dye) }" />
         </button>
         <button class="plain link" @click="read(each.document)">{{ each.name }}</button>
         <span class="soft small cut grow">{{ each.brief }}</span>
         <span class="soft small numbers"
-          >{{ decimal(each.tokens, 1) }} of {{ count(Math.round(each.counted)) }} words{{
-            order === 'share' ? '' : ` · ${decimal(each.score)}`
+          >{{ near ? '' : `${decimal(each.tokens, 1)} of ` }}{{ count(Math.round(each.counted)) }} words{{
+            order === 'share' || near ? '' : ` · ${decimal(each.score)}`
           }}</span
         >
         <FitWorking v-if="open === each.document" class="worked" :of="{ topic, document: each.document }" />

@@ -10,6 +10,7 @@ export default {
   rooms: [
     { name: 'topics', label: 'Topics' },
     { name: 'make', label: 'Make and trace' },
+    { name: 'vectors', label: 'By vector' },
     { name: 'compare', label: 'Compare' },
     { name: 'new', label: 'New text' },
   ],

@@ -1,10 +1,13 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import { useTopics } from '@/api/topics'
+
 import { useBreakdown } from './breakdown'
 
 /** By what prevalence is broken down, in one row; what is seldom changed folds out. `bare` of how documents count. */
 defineProps<{ timeless?: boolean; groupless?: boolean; bare?: boolean }>()
+const { sharesOf } = useTopics()
 const { choices, group, period, breaks, unit, weight, fixed, get, set } = useBreakdown()
 const more = ref(false)
 const BREAKS = 'chosen days'
@@ -46,7 +49,7 @@ function toggle(field: string) {
         <option v-for="each in ['none', ...choices.periods, BREAKS]" :key="each">{{ each }}</option>
       </select></label
     >
-    <label v-if="!bare" class="small"
+    <label v-if="!bare && sharesOf !== 'documents'" class="small"
       >of
       <select
         :value="weight"

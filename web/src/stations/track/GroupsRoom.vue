@@ -20,7 +20,7 @@ import { useChosenTopics } from './chosen'
 
 /** Shares by group, and each group against all others. */
 const { byGroup, choices, query: asked, group, unit, get } = useBreakdown()
-const { sharesOf } = useTopics()
+const { sharesBy } = useTopics()
 const { chosen } = useChosenTopics()
 const page = computed(() => Number(get('page', '1')) || 1)
 const ready = () => !!choices.value
@@ -37,9 +37,7 @@ const { told } = useJob('tracking')
   <div class="row wrap">
     <h1>{{ group ? `By ${group}` : 'All documents' }}</h1>
     <span class="soft small">
-      share of {{ sharesOf === 'tokens' ? byGroup.weight : `${sharesOf}, by ${byGroup.weight}` }}; whisker 95 % ({{
-        unit ?? 'documents'
-      }}
+      share of {{ sharesBy(byGroup.weight) }}; whisker 95 % ({{ unit ?? 'documents' }}
       {{ table?.drawn === false ? 'alone' : 'and posterior draws' }})
     </span>
   </div>

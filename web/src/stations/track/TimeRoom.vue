@@ -22,7 +22,7 @@ import { shareOf } from './prevalence'
 
 /** Shares over time: small multiples by group, smoothed on wish, with events and change points. */
 const { by, byGroup, choices, query: asked, group, period, unit, timed, span, get, set } = useBreakdown()
-const { sharesOf } = useTopics()
+const { sharesBy } = useTopics()
 const { chosen } = useChosenTopics()
 const page = computed(() => Number(get('page', '1')) || 1)
 const smooth = computed(() => get('smooth') as Smooth)
@@ -101,9 +101,7 @@ const smoothSaid = (each: string) => {
   <div class="row wrap">
     <h1>Over time{{ group ? `, by ${group}` : '' }}</h1>
     <span v-if="timed" class="soft small">
-      share of {{ sharesOf === 'tokens' ? by.weight : `${sharesOf}, by ${by.weight}` }} per {{ span }}; band 95 % ({{
-        unit ?? 'documents'
-      }}
+      share of {{ sharesBy(by.weight) }} per {{ span }}; band 95 % ({{ unit ?? 'documents' }}
       {{ table?.drawn === false ? 'alone' : 'and posterior draws' }}); ticks n
     </span>
   </div>
