@@ -67,6 +67,14 @@ FITS: dict[str, dict[str, Any]] = {
     "factorised": {"method": "nmf", "topics": 5, "iterations": 6, "start": "random"},
     "divergence": {"method": "nmf", "topics": 4, "iterations": 6, "start": "random", "loss": "kl"},
 }
+GROUPED: dict[str, Any] = {
+    "method": "clusters",
+    "iterations": 3,
+    "smallest": 6,
+    "dimensions": 8,
+    "reach": 0.6,
+    "vectors": {"dimensions": 12},
+}
 BESIDE: dict[str, tuple[str, dict[str, Any]]] = {
     "words": ("tree", {"most": 40, "resamples": 3}),
     "documents": ("tree", {"of": "documents", "most": 20, "distance": "jensen-shannon", "linkage": "average"}),
@@ -174,6 +182,9 @@ def compared_with(matrix: str, fit: str, cleaning: str) -> Iterator[tuple[str, M
     yield "measures", steps.MEASURES_STEP.making(fit, steps.MEASURES_STEP.parse({}))
     yield "label candidates", steps.LABEL_CANDIDATES.making(fit, steps.LABEL_CANDIDATES.parse({}))
     yield "co-occurrence", steps.CO_OCCURRENCE.making(fit, steps.CO_OCCURRENCE.parse({"permutations": 99}))
+    for name, chosen in {"grouped": {}, "grouped, taken together": {"topics": 3, "merged": [[0, 1]]}}.items():
+        yield f"fit: {name}", steps.FIT.making(matrix, steps.FIT.parse({**GROUPED, **chosen}))
+    yield "twin: grouped", steps.TWIN.making(matrix, steps.TWIN.parse({"fit": GROUPED, "deal": 3}))
     merged = {**FITS["seven"], "merged": [[0, 3], [2, 5]]}
     yield "fit: seven, merged", steps.FIT.making(matrix, steps.FIT.parse(merged))
     for name in ("seven", "factorised"):

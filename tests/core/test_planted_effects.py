@@ -12,7 +12,7 @@ from skeinwork.core.prevalence.totals import UnitTotals, unit_totals
 from skeinwork.core.topics.methods import lda
 from skeinwork.core.topics.methods.lda import LdaSettings
 from skeinwork.demo.generator import THEMES, Entry
-from skeinwork.work.steps.fit import token_weights
+from skeinwork.work.steps.fitted import token_weights
 from tests.conftest import Prepared
 
 

@@ -15,7 +15,7 @@ from skeinwork.core.text.clean import Cleaning
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT
 from skeinwork.work.steps.corpus import base_of, operations_of
-from skeinwork.work.steps.fit import token_weights
+from skeinwork.work.steps.fitted import token_weights
 from skeinwork.work.steps.step import OnDisk, Step
 from skeinwork.work.strands.strands import Wanted
 

@@ -16,7 +16,7 @@ from skeinwork.core.topics.checks.alpha import krippendorff_alpha
 from skeinwork.core.topics.checks.coding import Rate
 from skeinwork.core.topics.checks.intrusion import Found
 from skeinwork.work.results.view import View
-from skeinwork.work.steps.fit import Interval
+from skeinwork.work.steps.fitted import Interval
 from skeinwork.work.strands.checks import QuestionRecord
 
 Answers = Mapping[str, list[int | None]]

@@ -9,7 +9,7 @@ from skeinwork.core.prevalence.design_matrix import Regression
 from skeinwork.core.progress import silent
 from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.results.view import View
-from skeinwork.work.steps.fit import known
+from skeinwork.work.steps.fitted import known
 from skeinwork.work.steps.regression import Held, regressed
 from skeinwork.work.topics.prevalence import Seeds, chains_of
 from skeinwork.work.topics.regressions import regression_of, settings_of

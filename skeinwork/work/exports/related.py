@@ -17,7 +17,7 @@ from skeinwork.work.relate.document_groups import group_name
 from skeinwork.work.results import documents
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import GROUP_COUNTS, GROUP_WORDS, GROUPS, TREE
-from skeinwork.work.steps.fit import known
+from skeinwork.work.steps.fitted import known
 
 # Words of each group: those beyond tell nothing of it.
 MOST_WORDS = 500

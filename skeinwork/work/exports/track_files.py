@@ -15,7 +15,7 @@ from skeinwork.core.progress import silent
 from skeinwork.work.exports.labels import Labels, topic_names
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.movement import moved_of
-from skeinwork.work.steps.fit import known
+from skeinwork.work.steps.fitted import known
 from skeinwork.work.steps.movement import Contrast, Moved, moved
 from skeinwork.work.topics.prevalence import Seeds, compare, movement_settings, track, units_held
 

@@ -25,7 +25,7 @@ from skeinwork.store.artefacts import Artefact, ArtefactStore, DamagedResultErro
 from skeinwork.work import steps
 from skeinwork.work.results.cache import Cache
 from skeinwork.work.steps.corpus import load_survey
-from skeinwork.work.steps.fit import FitSummary, document_sizes
+from skeinwork.work.steps.fitted import FitSummary, document_sizes
 from skeinwork.work.steps.step import Link, OnDisk, Step, load
 
 Kept = TypeVar("Kept")

@@ -15,7 +15,7 @@ from skeinwork.core.topics.holding import LEAST_SHARE
 from skeinwork.core.topics.words import top_words
 from skeinwork.work.results import documents
 from skeinwork.work.results.view import View
-from skeinwork.work.steps.fit import FitSummary
+from skeinwork.work.steps.fitted import FitSummary
 from skeinwork.work.strands.choices import Vote
 from skeinwork.work.topics import fits, sweeps
 from skeinwork.work.topics.comparison import compare, view_of_fit

@@ -21,10 +21,12 @@ from skeinwork.store.models import Result
 from skeinwork.work.jobs.plans import Measure
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.between_counts import BetweenCounts, between_counts, columns_to_show
+from skeinwork.work.screens.found_counts import all_found, found_said
 from skeinwork.work.screens.measure_working import MeasureWorking, measure_working
 from skeinwork.work.screens.sweep import SweepSuggestion, suggested_sweep
 from skeinwork.work.steps import FIT, MATRIX
-from skeinwork.work.steps.fit import Interval, empty_said
+from skeinwork.work.steps.fit import empty_said
+from skeinwork.work.steps.fitted import Interval
 from skeinwork.work.steps.step import Said
 from skeinwork.work.strands.choices import Vote
 from skeinwork.work.topics import fits, sweeps
@@ -222,11 +224,11 @@ def compared(view: View, rows: Sequence[Result], twins: Sequence[Result], how: C
         reasons=suggestion.reasons if suggestion else [],
         suggested=suggestion.topics if suggestion else None,
         candidates=candidates,
-        widen=suggestion.widen if suggestion else [],
+        widen=suggestion.widen if suggestion and not all_found(made) else [],
         refine=suggestion.refine if suggestion else [],
         doubt=_doubt(made, looked.candidates),
         longer=_longer(made, looked.candidates),
-        notes=_notes(listed_fits, looked.candidates, bool(dealt)),
+        notes=[*_notes(listed_fits, looked.candidates, bool(dealt)), *found_said(made, dealt)],
         unmeasured=sum(not each.measured for each in made),
         usable=matrix.documents - matrix.emptied,
         sweep=suggested_sweep(matrix, found.fits),

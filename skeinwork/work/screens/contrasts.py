@@ -16,7 +16,7 @@ from skeinwork.core.working import Line, Working
 from skeinwork.work.evidence.topic import topic_of
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.track_working import UnitOfTopic, share_lines, units_of_topic
-from skeinwork.work.steps.fit import Interval
+from skeinwork.work.steps.fitted import Interval
 from skeinwork.work.topics.breakdowns import weighed_by
 from skeinwork.work.topics.contrasts import compared
 from skeinwork.work.topics.prevalence import Seeds

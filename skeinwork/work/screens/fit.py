@@ -20,7 +20,8 @@ from skeinwork.store.models import Result
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.survivors import emptied_said
 from skeinwork.work.steps import FIT, MATRIX
-from skeinwork.work.steps.fit import FitSummary, empty_said, nothing_left
+from skeinwork.work.steps.fit import empty_said, nothing_left
+from skeinwork.work.steps.fitted import FitSummary
 from skeinwork.work.steps.step import OnDisk, Said, count, load
 from skeinwork.work.strands.schemas import fields_of
 from skeinwork.work.topics import fits

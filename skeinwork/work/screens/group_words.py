@@ -23,7 +23,7 @@ from skeinwork.work.results.view import View
 from skeinwork.work.screens.names import found_names
 from skeinwork.work.screens.working import words_apart_lines
 from skeinwork.work.steps import GROUP_WORDS
-from skeinwork.work.steps.fit import known
+from skeinwork.work.steps.fitted import known
 from skeinwork.work.steps.step import count, counted
 
 _PER = 10_000

@@ -16,7 +16,8 @@ from skeinwork.work.evidence.topic import held, over_documents
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.choose import MeasureKind, measure_kinds
 from skeinwork.work.steps import FIT, LABEL_CANDIDATES
-from skeinwork.work.steps.fit import Interval, empty_said
+from skeinwork.work.steps.fit import empty_said
+from skeinwork.work.steps.fitted import Interval
 from skeinwork.work.steps.label_candidates import LabelCandidate, LabelCandidatesSettings
 from skeinwork.work.strands.schemas import Came
 from skeinwork.work.topics import fits

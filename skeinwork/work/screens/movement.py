@@ -24,7 +24,7 @@ from skeinwork.work.screens.movement_said import (
 from skeinwork.work.screens.moving import ChangePointRow, GroupRow, Kind, MovementTable, MovingTopic, Sure
 from skeinwork.work.steps import DETECTABLE, MOVEMENT
 from skeinwork.work.steps.detectable import CouldShow
-from skeinwork.work.steps.fit import Interval
+from skeinwork.work.steps.fitted import Interval
 from skeinwork.work.steps.movement import Change, Contrast, Moved, MovementSettings
 from skeinwork.work.topics.prevalence import Seeds, movement_settings, track, units_held
 

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from skeinwork.work.steps.fit import Interval
+from skeinwork.work.steps.fitted import Interval
 from skeinwork.work.steps.movement import Contrast
 
 Kind = Literal["rises", "falls", "peaks", "dips", "more", "less"]

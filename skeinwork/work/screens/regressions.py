@@ -16,7 +16,7 @@ from skeinwork.core.working import Line, Working
 from skeinwork.work.evidence.topic import topic_of
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.contrasts import chance
-from skeinwork.work.steps.fit import Interval, known
+from skeinwork.work.steps.fitted import Interval, known
 from skeinwork.work.steps.regression import Held, Outline, TermOf
 from skeinwork.work.topics.breakdowns import design_fields, group_fields, unit_fields
 from skeinwork.work.topics.prevalence import Seeds

@@ -17,7 +17,7 @@ from skeinwork.store.models import Result
 from skeinwork.work.jobs.plans import Sweep
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT
-from skeinwork.work.steps.fit import fitted_to
+from skeinwork.work.steps.fitted import fitted_to
 from skeinwork.work.steps.matrix import HELD_OUT, MatrixSummary, compared
 from skeinwork.work.topics.sweeps import SweptFit
 

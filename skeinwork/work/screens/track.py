@@ -20,7 +20,7 @@ from skeinwork.core.prevalence.smoothing import loess_weights, rolling_weights, 
 from skeinwork.core.said import counted, listed
 from skeinwork.work.results.view import View
 from skeinwork.work.screens.movement import moved_of
-from skeinwork.work.steps.fit import Interval
+from skeinwork.work.steps.fitted import Interval
 from skeinwork.work.steps.movement import Contrast
 from skeinwork.work.topics.breakdowns import (
     SuggestedUnit,

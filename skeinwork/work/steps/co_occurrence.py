@@ -15,7 +15,8 @@ from skeinwork.core.topics.co_occurrence import CoOccurrence
 from skeinwork.core.topics.holding import LEAST_SHARE, holding
 from skeinwork.core.topics.log_ratios import log_ratio_correlation
 from skeinwork.store.artefacts import Making
-from skeinwork.work.steps.fit import FIT, document_sizes
+from skeinwork.work.steps.fit import FIT
+from skeinwork.work.steps.fitted import document_sizes
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, counted
 

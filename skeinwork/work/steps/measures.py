@@ -16,7 +16,8 @@ from skeinwork.core.progress import Report
 from skeinwork.core.topics.measures import MEASURES, TOPS, Measured, Texts, windows
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
-from skeinwork.work.steps.fit import FIT, Value, measured
+from skeinwork.work.steps.fit import FIT
+from skeinwork.work.steps.fitted import Value, measured
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, counted
 from skeinwork.work.steps.tokens import TOKENS

@@ -26,7 +26,8 @@ from skeinwork.core.topics.part_models import Apart, dealt_parts
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.corpus import CORPUS
-from skeinwork.work.steps.fit import FIT, fitted_to, token_weights
+from skeinwork.work.steps.fit import FIT
+from skeinwork.work.steps.fitted import fitted_to, token_weights
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Said, Step, Stored, counted
 from skeinwork.work.steps.tokens import TOKENS

@@ -22,7 +22,8 @@ from skeinwork.core.topics.model import Samples
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.corpus import CORPUS
-from skeinwork.work.steps.fit import FIT, document_sizes
+from skeinwork.work.steps.fit import FIT
+from skeinwork.work.steps.fitted import document_sizes
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.movement import OtherSeed
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored, counted, load

@@ -22,7 +22,8 @@ from skeinwork.core.topics.methods.base import NoTopicsError, Vectors
 from skeinwork.store.artefacts import Making
 from skeinwork.work.steps.cleaning import CLEANING
 from skeinwork.work.steps.document_vectors import of_terms
-from skeinwork.work.steps.fit import FIT, FitSummary, Value, above_all, fitted_to, nothing_left, summary_of, vectors_of
+from skeinwork.work.steps.fit import FIT, above_all, nothing_left, vectors_of
+from skeinwork.work.steps.fitted import FitSummary, Value, fitted_to, summary_of
 from skeinwork.work.steps.matrix import MATRIX
 from skeinwork.work.steps.measures import MEASURES_STEP, MeasuresSettings, by_all
 from skeinwork.work.steps.step import Arrays, Documents, Earlier, Inputs, Reads, Said, Step, Stored

@@ -19,7 +19,7 @@ from skeinwork.core.topics.checks.coding import EDGES, HOLDS, Coded
 from skeinwork.work.checks.base import Answers
 from skeinwork.work.checks.hand_coding import coded, strata
 from skeinwork.work.results.view import View
-from skeinwork.work.steps.fit import Interval
+from skeinwork.work.steps.fitted import Interval
 from skeinwork.work.strands.checks import QuestionRecord
 
 

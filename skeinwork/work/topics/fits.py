@@ -17,7 +17,7 @@ from skeinwork.store.artefacts import Artefact, DamagedResultError, Making
 from skeinwork.store.models import Result
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT, fit
-from skeinwork.work.steps.fit import FitSummary
+from skeinwork.work.steps.fitted import FitSummary
 
 # Other seeds whose draws count in Track: more change an interval by a few percent and cost as much again.
 MOST_SEEDS = 9

@@ -14,7 +14,7 @@ from skeinwork.core.prevalence.prevalence import Prevalence, prevalence
 from skeinwork.core.topics import methods
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT
-from skeinwork.work.steps.fit import Interval
+from skeinwork.work.steps.fitted import Interval
 from skeinwork.work.steps.movement import MovementSettings, OtherSeed
 from skeinwork.work.topics import fits
 

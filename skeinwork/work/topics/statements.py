@@ -22,7 +22,7 @@ from skeinwork.work.alternatives.base import Alternative, Kind
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import CLEANING, CORPUS, FIT, MATRIX, TOPIC_STATEMENT, WORD_STATEMENT
 from skeinwork.work.steps.corpus import wanted_corpus
-from skeinwork.work.steps.fit import token_weights
+from skeinwork.work.steps.fitted import token_weights
 from skeinwork.work.steps.step import Step
 from skeinwork.work.steps.topic_statement import TopicStatement
 from skeinwork.work.steps.word_statement import WordStatement

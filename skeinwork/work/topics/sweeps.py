@@ -19,7 +19,8 @@ from skeinwork.store.artefacts import DamagedResultError
 from skeinwork.store.models import Result
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT, MATRIX, MEASURES_STEP, TWIN, twin
-from skeinwork.work.steps.fit import FitSummary, Value, foretold
+from skeinwork.work.steps.fit import foretold
+from skeinwork.work.steps.fitted import FitSummary, Value
 from skeinwork.work.steps.matrix import compared
 from skeinwork.work.steps.measures import MeasuresSettings
 from skeinwork.work.topics import fits
@@ -165,12 +166,14 @@ def _measures(view: View, fit: str, reference: str | None) -> Mapping[str, Mappi
 
 
 def _whole(settings: MethodSettings, summary: FitSummary) -> dict[str, float | None]:
-    told = method_of(settings).watches[0].unit == "share"
+    finds = method_of(settings).finds
+    told = method_of(settings).watches[0].unit == "share" and not finds
     figures = FitFigures(
         [each.mean for each in summary.share],
         summary.gain.mean if summary.gain else None,
         summary.watched if told else None,
         summary.verdict == "level",
+        summary.watched if finds else None,
     )
     return {key: each.of_fit(figures) for key, each in OF_FIT.items()}
 

@@ -6,8 +6,10 @@ from skeinwork.core.topics.measures import (
     c_v,
     diversity,
     document_completion,
+    documents_in_topics,
     exclusivity,
     found_again,
+    kept_in_halves,
     npmi,
     reconstruction,
     settled,
@@ -47,7 +49,8 @@ __all__ = (
 # In the order of their charts.
 _ALL = (
     *(npmi, c_v, umass, uci, exclusivity, diversity),
-    *(stability, found_again, document_completion, reconstruction, smallest_topic, settled),
+    *(stability, found_again, document_completion, reconstruction, kept_in_halves, documents_in_topics),
+    *(smallest_topic, settled),
 )
 ALL: tuple[Described, ...] = tuple(each.MEASURE for each in _ALL)
 MEASURES: dict[str, Measure] = {each.key: each for each in ALL if isinstance(each, Measure)}

@@ -122,12 +122,14 @@ class FitFigures:
     gain : nats a token by which it foretells better than one topic; None where that is not known
     told : the share of the weights that its topics tell; None for a method that tells of no weights
     level : whether its trace is level at the end
+    steady : the share of documents that keep their topic in halves; None for a method that looks at none
     """
 
     shares: Sequence[float]
     gain: float | None
     told: float | None
     level: bool
+    steady: float | None = None
 
 
 class FitMeasure(Described):

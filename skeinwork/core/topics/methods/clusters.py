@@ -55,8 +55,8 @@ class Clusters(Method[ClustersSettings]):
     settings: ClassVar[type[ClustersSettings]] = ClustersSettings
     poorer: ClassVar[float] = 0.1
     watches: ClassVar[tuple[Watched, ...]] = (
-        Watched("share of documents that keep their topic in a half", "share"),
-        Watched("topics found in it", "number"),
+        Watched("share of documents that keep their topic in halves", "share"),
+        Watched("topics found in the last", "number"),
     )
     sweeps: ClassVar[tuple[str, ...]] = ("topics", "smallest", "dimensions")
     weighs_by: ClassVar[tuple[str, ...]] = (GLOBAL_WEIGHT,)

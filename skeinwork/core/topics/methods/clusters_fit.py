@@ -84,7 +84,7 @@ class Found:
     Attributes
     ----------
     halves : int16[n_items] each, the topic of every item as a half has it
-    trace : half, share of items that keep their topic, topics found
+    trace : half, share of items that keep their topic, the mean so far, topics found
     """
 
     topic: NDArray[np.int64]
@@ -204,7 +204,8 @@ def _add_halves(found: Found, unit: NDArray[np.float32], near: Neighbours, setti
         made = at_work.each(lambda at, _: _half(unit, near, found, settings.seed, done + at), many, 1)
     for each in made:
         found.halves.append(each.astype(np.int16))
-        found.trace.append((len(found.halves), _kept(found.topic, each), len(np.unique(each[each >= 0]))))
+        mean = float(np.mean([_kept(found.topic, half) for half in found.halves]))
+        found.trace.append((len(found.halves), mean, len(np.unique(each[each >= 0]))))
 
 
 def _half(unit: NDArray[np.float32], near: Neighbours, found: Found, seed: int, at: int) -> NDArray[np.int64]:
@@ -214,7 +215,7 @@ def _half(unit: NDArray[np.float32], near: Neighbours, found: Found, seed: int, 
     return as_those(half, found.topic)
 
 
-def _kept(topic: NDArray[np.int64], half: NDArray[np.int64]) -> float:
+def _kept(topic: NDArray[np.int64], half: NDArray[np.int16]) -> float:
     """The share of the items with a topic that a half gives the same."""
     there = topic >= 0
     return float((half[there] == topic[there]).mean())

@@ -94,7 +94,9 @@ class Sweep(Plan):
     def _fits_of(self, base: MethodSettings) -> list[MethodSettings]:
         asked, method = self.request, method_of(base)
         over = {name: values for name, values in asked.over.items() if name in method.sweeps}
-        values = {**over, "topics": asked.counts, "seed": asked.seeds, "iterations": (asked.iterations,)}
+        values = {**over, "topics": asked.counts, "seed": asked.seeds}
+        # Where topics are found at once, iterations are something else.
+        values |= {} if method.finds else {"iterations": (asked.iterations,)}
         one_by_one = itertools.product(*(dict.fromkeys(each) for each in values.values()))
         given = base.model_dump()
         try:

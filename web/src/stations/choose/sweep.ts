@@ -74,7 +74,7 @@ export function atWork(tasks: Record<string, unknown>[], there: Fit[]): Provisio
 
 /** Measures to show: those that are asked for, or one coherence and the first of the others. */
 export function shown(measures: Measure[], asked: string[], by: string): Measure[] {
-  const usual = [by, 'exclusivity', 'stability', 'held_out', 'reconstruction']
+  const usual = [by, 'exclusivity', 'stability', 'held_out', 'reconstruction', 'kept_in_halves', 'documents_in_topics']
   const keys = asked.length ? asked : usual
   return measures.filter((each) => keys.includes(each.key))
 }
