@@ -148,7 +148,7 @@ def saved_fit(view: View, labels: Mapping[int, str]) -> SavedFit:
         displays=list(matrix.display),
         longest=known.longest,
         bridge=known.bridge,
-        topics=[TopicCalled(label=labels.get(k, ""), words=view.topic_words(k)) for k in range(settings.left)],
+        topics=[TopicCalled(label=labels.get(k, ""), words=view.topic_words(k)) for k in range(len(fitted.topic_word))],
         by_topic=list(method.placed_by),
         by_term=list(method.weighs_by),
         overall={name: fitted.overall[name] for name in method.told_by},
@@ -216,10 +216,11 @@ def _checked(model: Model, arrays: dict[str, NDArray[Any]]) -> SavedFit:
     expect(len(set(named)) == len(named), "an array stands twice")
     expect(len(set(model.terms)) == terms, "a term stands twice")
     expect(len(model.displays) == terms, "the terms are not as many as what they are shown as")
-    expect(model.fit.topics == topics, "its topics are not as many as its settings say")
     by_topic = {name: expect_array(name, arrays[name], np.float64, (topics,), 0.0) for name in model.by_topic}
     by_term = {name: expect_array(name, arrays[name], np.float64, (terms,), 0.0) for name in model.by_term}
     method = method_of(model.fit)
+    as_said = topics <= model.fit.left if method.finds else topics == model.fit.left
+    expect(as_said, "its topics are not as many as its settings say")
     needed = {*method.placed_by} - {*by_topic} | {*method.weighs_by} - {*by_term} | {*method.told_by} - {*model.overall}
     expect(not needed, f"{', '.join(sorted(needed))} is missing")
     return SavedFit(model, words, by_topic, by_term)
