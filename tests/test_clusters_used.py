@@ -1,4 +1,4 @@
-"""Vector clusters as they are used: fitted, reached, taken together, tracked, chosen, exported, woven; vectors alone."""
+"""Vector clusters as they are used: fitted, reached, taken together, tracked, chosen, exported; vectors alone."""
 
 from __future__ import annotations
 
@@ -231,6 +231,18 @@ def test_files_hold_both_topics_and_centres_and_a_pattern_gives_them_again(stran
     for name in ("topics-by-vector.csv", "topic-centres.csv", "documents.csv", "topic-words.csv"):
         assert (out / name).read_bytes() == kept[name], name
     strand.fit(**WANTED)
+
+
+def test_the_file_of_a_skein_has_what_a_fit_was_made_from(strand: Fits) -> None:
+    before = strand.get("by-vector")
+    data = strand.client.get(f"/api/skeins/{strand.get('')['skein']}/file").content
+    answer = strand.client.post("/api/skeins/open", files={"file": ("kinds.skein.zip", data)})
+    wait_for(strand.client, answer.json()["job"])
+    opened = max(strand.client.get("/api/skeins").json(), key=lambda each: int(each["id"]))
+    there = Fits(strand.client, min(opened["strands"]))
+    assert there.present == strand.present and there.get("by-vector") == before
+    there.fit(**WANTED, reach=0.5)
+    assert summary(there)["outliers"] < summary(strand)["outliers"]
 
 
 def test_what_finds_nothing_says_so_and_leaves_the_strand_as_it_was(strand: Fits) -> None:

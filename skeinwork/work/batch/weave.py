@@ -148,7 +148,7 @@ def lists_for(settings: CleanSettings, paths: Sequence[Path]) -> dict[str, bytes
 
 
 def vectors_for(pattern: Pattern, paths: Sequence[Path]) -> list[SourceFile]:
-    """The files of vectors that results beside the chain are made from.
+    """The files of vectors that a fit and results beside the chain are made from.
 
     Raises
     ------
@@ -159,8 +159,9 @@ def vectors_for(pattern: Pattern, paths: Sequence[Path]) -> list[SourceFile]:
     words: WordVectorsSettings | None = getattr(pattern.beside, steps.WORD_VECTORS.name)
     documents: DocumentVectorsSettings | None = getattr(pattern.beside, steps.DOCUMENT_VECTORS.name)
     wanted = [words.file] if words else []
-    if documents:
-        wanted += [documents.file, documents.words.file]
+    read: DocumentVectorsSettings | None = getattr(pattern.fit, "vectors", None)
+    for each in filter(None, (documents, read)):
+        wanted += [each.file, each.words.file]
     known = {each.sha256 for each in given}
     if missing := [each.name or each.sha256 for each in wanted if each and each.sha256 not in known]:
         raise BadInputError(

@@ -28,7 +28,7 @@ from skeinwork.work.strands.strands import SeedWords
 from skeinwork.work.topics.fits import MOST_SEEDS
 from skeinwork.work.topics.statements import PinnedOver
 
-FORMAT_VERSION: Final = 17
+FORMAT_VERSION: Final = 18
 _MANY_DIGITS = re.compile(r"\d{1000,}")
 
 
@@ -48,7 +48,7 @@ class Pattern(BaseModel):
 
     model_config = ConfigDict(extra="forbid", title="Skeinwork pattern")
 
-    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17] = Field(
+    skeinwork_pattern: Literal[1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18] = Field(
         FORMAT_VERSION,
         description="version of this format; 2 knows more file formats, and shape; 3 multiword terms, "
         "passes of one kind more than once, and the method of a fit; 4 more passes, and their limits; "
@@ -57,7 +57,7 @@ class Pattern(BaseModel):
         "10 results beside the chain, and words for topics to begin with; 11 a fit that continues another; "
         "12 topics of a fit that are merged; 13 days and weeks, chosen days, design weights and a fixed "
         "composition of what is tracked; 14 regressions; 15 a model for each part; 16 statements that are tested over "
-        "other choices; 17 vectors and maps beside the chain",
+        "other choices; 17 vectors and maps beside the chain; 18 fits that read vectors",
     )
     name: str = Field("", max_length=500)
     gather: GatherSettings

@@ -76,7 +76,8 @@ def _matrix(view: View) -> Opening | None:
 
 def _fit(view: View) -> Opening | None:
     part = percent(view.fit_summary.share[0].mean, 1)
-    return Opening(request="topic=0", why=f"the largest topic: {part} of all counted words")
+    of = "all documents" if view.model.clustered else "all counted words"
+    return Opening(request="topic=0", why=f"the largest topic: {part} of {of}")
 
 
 def _tree(view: View) -> Opening | None:

@@ -41,8 +41,8 @@ from skeinwork.core.working import Line, Working
 
 # Seconds that a token takes, with vectors at hand.
 _A_TOKEN = 2e-5
-# Halves that say how steady topics are.
-_ENOUGH = 5
+# Halves that say how steady topics are, and those that are written out.
+_ENOUGH, _SHOWN = 5, 6
 
 
 class Clusters(Method[ClustersSettings]):
@@ -192,6 +192,26 @@ class Clusters(Method[ClustersSettings]):
         if near != topic:
             return Working(lines=[line], note=f"Its nearest topic is another, {near + 1}: it is {found}, with {reach}.")
         return Working(lines=[line], note=f"It was {found}, with {reach}; a document has one topic or none.")
+
+    def watched_working(
+        self, model: TopicModel, counts: scipy.sparse.csr_matrix, settings: ClustersSettings
+    ) -> Working:
+        """How many documents keep their topic in halves, the mean over these."""
+        points = model.trace
+        each = np.diff(points[:, 1] * points[:, 0], prepend=0.0)
+        more = " + …" if len(each) > _SHOWN else ""
+        line = Line(
+            name="kept in halves",
+            formula="mean over halves of (documents with the same topic / documents with a topic)",
+            numbers=f"({' + '.join(decimal(one, 3) for one in each[:_SHOWN])}{more}) / {len(each)}",
+            value=float(points[-1, 1]),
+        )
+        return Working(
+            title=f"Documents that keep their topic in {counted(len(points), 'half').replace('halfs', 'halves')}",
+            lines=[line],
+            note="Half of the documents are drawn at random, with the smallest topic as wanted, smaller and larger in "
+            "turn; the others are in the topic of their nearest neighbour there, where that reaches so far.",
+        )
 
     def word_working(self, model: TopicModel, topic: int, term: int, counts: scipy.sparse.csr_matrix) -> Working:
         there = np.asarray(model.doc_topic)[:, topic] > 0
