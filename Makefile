@@ -24,7 +24,7 @@ test-long: setup .venv/.browser
 # The numeric kernels once more, each index into an array checked.
 test-bounds: setup
 	NUMBA_BOUNDSCHECK=1 $(PY) -m pytest -q -n 2 --dist loadfile tests/test_survey.py \
-	  $(foreach part,segment clean matrix pruning topics expectation posterior constant_time prevalence tagging relate_trees relate_groups group_counts significance co_occurrence regression own_words vectors maps,tests/core/test_$(part).py)
+	  $(foreach part,segment clean matrix pruning topics expectation posterior constant_time prevalence tagging relate_trees relate_groups group_counts significance co_occurrence regression own_words vectors maps clusters,tests/core/test_$(part).py)
 
 lint: setup
 	$(PY) -m ruff check .

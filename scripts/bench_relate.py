@@ -19,6 +19,8 @@ from skeinwork.core.relate.neighbours import neighbours, unit_vectors
 from skeinwork.core.relate.significance import significance, unit_counts
 from skeinwork.core.relate.truncated_svd import truncated_svd
 from skeinwork.core.relate.trustworthiness import trustworthiness
+from skeinwork.core.topics.methods.base import Vectors
+from skeinwork.core.topics.methods.clusters import CLUSTERS, ClustersSettings
 
 _COLUMNS, _WORDS, _GROUPS = 20_000, 30, 50
 
@@ -62,8 +64,13 @@ def mapping(documents: int) -> list[Line]:
     places = lay_out(affinities(near), begin(vectors))
     whole = time.perf_counter() - begun
     trust = float(trustworthiness(vectors, places, np.arange(0, documents, documents // 500)).mean())
+    counts = _rows(documents, 5).astype(np.int32)
+    begun = time.perf_counter()
+    topics = CLUSTERS.fit(counts, ClustersSettings(topics=100), vectors=Vectors(np.arange(documents), vectors))
+    fitted = time.perf_counter() - begun
     size = f"{documents} documents"
     return [
+        Line(f"vector clusters, {len(topics.topic_word)} of 60", size, fitted, searched, fitted / 90, "under 90 s"),
         Line("100 leading directions", f"{size} x {rows.shape[1]}", directions, least, directions / least, "-"),
         Line("a map, of it the neighbours", size, whole, searched, whole / 60, "under 60 s, with progress"),
         Line("its trustworthiness", size, trust, 0.9, trust, "at least .9 of planted clusters"),
