@@ -14,6 +14,7 @@ from fastapi.testclient import TestClient
 from skeinwork.work.batch import weave
 from skeinwork.work.exports.pattern import read_pattern
 from tests.conftest import Fits, bring_in, wait_for
+from tests.test_statements_used import entry, keys, pin
 from tests.test_vectors_used import archive, table
 
 WORDS = [
@@ -231,6 +232,26 @@ def test_files_hold_both_topics_and_centres_and_a_pattern_gives_them_again(stran
     for name in ("topics-by-vector.csv", "topic-centres.csv", "documents.csv", "topic-words.csv"):
         assert (out / name).read_bytes() == kept[name], name
     strand.fit(**WANTED)
+
+
+def test_what_is_said_of_a_topic_is_made_again_over_other_choices(strand: Fits) -> None:
+    strand.fit(**WANTED)
+    fog = next(k for k, each in enumerate(strand.get("topics")["topics"]) if "fog" in str(each["words"][:3]))
+    number = pin(strand, "harbour", {"value": "Kelpwick"}, topic=fog)
+    choices = [each for each in keys(strand) if each.startswith(("topics-", "forms-"))]
+    assert (
+        "topics-3" in choices
+        and "topics-5" not in choices
+        and not any(each.startswith("seed-") for each in keys(strand))
+    )
+    strand.job("pins/trials", {"pins": [number], "over": choices})
+    tried = {each["key"]: each for each in entry(strand, number)["marks"] if each["key"] in choices}
+    assert tried and all(each["made"] and each["verdict"] == "holds" for each in tried.values())
+
+
+def test_no_two_topics_of_one_document_go_together(strand: Fits) -> None:
+    answer = strand.client.get(f"{strand.base}/topics-together")
+    assert answer.status_code == 422 and "one topic or none" in answer.json()["detail"]
 
 
 def test_the_file_of_a_skein_has_what_a_fit_was_made_from(strand: Fits) -> None:

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
+from skeinwork.core.errors import BadInputError
 from skeinwork.core.in_words import percent
 from skeinwork.core.said import counted
 from skeinwork.core.working import Line, Working
@@ -63,7 +64,18 @@ def _found(view: View, settings: CoOccurrenceSettings) -> Together | None:
 
 
 def together(view: View, settings: CoOccurrenceSettings) -> TopicsTogether:
-    """Every pair of topics."""
+    """Every pair of topics.
+
+    Raises
+    ------
+    BadInputError
+        where a document has one topic at most, so that none go together.
+    """
+    if view.model.clustered:
+        raise BadInputError(
+            "A document of this fit has one topic or none, so no two go together. Which are alike is seen at Fit, By "
+            "vector, where nearest topics are taken together."
+        )
     made = _found(view, settings)
     topics = FIT.summarised(view.fit_record).topics
     lean = -1.0 / max(topics - 1, 1)

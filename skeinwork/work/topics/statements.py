@@ -92,7 +92,8 @@ def chain_to(chosen: Alternative, step: Step[Any, Any, Any]) -> list[Making]:
     corpus = [CORPUS.shaped(wanted.base, wanted.shape)] if wanted.shape else []
     made = steps.chain(wanted_corpus(wanted.base, wanted.shape), wanted)
     last = next(at for at, each in enumerate(made) if each.step == step.name)
-    return [*corpus, *made[: last + 1]]
+    before = FIT.first(made[last - 1], wanted.fit) if step is FIT else []
+    return [*corpus, *made[:last], *before, made[last]]
 
 
 class PinnedOver(Pinned):

@@ -12,7 +12,17 @@ from skeinwork.core.formats.records import FileSettings
 from skeinwork.store.artefacts import Making
 from skeinwork.store.store import Store
 from skeinwork.work import steps
-from skeinwork.work.jobs.plans.base import INDEX, Plan, Task, Work, index_of, run_to_tokens, size_of_files, task_of
+from skeinwork.work.jobs.plans.base import (
+    FITTING,
+    INDEX,
+    Plan,
+    Task,
+    Work,
+    index_of,
+    run_to_tokens,
+    size_of_files,
+    task_of,
+)
 from skeinwork.work.jobs.plans.build import Build
 from skeinwork.work.strands import strands
 from skeinwork.work.strands.strands import Wanted
@@ -79,7 +89,7 @@ class Gather(Plan):
                 wanted = strands.take_suggested(strands.get(work.strand_id), corpus, "clean", first)
         following = Build(wanted=wanted, refit=self.refit)
         tasks = following.tasks(store)
-        work.add([each for each in tasks if self.wanted.base or each.what not in (steps.MATRIX.name, steps.FIT.name)])
+        work.add([each for each in tasks if self.wanted.base or each.what not in (steps.MATRIX.name, *FITTING)])
         if not self.wanted.base:
             run_to_tokens(work)
             weigh = suggested_pruning(store.artefacts, work.do(steps.CLEANING.name)[-1], wanted.weigh)
