@@ -206,7 +206,9 @@ def archive(strand: Fits) -> dict[str, bytes]:
     """The archive of a strand, with a fit where it has none yet."""
     if not strand.get("")["summaries"]["fit"]:
         strand.fit(method="lda", topics=2, iterations=20, seed=1)
-    found = zipfile.ZipFile(io.BytesIO(strand.client.get(f"{strand.base}/export.zip").content))
+    answer = strand.client.get(f"{strand.base}/export.zip")
+    assert answer.status_code == 200, answer.text[:500]
+    found = zipfile.ZipFile(io.BytesIO(answer.content))
     return {name: found.read(name) for name in found.namelist()}
 
 

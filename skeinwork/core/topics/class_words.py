@@ -46,7 +46,7 @@ def specificity(tokens: NDArray[np.float64]) -> NDArray[np.float64]:
     tokens : float64[n_classes, n_terms]
 
     >>> specificity(np.array([[4.0, 2.0], [0.0, 2.0]])).round(3).tolist()
-    [0.405, 0.0]
+    [0.405, 0.251]
     """
     share = tokens / np.maximum(tokens.sum(axis=1, keepdims=True), 1.0)
     most = share.max(axis=0)

@@ -55,6 +55,8 @@ def candidates_table(view: View, labels: Labels) -> Iterator[bytes] | None:
 
 def together_table(view: View, labels: Labels) -> Iterator[bytes] | None:
     """Every pair of topics with the documents that hold both; None where that was not made."""
+    if view.model.clustered:  # a document has one topic at most
+        return None
     found = together(view, CoOccurrenceSettings())
     if not found.made:
         return None
