@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from skeinwork.core.content import expect, expect_array
+from skeinwork.core.relate.neighbours import unit_vectors
 
 # The topic of a document that is in none, and of one that has no vector.
 OUTLIER, WITHOUT = -1, -2
@@ -77,13 +78,7 @@ class Clustered:
         for after, before in enumerate(members):
             place[before] = after
         centres = [(self.centres[each] * sizes[each, None]).sum(axis=0) for each in map(list, members)]
-        return self.renumbered(place, unit_rows(np.array(centres)))
-
-
-def unit_rows(vectors: NDArray[np.float64]) -> NDArray[np.float32]:
-    """Vectors of length 1."""
-    length = np.sqrt((vectors.astype(np.float64) ** 2).sum(axis=1, keepdims=True))
-    return np.asarray(vectors / np.where(length > 0, length, 1.0), dtype=np.float32)
+        return self.renumbered(place, unit_vectors(np.array(centres)))
 
 
 def centres_of(unit: NDArray[np.float32], topic: NDArray[np.int64], topics: int) -> NDArray[np.float32]:
@@ -96,4 +91,4 @@ def centres_of(unit: NDArray[np.float32], topic: NDArray[np.int64], topics: int)
     sums = np.zeros((topics, unit.shape[1]))
     for each in range(topics):
         sums[each] = unit[topic == each].astype(np.float64).sum(axis=0)
-    return unit_rows(sums)
+    return unit_vectors(sums)

@@ -59,7 +59,7 @@ class Grouped:
 
 
 def reduced(unit: NDArray[np.float32], dimensions: int) -> NDArray[np.float32]:
-    """Vectors in their leading directions about their middle, float32[n_items, dimensions] of length 1."""
+    """Vectors in their leading directions about their middle, float32[n_items, dimensions]."""
     about = np.asarray(unit - unit.astype(np.float64).mean(axis=0), dtype=np.float32)
     found = truncated_svd(about, min(dimensions, *unit.shape))
     return np.asarray(found.left * found.values, dtype=np.float32)

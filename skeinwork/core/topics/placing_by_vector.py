@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from skeinwork.core.relate.nearest import centroid
-from skeinwork.core.topics.clustered import unit_rows
+from skeinwork.core.relate.neighbours import unit_vectors
 
 # Documents of a topic that its middle is of: by rank the next would add under one in two hundred.
 STRONGEST = 50
@@ -45,7 +45,7 @@ def topic_middles(
         members.append(first)
         if len(first):
             middles[topic] = centroid(unit[first], "falling")
-    return unit_rows(middles), members
+    return unit_vectors(middles), members
 
 
 def near_middles(unit: NDArray[np.float32], middles: NDArray[np.float32]) -> NDArray[np.float64]:

@@ -7,6 +7,7 @@ import scipy
 from numpy.typing import NDArray
 
 from skeinwork.core.errors import BadInputError, NotFoundError
+from skeinwork.core.formats.vectors import read_vector
 from skeinwork.core.relate.nearest import Falling, centroid, cosines, shared_parts
 from skeinwork.core.relate.neighbours import unit_vectors
 from skeinwork.core.relate.vector_settings import DocumentVectorsSettings, WordVectorsSettings
@@ -112,3 +113,17 @@ def near_middle(view: View, documents: NDArray[np.int64], weights: Falling) -> N
     if not held.any():
         raise BadInputError("None of the selected documents has a vector, so they have no middle. Select others.")
     return near_direction(view, centroid(unit_documents(view)[place[held]], weights))
+
+
+def typed_vector(written: str) -> NDArray[np.float32]:
+    """A vector that somebody typed.
+
+    Raises
+    ------
+    BadInputError
+        where it can't be read.
+    """
+    try:
+        return read_vector(written)
+    except ValueError as fault:
+        raise BadInputError(f"The vector {fault}. Type numbers, apart by commas or spaces.") from fault

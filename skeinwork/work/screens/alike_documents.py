@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from skeinwork.core.corpus.gather import vector_fields
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats.vectors import BadVector, read_vector
+from skeinwork.core.formats.vectors import BadVector
 from skeinwork.core.relate.nearest import Falling, rank_weights, strongest
 from skeinwork.core.relate.vector_settings import DocumentVectorsSettings
 from skeinwork.core.working import Line
@@ -20,6 +20,7 @@ from skeinwork.work.relate.nearness import (
     near_direction,
     near_document,
     term_parts,
+    typed_vector,
     unit_documents,
 )
 from skeinwork.work.results import documents
@@ -224,10 +225,7 @@ def beside_vector(view: View, written: str) -> PlacedVector:
     BadInputError
         where it can't be read, or has not as many numbers as theirs.
     """
-    try:
-        vector = read_vector(written)
-    except ValueError as fault:
-        raise BadInputError(f"The vector {fault}. Type numbers, apart by commas or spaces.") from fault
+    vector = typed_vector(written)
     cosine = near_direction(view, vector.astype(np.float64))
     nearest = [_alike(view, at, float(cosine[at]), []) for at in _best(cosine)]
     own = unit_documents(view)

@@ -7,7 +7,6 @@ from numpy.typing import NDArray
 from pydantic import BaseModel
 
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.formats.vectors import read_vector
 from skeinwork.core.in_words import percent
 from skeinwork.core.relate.neighbours import unit_vectors
 from skeinwork.core.said import count, counted, decimal
@@ -16,6 +15,7 @@ from skeinwork.core.topics.dense_groups import nearest_together
 from skeinwork.core.topics.methods.clusters_fit import ClustersSettings, words_of
 from skeinwork.core.topics.placing_by_vector import near_middles
 from skeinwork.core.topics.words import top_words
+from skeinwork.work.relate.nearness import typed_vector
 from skeinwork.work.results import documents
 from skeinwork.work.results.view import View
 from skeinwork.work.steps import FIT
@@ -112,10 +112,7 @@ def place_vector(view: View, written: str) -> TypedVectorPlaced:
     BadInputError
         where it can't be read, or has not as many numbers as the documents'.
     """
-    try:
-        vector = read_vector(written)
-    except ValueError as fault:
-        raise BadInputError(f"The vector {fault}. Type numbers, apart by commas or spaces.") from fault
+    vector = typed_vector(written)
     found = by_vector(view)
     if len(vector) != found.unit.shape[1]:
         raise BadInputError(

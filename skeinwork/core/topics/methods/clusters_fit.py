@@ -8,7 +8,7 @@ How steady they are is seen in halves of the documents, drawn at random, with sm
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
 import scipy
@@ -17,7 +17,7 @@ from pydantic import Field
 
 from skeinwork.core.content import ContentError, expect, expect_array
 from skeinwork.core.errors import BadInputError
-from skeinwork.core.progress import Report, check_wanted, silent
+from skeinwork.core.progress import Report, check_wanted, part_of, silent
 from skeinwork.core.relate.neighbours import Neighbours, nearest_centres, neighbours, unit_vectors
 from skeinwork.core.relate.vector_settings import DocumentVectorsSettings
 from skeinwork.core.said import count, counted
@@ -113,24 +113,15 @@ def check(counts: scipy.sparse.csr_matrix, settings: ClustersSettings) -> None:
         )
 
 
-def _find(
-    places: NDArray[np.float32], settings: ClustersSettings, seed: int, report: Report
-) -> tuple[Found, Neighbours]:
+def _find(places: NDArray[np.float32], settings: ClustersSettings, report: Report) -> tuple[Found, Neighbours]:
     unit = unit_vectors(places)
     report("Finding neighbours", 0.1)
     near = neighbours(unit, NEIGHBOURS)
     smallest = smallest_of(settings, len(unit))
-    chance = by_chance(places, smallest, seed, _within(report, 0.2, 0.3))
+    chance = by_chance(places, smallest, settings.seed, part_of(report, 0.2, 0.3))
     report("Looking for dense groups", 0.3)
     made = grouped(unit, near, smallest, chance)
     return Found(made.topic, made.prominence, chance, smallest), near
-
-
-def _within(report: Report, first: float, last: float) -> Report:
-    def told(phase: str, done: float, **details: Any) -> None:
-        report(phase, first + (last - first) * done, **details)
-
-    return told
 
 
 def _expect_topics(found: Found, items: int) -> None:
@@ -182,15 +173,15 @@ def fit(
     places = reduced(vectors.unit, settings.dimensions)
     found, near = _taken(states.latest(settings.iterations), len(places)), None
     if found is None:
-        found, near = _find(places, settings, settings.seed, report)
+        found, near = _find(places, settings, report)
         _expect_topics(found, len(places))
     unit = unit_vectors(places)
+    top = np.argsort(-_words(counts, vectors, found.topic, settings), axis=1, kind="stable")[:, :8].tolist()
     while len(found.halves) < settings.iterations:
         check_wanted()
         near = near or neighbours(unit, NEIGHBOURS)
         _add_halves(found, unit, near, settings)
-        top = np.argsort(-_words(counts, vectors, found.topic, settings)[0], axis=1, kind="stable")[:, :8]
-        told = {"trace": found.trace, "top": top.tolist(), "iteration": len(found.halves)}
+        told = {"trace": found.trace, "top": top, "iteration": len(found.halves)}
         report("Looking at halves", 0.4 + 0.6 * len(found.halves) / settings.iterations, **told)
     states.keep(len(found.halves), _state(found))
     return _model(counts, vectors, found, settings)
@@ -250,11 +241,11 @@ def _taken(state: State | None, items: int) -> Found | None:
 
 def _words(
     counts: scipy.sparse.csr_matrix, vectors: Vectors, topic: NDArray[np.int64], settings: ClustersSettings
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Weights of words in topics, float64[n_topics, n_terms], and what each term weighs in all."""
+) -> NDArray[np.float64]:
+    """Weights of words in topics as found, float64[n_topics, n_terms]."""
     of = np.full(counts.shape[0], OUTLIER, np.int64)
     of[vectors.documents] = topic
-    return words_of(counts, of, int(topic.max()) + 1, settings)
+    return words_of(counts, of, int(topic.max()) + 1, settings)[0]
 
 
 def words_of(
@@ -325,11 +316,22 @@ def clustered_of(vectors: Vectors, topic: NDArray[np.int64], topics: int, n_docs
     """
     centres = centres_of(vectors.unit, topic, topics)
     nearest = np.where(topic >= 0, topic, nearest_centres(vectors.unit, centres))
-    cosine = (vectors.unit.astype(np.float64) * centres[nearest]).sum(axis=1)
     found, near, how = np.full(n_docs, WITHOUT, np.int32), np.full(n_docs, WITHOUT, np.int32), np.zeros(n_docs)
     found[vectors.documents], near[vectors.documents] = topic, nearest
-    how[vectors.documents] = np.clip(np.round(cosine, 6), -1.0, 1.0)
+    how[vectors.documents] = _cosine(vectors.unit, centres[nearest])
     return Clustered(centres, found, near, how.astype(np.float32))
+
+
+def _cosine(unit: NDArray[np.float32], centres: NDArray[np.float32]) -> NDArray[np.float64]:
+    """Of each vector with its centre, float64[n_items], rounded to what all machines agree on."""
+    return np.clip(np.round((unit.astype(np.float64) * centres).sum(axis=1), 6), -1.0, 1.0)
+
+
+def _sizes(before: NDArray[np.float64], counts: scipy.sparse.csr_matrix, vectors: Vectors) -> NDArray[np.float64]:
+    """What documents count for, with those of the vectors: their words, 1 at least."""
+    tokens = np.asarray(counts.sum(axis=1), dtype=np.float64).ravel()
+    before[vectors.documents] = np.maximum(tokens[vectors.documents], 1.0)
+    return before
 
 
 def _samples(
@@ -342,9 +344,7 @@ def _samples(
 ) -> Samples:
     """The fit first, then every half: all words of a document are of its topic."""
     n_docs, topics = len(of), len(clustered.centres)
-    sizes = np.zeros(n_docs)
-    tokens = np.asarray(counts.sum(axis=1), dtype=np.float64).ravel()
-    sizes[vectors.documents] = np.maximum(tokens[vectors.documents], 1.0)
+    sizes = _sizes(np.zeros(n_docs), counts, vectors)
     drawn = [of]
     for half in halves:
         each = np.full(n_docs, OUTLIER, np.int64)
@@ -374,15 +374,13 @@ def with_others(
     middle, quarter = (np.array([np.quantile(each, at) if len(each) else 2.0 for each in own]) for at in (0.5, 0.25))
     least = middle - _BELOW * (middle - quarter)
     nearest = nearest_centres(others.unit, made.centres)
-    cosine = np.clip(np.round((others.unit.astype(np.float64) * made.centres[nearest]).sum(axis=1), 6), -1.0, 1.0)
+    cosine = _cosine(others.unit, made.centres[nearest])
     found, near, how = np.array(made.found), np.array(made.nearest), np.array(made.cosine)
     found[others.documents] = np.where(cosine >= least[nearest], nearest, OUTLIER)
     near[others.documents], how[others.documents] = nearest, cosine
     clustered = Clustered(made.centres, found, near, how)
     of = clustered.within(settings.reach)
-    sizes = np.array(model.samples.sizes)
-    tokens = np.asarray(counts.sum(axis=1), dtype=np.float64).ravel()
-    sizes[others.documents] = np.maximum(tokens[others.documents], 1.0)
+    sizes = _sizes(np.array(model.samples.sizes), counts, others)
     here = np.full(len(of), OUTLIER, np.int64)
     here[others.documents] = of[others.documents]
     added = _table(here, sizes, topics)
